@@ -1,0 +1,1 @@
+"""The computation: arrays in, arrays out, on NumPy and SciPy alone."""

@@ -1,0 +1,13 @@
+"""Constants of nature and of convention, said once."""
+
+R = 8.31446261815324
+"""Molar gas constant, J/(mol K), exact: CODATA 2018 (Tiesinga et al., Rev. Mod. Phys. 93 (2021) 025010)."""
+
+ATMOSPHERE = 101325.0
+"""Standard atmosphere, Pa."""
+
+T_REFERENCE = 298.15
+"""Temperature of zero ideal-gas enthalpy and entropy, K."""
+
+P_REFERENCE = 1.0e5
+"""Pressure of zero ideal-gas entropy, Pa."""

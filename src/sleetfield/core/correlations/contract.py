@@ -1,0 +1,89 @@
+"""The contract of temperature correlations."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..arrays import Array
+
+
+@dataclass(frozen=True)
+class Correlation(ABC):
+    """A quantity against temperature, with its coefficients and the range that they were fitted in.
+
+    Values are given at any temperature; outside the range the subclass says how it goes on.
+
+    Attributes
+    ----------
+    coefficients : tuple of float
+        In the order and units of the subclass's equation.
+    T_min, T_max : float
+        Range of validity, K.
+    """
+
+    coefficients: tuple[float, ...]
+    T_min: float
+    T_max: float
+
+    @abstractmethod
+    def value(self, T: Array) -> Array:
+        """The quantity ``(N,)``."""
+
+
+class LnVaporPressure(Correlation):
+    """ln(P/Pa) against T. Outside the range ln P goes on as a straight line in 1/T, with the slope of the range's end."""
+
+    @abstractmethod
+    def inside(self, T: Array) -> tuple[Array, Array, Array]:
+        """Value and first two derivatives of the equation itself."""
+
+    def _all(self, T: Array) -> tuple[Array, Array, Array]:
+        edge = np.clip(T, self.T_min, self.T_max)
+        value, slope, curvature = self.inside(edge)
+        out = edge != T
+        rise = np.where(out, slope * edge**2, 0.0)
+        return (
+            value + rise * (1.0 / edge - 1.0 / T),
+            np.where(out, rise / T**2, slope),
+            np.where(out, -2.0 * rise / T**3, curvature),
+        )
+
+    def value(self, T: Array) -> Array:
+        return self._all(T)[0]
+
+    def slope(self, T: Array) -> Array:
+        """d ln P/dT, 1/K."""
+        return self._all(T)[1]
+
+    def curvature(self, T: Array) -> Array:
+        """d² ln P/dT², 1/K²."""
+        return self._all(T)[2]
+
+
+class HeatCapacity(Correlation):
+    """Ideal-gas heat capacity, J/(mol K), against T. Outside the range it keeps the value of the range's end."""
+
+    @abstractmethod
+    def inside(self, T: Array) -> Array:
+        """The equation itself."""
+
+    @abstractmethod
+    def antiderivatives(self, T: Array) -> tuple[Array, Array]:
+        """∫Cp dT and ∫Cp/T dT of the equation itself, each to an arbitrary constant."""
+
+    def value(self, T: Array) -> Array:
+        return self.inside(np.clip(T, self.T_min, self.T_max))
+
+    def integrals(self, T: Array, T0: float) -> tuple[Array, Array]:
+        """∫Cp dT (J/mol) and ∫Cp/T dT (J/(mol K)) from ``T0`` to ``T``."""
+        upper, lower = self._from_anywhere(T), self._from_anywhere(np.array([T0]))
+        return upper[0] - lower[0], upper[1] - lower[1]
+
+    def _from_anywhere(self, T: Array) -> tuple[Array, Array]:
+        edge = np.clip(T, self.T_min, self.T_max)
+        energy, entropy = self.antiderivatives(edge)
+        level = self.inside(edge)
+        return energy + level * (T - edge), entropy + level * np.log(T / edge)

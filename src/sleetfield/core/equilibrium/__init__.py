@@ -1,0 +1,1 @@
+"""Phase equilibrium for any model behind ``core.models.contract``: nothing here knows which one it has."""

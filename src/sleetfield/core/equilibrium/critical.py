@@ -1,0 +1,124 @@
+"""Critical points, directly: Heidemann and Khalil, AIChE J. 26 (1980) 769-779.
+
+At given T and V the matrix Bᵢⱼ = δᵢⱼ + √(zᵢzⱼ) ∂²(Aᴿ/RT)/∂nᵢ∂nⱼ has a zero eigenvalue on the limit of stability; at a critical
+point the cubic form of the Helmholtz energy along its eigenvector u vanishes too. The limit of stability is followed over a range
+of volumes, and every sign change of the cubic form is refined. The cubic form is the exact (complex-step) derivative of the matrix.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+
+from ..arrays import ABSENT, Array
+from ..models.contract import PhaseModel, VolumeModel
+
+_VOLUMES = 90
+_TEMPERATURES = 60
+_STEP = 1e-20
+
+
+class CriticalPoint(NamedTuple):
+    """Temperature, K; pressure, Pa; molar volume, m3/mol."""
+
+    T: float
+    P: float
+    V: float
+
+
+def critical_points(model: PhaseModel, z: Array) -> list[CriticalPoint]:
+    """All critical points of ``z (C,)`` with positive pressure between 1.02 and 25 covolumes, by falling temperature.
+
+    An empty list where there are none; a model without a volume equation has none.
+    """
+    if not isinstance(model, VolumeModel):
+        return []
+    n = np.maximum(z, ABSENT)
+    with np.errstate(all="ignore"):
+        V = float(model.covolume(n[None])[0]) * (1.0 + np.geomspace(0.05, 24.0, _VOLUMES))
+        T = _limit_of_stability(model, V, n)
+        form = _smallest(model, T, V, n)[1]
+        known = np.isfinite(T) & np.isfinite(form)
+        crossings = np.flatnonzero(known[:-1] & known[1:] & (form[:-1] * form[1:] <= 0.0))
+        points = []
+        for i in crossings:
+            weight = form[i] / (form[i] - form[i + 1]) if form[i] != form[i + 1] else 0.5
+            point = refine(model, n, T[i] + weight * (T[i + 1] - T[i]), V[i] + weight * (V[i + 1] - V[i]))
+            if point is not None and not any(abs(point.T / p.T - 1.0) < 1e-7 and abs(point.V / p.V - 1.0) < 1e-6 for p in points):
+                points.append(point)
+    return sorted(points, key=lambda p: -p.T)
+
+
+def refine(model: VolumeModel, z: Array, T: float, V: float) -> CriticalPoint | None:
+    """Newton's method on both conditions in ln T and ln V, from a point nearby; None where it doesn't get there."""
+    n = np.maximum(z, ABSENT)
+    u = np.log([T, V])
+    h = 1e-6
+    with np.errstate(all="ignore"):
+        for _ in range(40):
+            shifts = np.array([[0.0, 0.0], [h, 0.0], [-h, 0.0], [0.0, h], [0.0, -h]])
+            points = np.exp(u + shifts)
+            if points[:, 1].min() <= float(model.covolume(n[None])[0]) or not np.isfinite(points).all():
+                return None
+            value = np.array(_smallest(model, points[:, 0], points[:, 1], n))
+            jacobian = np.stack([(value[:, 1] - value[:, 2]), (value[:, 3] - value[:, 4])], axis=1) / (2.0 * h)
+            try:
+                step = np.linalg.solve(jacobian, value[:, 0])
+            except np.linalg.LinAlgError:
+                return None
+            u = u - step * min(1.0, 0.05 / float(np.abs(step).max() + 1e-300))
+            if np.abs(step).max() < 1e-11:
+                break
+        else:
+            if not np.abs(step).max() < 1e-7:
+                return None
+        T, V = np.exp(u)
+        P = float(model.pressure(np.array([T]), np.array([V]), n[None])[0])
+    return CriticalPoint(float(T), P, float(V)) if P > 0.0 else None
+
+
+def _matrix(model: VolumeModel, T: Array, V: Array, n: Array) -> Array:
+    root = np.sqrt(n)
+    hessian = model.helmholtz_hessian(T, V, np.broadcast_to(n, (len(T), len(n))))
+    result: Array = np.eye(len(n)) + root[:, None] * root * hessian
+    return result
+
+
+def _smallest(model: VolumeModel, T: Array, V: Array, n: Array) -> tuple[Array, Array]:
+    """The smallest eigenvalue of B, and the cubic form along its eigenvector, ``(N,)`` each; the form's sign follows Σu ≥ 0."""
+    matrix = _matrix(model, T, V, n)
+    usable = np.isfinite(matrix).all(axis=(1, 2))
+    values, vectors = np.linalg.eigh(np.where(usable[:, None, None], matrix, 0.0))
+    u = vectors[:, :, 0]
+    direction = np.sqrt(n) * u
+    sign = np.where(direction.sum(axis=-1) < 0.0, -1.0, 1.0)
+    direction = direction * sign[:, None]
+    shifted = np.asarray(n + 1j * _STEP * direction)
+    change = np.imag(model.helmholtz_hessian(T, V, shifted)) / _STEP
+    form = np.einsum("...i,...ij,...j->...", direction, change, direction) - (direction**3 / n**2).sum(axis=-1)
+    return np.where(usable, values[:, 0], np.nan), np.where(usable, form, np.nan)
+
+
+def _limit_of_stability(model: VolumeModel, V: Array, n: Array) -> Array:
+    """The highest temperature at which the smallest eigenvalue is zero, for each volume; NaN where there is none."""
+    low, high = model.temperature_scale(n[None])
+    T_grid = np.geomspace(high, low, _TEMPERATURES)
+    T, volumes = np.meshgrid(T_grid, V, indexing="ij")
+    smallest = _eigenvalue(model, T.ravel(), volumes.ravel(), n).reshape(T.shape)
+    crossing = (smallest[:-1] > 0.0) & (smallest[1:] <= 0.0)
+    some = crossing.any(axis=0)
+    first = crossing.argmax(axis=0)
+    hot, cold = np.where(some, T_grid[first], np.nan), np.where(some, T_grid[first + 1], np.nan)
+    for _ in range(45):
+        middle = 0.5 * (hot + cold)
+        positive = _eigenvalue(model, np.where(some, middle, high), V, n) > 0.0
+        hot, cold = np.where(positive, middle, hot), np.where(positive, cold, middle)
+    return np.where(some, 0.5 * (hot + cold), np.nan)
+
+
+def _eigenvalue(model: VolumeModel, T: Array, V: Array, n: Array) -> Array:
+    matrix = _matrix(model, T, V, n)
+    usable = np.isfinite(matrix).all(axis=(1, 2))
+    values = np.linalg.eigvalsh(np.where(usable[:, None, None], matrix, 0.0))[:, 0]
+    return np.where(usable, values, np.nan)

@@ -1,0 +1,453 @@
+"""Phase envelopes and quality lines by continuation, through every critical point.
+
+Unknowns X = (ln K, ln T, ln P) at a constant fraction β of the first phase; equations of equal fugacity, Σ(y - x) = 0, and a
+specified value S of one of the unknowns: the one that changes fastest along the line, with steps from the number of iterations
+that the last point took and a cubic predictor (Michelsen, Fluid Phase Equilib. 4 (1980) 1-10).
+
+The first phase (composition y) is the feed itself at β = 1. A line starts as a dew line and, past a critical point where all
+ln K change sign, goes on as a bubble line.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..arrays import Array
+from ..constants import R
+from ..models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
+from .critical import CriticalPoint, refine
+from .flash import flash
+from .saturation import SaturationResult, bubble_at_T, dew_at_P
+
+MAX_POINTS = 600
+_ITERATIONS = 12
+_TOLERANCE = 1e-12
+_ACCEPT = 1e-10
+_TRIVIAL = 1e-8
+_MAX_STEP_LN_K = 0.9
+_MAX_STEP_LN_T = 0.035
+_MAX_STEP_LN_P = 0.45
+
+
+class Point(NamedTuple):
+    """One converged point of a line."""
+
+    X: Array
+    tangent: Array
+    S: int
+    Z: Array
+    iterations: int
+    crossed: bool
+
+
+@dataclass(frozen=True)
+class Line:
+    """A traced line, in the order of tracing.
+
+    Attributes
+    ----------
+    T, P : (M,)
+    ln_k : (M, C)
+        ln(y/x); y is the phase whose fraction is ``fraction``.
+    Z : (M, 2)
+        Compressibility factors of y and x.
+    fraction : float
+        Constant mole fraction of phase y.
+    critical : list of int
+        Positions of points that are critical points.
+    closed : bool
+        Whether the line came back to the pressure it started from; else it is open: it left the range of pressure or temperature.
+    broken : bool
+        Whether the tracing stopped because no further point converged.
+    """
+
+    T: Array
+    P: Array
+    ln_k: Array
+    Z: Array
+    fraction: float
+    critical: tuple[int, ...]
+    closed: bool
+    broken: bool
+
+    @property
+    def first_is_lighter(self) -> NDArray[np.bool_]:
+        """Where phase y has the larger molar volume (on a critical point: as just before it)."""
+        lighter = self.Z[:, 0] > self.Z[:, 1]
+        for i in self.critical:
+            lighter[i] = lighter[i - 1] if i else lighter[i + 1]
+        return lighter
+
+
+@dataclass
+class Tracer:
+    """The equations of one mixture ``z (C,)``, all fractions positive, at one fraction ``beta`` of phase y."""
+
+    model: PhaseModel
+    z: Array
+    beta: float
+    roots: NDArray[np.int8] = field(default_factory=lambda: np.array([VAPOR, LIQUID], dtype=np.int8))
+
+    @property
+    def size(self) -> int:
+        return len(self.z) + 2
+
+    def system(self, X: Array) -> tuple[Array, Array, Array]:
+        """Residuals and Jacobian without the specification's row, and both compressibility factors."""
+        c = len(self.z)
+        k, T, P = np.exp(X[:c]), np.exp(X[c]), np.exp(X[c + 1])
+        x = self.z / (1.0 - self.beta + self.beta * k)
+        y = k * x
+        phases = np.stack([y / y.sum(), x / x.sum()])
+        e = self.model.at(np.array([T, T]), np.array([P, P])).evaluate(phases, self.roots)
+        residual = np.empty(c + 1)
+        residual[:c] = X[:c] + e.ln_phi[0] - e.ln_phi[1]
+        residual[c] = (y - x).sum()
+        slope = x * y / self.z
+        jacobian = np.zeros((c + 2, c + 2))
+        jacobian[:c, :c] = e.dn[0] * ((1.0 - self.beta) * slope / y.sum()) + e.dn[1] * (self.beta * slope / x.sum())
+        jacobian[np.arange(c), np.arange(c)] += 1.0
+        jacobian[:c, c] = T * (e.dT[0] - e.dT[1])
+        jacobian[:c, c + 1] = P * (e.dP[0] - e.dP[1])
+        jacobian[c, :c] = slope
+        return residual, jacobian, e.Z
+
+    def solve(self, X: Array, S: int, value: float, crossed: bool = False) -> Point | None:
+        """The point with ``X[S] = value``, by Newton's method from ``X``; None where it does not converge."""
+        X = X.copy()
+        X[S] = value
+        c = len(self.z)
+        right = np.zeros(c + 2)
+        last = np.inf
+        for iteration in range(1, _ITERATIONS + 1):
+            residual, jacobian, Z = self.system(X)
+            jacobian[c + 1, S] = 1.0
+            right[: c + 1], right[c + 1] = residual, X[S] - value
+            size = float(np.abs(right).max())
+            if not np.isfinite(size) or not np.isfinite(jacobian).all() or size > 50.0:
+                return None
+            try:
+                step = np.linalg.solve(jacobian, right)
+            except np.linalg.LinAlgError:
+                return None
+            if size < _TOLERANCE or (size < _ACCEPT and size >= last):
+                unit = np.zeros(c + 2)
+                unit[c + 1] = 1.0
+                tangent = np.linalg.solve(jacobian, unit)
+                if np.abs(X[:c]).max() < _TRIVIAL and abs(Z[0] / Z[1] - 1.0) < 1e-6:
+                    return None
+                return Point(X, tangent, S, Z, iteration, crossed)
+            last = size
+            biggest = float(np.abs(step).max())
+            X -= step * min(1.0, 1.5 / biggest if biggest > 0.0 else 1.0)
+        return None
+
+    def swap(self) -> None:
+        """Past a critical point each phase is on the other root."""
+        self.roots = self.roots[::-1].copy()
+
+
+def trace(model: PhaseModel, z: Array, beta: float, start: Point, limits: Limits, direction: float = 1.0) -> Line:
+    """Follow the line from ``start``, first towards higher ln P (``direction`` 1) or lower (-1), until it leaves ``limits``."""
+    tracer = Tracer(model, z, beta, _roots_of(start))
+    c = len(z)
+    points = [start]
+    passed: list[int] = []
+    step_size = 0.15
+    going = np.zeros(c + 2)
+    going[c + 1] = direction
+    broken = False
+    while len(points) < MAX_POINTS:
+        previous = points[-1]
+        tangent = previous.tangent * np.sign(previous.tangent @ going + 1e-300)
+        S, tangent = _specify(previous, tangent, c)
+        point, step_size = _advance(tracer, points, S, tangent, step_size)
+        if point is None:
+            broken = True
+            break
+        going = point.X - previous.X
+        if point.crossed:
+            passed.append(len(points))
+        points.append(point)
+        if limits.left(point.X, c):
+            break
+        if _stuck(points):
+            broken = True
+            break
+        step_size *= 1.6 if point.iterations <= 3 else 1.2 if point.iterations == 4 else 0.6 if point.iterations > 5 else 1.0
+    return _line(model, z, beta, points, passed, limits, broken)
+
+
+class Limits(NamedTuple):
+    """Where tracing ends."""
+
+    P_min: float
+    P_max: float
+    T_min: float
+    T_max: float
+
+    def left(self, X: Array, c: int) -> bool:
+        """Whether a point is outside, or at an extreme that says nothing more."""
+        T, P = np.exp(X[c]), np.exp(X[c + 1])
+        return bool(not (self.P_min <= P <= self.P_max and self.T_min <= T <= self.T_max))
+
+
+def _roots_of(start: Point) -> NDArray[np.int8]:
+    order = (VAPOR, LIQUID) if start.Z[0] >= start.Z[1] else (LIQUID, VAPOR)
+    return np.array(order, dtype=np.int8)
+
+
+def _specify(at: Point, tangent: Array, c: int) -> tuple[int, Array]:
+    """The unknown that moves most, and the tangent scaled to unit movement of it, in the same direction.
+
+    Where the phases become alike in composition and in volume a critical point is near: then it is a ln K, whose change of sign
+    tells that the point was passed.
+    """
+    alike = float(np.abs(at.X[:c]).max()) < 1.0 and _alike_in_volume(at.Z)
+    S = int(np.abs(tangent[:c] if alike else tangent).argmax())
+    return S, tangent / abs(tangent[S])
+
+
+def _alike_in_volume(Z: Array) -> bool:
+    return bool(abs(np.log(Z[0] / Z[1])) < 1.2)
+
+
+def _advance(tracer: Tracer, points: list[Point], S: int, tangent: Array, step_size: float) -> tuple[Point | None, float]:
+    """The next point, with the step reduced until it converges; close to a critical point the step goes across it."""
+    previous = points[-1]
+    c = len(tracer.z)
+    limit = _MAX_STEP_LN_T if S == c else _MAX_STEP_LN_P if S == c + 1 else _MAX_STEP_LN_K
+    reach = step_size
+    for largest, bound in ((float(np.abs(tangent[:c]).max()), _MAX_STEP_LN_K), (abs(tangent[c]), _MAX_STEP_LN_T)):
+        if largest > 0.0:
+            reach = min(reach, bound / largest)
+    reach = min(reach, limit, _MAX_STEP_LN_P / max(abs(tangent[c + 1]), 1e-12))
+    if S < c and abs(previous.X[S]) < 0.6 and previous.X[S] * tangent[S] < 0.0:
+        reach = max(reach, 0.02)
+        # the critical point lies where ln K is zero: keep clear of it on either side
+        left_over = abs(previous.X[S]) - reach
+        if abs(left_over) < 0.02:
+            reach = abs(previous.X[S]) + 0.03 if abs(previous.X[S]) < 0.15 else abs(previous.X[S]) - 0.05
+    for _ in range(14):
+        X = _predict(points, S, tangent, reach)
+        crossed = bool(S < c and X[S] * previous.X[S] < 0.0 and _alike_in_volume(previous.Z))
+        if crossed:
+            tracer.swap()
+        point = tracer.solve(X, S, previous.X[S] + np.sign(tangent[S]) * reach, crossed)
+        if point is not None and _close_by(point, X, previous):
+            return point, reach
+        if crossed:
+            tracer.swap()
+        reach *= 0.5
+    return _hop(tracer, previous), step_size
+
+
+def _hop(tracer: Tracer, previous: Point) -> Point | None:
+    """The mirror image of a point beside a critical point, on its other side, at the same temperature or pressure.
+
+    Where the mixture is nearly azeotropic, ln K says too little to lead across.
+    """
+    c = len(tracer.z)
+    if float(np.abs(previous.X[:c]).max()) > 0.5 or not _alike_in_volume(previous.Z):
+        return None
+    tracer.swap()
+    mirror = previous.X.copy()
+    mirror[:c] *= -1.0
+    for S in (c, c + 1):
+        point = tracer.solve(mirror, S, float(mirror[S]), crossed=True)
+        if point is not None and np.abs(point.X - mirror).max() < 0.3:
+            return point
+    tracer.swap()
+    return None
+
+
+def _stuck(points: list[Point]) -> bool:
+    """Whether the last points hardly moved: a branch that ends where its phase ceases to exist."""
+    return len(points) > 25 and bool(np.abs(points[-1].X - points[-20].X).max() < 5e-3)
+
+
+def _close_by(point: Point, predicted: Array, previous: Point) -> bool:
+    """A jump to another branch is no continuation."""
+    moved = np.abs(point.X - previous.X).max()
+    missed = np.abs(point.X - predicted).max()
+    return bool(missed < max(0.35 * moved, 0.08))
+
+
+def _predict(points: list[Point], S: int, tangent: Array, reach: float) -> Array:
+    """Along the cubic through the last two points and their tangents, or along the tangent at the first."""
+    last = points[-1]
+    linear = last.X + tangent * reach
+    if len(points) < 2:
+        return linear
+    before = points[-2]
+    h = last.X[S] - before.X[S]
+    other = before.tangent / before.tangent[S] if before.tangent[S] != 0.0 else None
+    if other is None or abs(h) < 1e-3 or np.sign(h) != np.sign(tangent[S]) or reach > 2.0 * abs(h):
+        return linear
+    own = tangent / tangent[S]
+    t = 1.0 + np.sign(tangent[S]) * reach / h
+    value = _hermite(before.X, other * h, last.X, own * h, t)
+    return value if np.abs(value - linear).max() < 0.5 else linear
+
+
+def _hermite(a: Array, da: Array, b: Array, db: Array, t: float) -> Array:
+    """Cubic with values a, b and derivatives da, db at t = 0, 1."""
+    d = b - a
+    return a + t * (da + t * (3.0 * d - 2.0 * da - db + t * (da + db - 2.0 * d)))
+
+
+def _line(
+    model: PhaseModel, z: Array, beta: float, points: list[Point], crossings: list[int], limits: Limits, broken: bool
+) -> Line:
+    c = len(z)
+    T, P = [float(np.exp(p.X[c])) for p in points], [float(np.exp(p.X[c + 1])) for p in points]
+    ln_k, Z = [p.X[:c] for p in points], [p.Z for p in points]
+    critical = []
+    for count, i in enumerate(crossings):
+        at = i + count
+        found = _critical_between(model, z, beta, points[i - 1], points[i])
+        if found is None:
+            continue
+        T.insert(at, found.T)
+        P.insert(at, found.P)
+        ln_k.insert(at, np.zeros(c))
+        Zc = found.P * found.V / (R * found.T)
+        Z.insert(at, np.array([Zc, Zc]))
+        critical.append(at)
+    P_array = np.array(P)
+    closed = not broken and len(P) > 3 and P_array[-1] <= limits.P_min
+    return Line(np.array(T), P_array, np.array(ln_k), np.array(Z), beta, tuple(critical), closed, broken)
+
+
+def _critical_between(model: PhaseModel, z: Array, beta: float, a: Point, b: Point) -> CriticalPoint | None:
+    """The critical point between two points of a line, by the direct method started from interpolation."""
+    if not isinstance(model, VolumeModel):
+        return None
+    c = len(z)
+    S = int(np.abs(b.X[:c] - a.X[:c]).argmax())
+    h = b.X[S] - a.X[S]
+    t = -a.X[S] / h
+    if b.S < c:
+        X = _hermite(a.X, a.tangent / a.tangent[S] * h, b.X, b.tangent / b.tangent[S] * h, t)
+    else:
+        X = 0.5 * (a.X + b.X)
+    T, P = float(np.exp(X[c])), float(np.exp(X[c + 1]))
+    V = R * T / P * float(a.Z.mean() * (1.0 - t) + b.Z.mean() * t)
+    found = refine(model, z, T, V)
+    if found is None or abs(found.T / T - 1.0) > 0.05 or abs(np.log(found.P / P)) > 0.3:
+        return None
+    return found
+
+
+def dew_start(model: PhaseModel, z: Array, P: float) -> Point | None:
+    """The dew point at the low pressure ``P`` as the first point of a line with β = 1."""
+    return _start(model, z, dew_at_P(model, np.array([P]), z[None]), 1.0)
+
+
+def bubble_start(model: PhaseModel, z: Array, T: float) -> Point | None:
+    """The bubble point at the low temperature ``T`` as the first point of a line with β = 1 (feed liquid)."""
+    return _start(model, z, bubble_at_T(model, np.array([T]), z[None]), 1.0)
+
+
+def _start(model: PhaseModel, z: Array, found: SaturationResult, beta: float) -> Point | None:
+    if not found.found[0]:
+        return None
+    c = len(z)
+    X = np.concatenate([np.log(z) - np.log(found.incipient[0]), np.log([found.T[0], found.P[0]])])
+    for roots in ((VAPOR, LIQUID), (LIQUID, VAPOR)):
+        tracer = Tracer(model, z, beta, np.array(roots, dtype=np.int8))
+        point = tracer.solve(X, c + 1, float(X[c + 1]))
+        if point is not None and (point.Z[0] > point.Z[1]) == (roots[0] == VAPOR):
+            return point
+    return None
+
+
+def quality_start(model: PhaseModel, z: Array, beta: float, P: float, T_dew: float, T_low: float) -> Point | None:
+    """A point with fraction ``beta`` of vapor at the pressure ``P``, by bisection of flashes below the dew temperature."""
+    c = len(z)
+    low, high = T_low, T_dew
+    best: Array | None = None
+    for _ in range(30):
+        T = 0.5 * (low + high)
+        result = flash(model, np.array([T]), np.array([P]), z[None])
+        two = result.n_phases[0] == 2
+        vapor = result.amount[0, 0] if two else float(result.kinds[0, 0] == VAPOR)
+        low, high = (low, T) if vapor > beta else (T, high)
+        if two:
+            best = np.concatenate([np.log(result.x[0, 0] / result.x[0, 1]), np.log([T, P])])
+            point = Tracer(model, z, beta).solve(best, c + 1, float(best[c + 1]))
+            if point is not None:
+                return point
+    return None
+
+
+def extremum(model: PhaseModel, z: Array, line: Line, of: str) -> tuple[float, float] | None:
+    """(T, P) of the highest temperature (``of="T"``) or pressure (``"P"``) of a line, refined to dT/dP = 0 or dP/dT = 0.
+
+    None where the highest point is an end of the line.
+    """
+    values = line.T if of == "T" else line.P
+    i = int(values.argmax())
+    if i in (0, len(values) - 1):
+        return None
+    c = len(z)
+    along, across = (c + 1, c) if of == "T" else (c, c + 1)
+    near = next((k for k in (i - 1, i + 1, i - 2, i + 2) if 0 <= k < len(values) and k not in line.critical), None)
+    if near is None:
+        return None
+    candidates = [k for k in (i, near) if k not in line.critical]
+    for k in candidates:
+        roots = (VAPOR, LIQUID) if line.Z[k, 0] >= line.Z[k, 1] else (LIQUID, VAPOR)
+        tracer = Tracer(model, z, line.fraction, np.array(roots, dtype=np.int8))
+        X = np.concatenate([line.ln_k[k], np.log([line.T[k], line.P[k]])])
+        point = _level(tracer, X, along, across)
+        if point is not None and np.exp(point.X[across]) >= values[i] * (1.0 - 1e-9):
+            return float(np.exp(point.X[c])), float(np.exp(point.X[c + 1]))
+    return float(line.T[i]), float(line.P[i])
+
+
+def _level(tracer: Tracer, X: Array, along: int, across: int) -> Point | None:
+    """The point near ``X`` at which unknown ``across`` is stationary as ``along`` changes: secant on its slope."""
+    first = tracer.solve(X, along, float(X[along]))
+    if first is None:
+        return None
+    second = tracer.solve(first.X + 1e-3 * first.tangent, along, float(first.X[along]) + 1e-3)
+    if second is None:
+        return None
+    for _ in range(25):
+        rise, run = second.tangent[across] - first.tangent[across], second.X[along] - first.X[along]
+        if run == 0.0 or rise == 0.0:
+            return second
+        step = float(np.clip(-second.tangent[across] * run / rise, -0.1, 0.1))
+        first, point = second, tracer.solve(second.X + step * second.tangent, along, float(second.X[along]) + step)
+        if point is None:
+            return None
+        second = point
+        if abs(step) < 1e-9 or abs(second.tangent[across]) < 1e-12:
+            return second
+    return None
+
+
+def crossings(model: PhaseModel, z: Array, line: Line, of: str, value: float) -> Iterator[tuple[float, float, Array, bool]]:
+    """Every point of a line at the temperature (``of="T"``) or pressure (``"P"``) ``value``: T, P, ln K, y is lighter."""
+    c = len(z)
+    S = c if of == "T" else c + 1
+    position = np.log(line.T if of == "T" else line.P) - np.log(value)
+    X = np.concatenate([line.ln_k, np.log(line.T)[:, None], np.log(line.P)[:, None]], axis=1)
+    for i in np.flatnonzero(position[:-1] * position[1:] <= 0.0):
+        if position[i + 1] == 0.0 and i + 2 < len(position):
+            continue
+        t = position[i] / (position[i] - position[i + 1]) if position[i] != position[i + 1] else 0.0
+        k = i if i not in line.critical else i + 1
+        roots = (VAPOR, LIQUID) if line.Z[k, 0] >= line.Z[k, 1] else (LIQUID, VAPOR)
+        tracer = Tracer(model, z, line.fraction, np.array(roots, dtype=np.int8))
+        guesses = (X[i] + t * (X[i + 1] - X[i]), X[i], X[i + 1])
+        solved: Callable[[Array], Point | None] = lambda guess, tracer=tracer: tracer.solve(guess, S, float(np.log(value)))  # type: ignore[misc]
+        point = next((p for p in map(solved, guesses) if p is not None and np.abs(p.X - X[i]).max() < 1.5), None)
+        if point is not None:
+            yield float(np.exp(point.X[c])), float(np.exp(point.X[c + 1])), point.X[:c], bool(point.Z[0] > point.Z[1])

@@ -1,0 +1,370 @@
+"""Flash at given temperature and pressure, with stability analysis.
+
+Two-phase solutions by successive substitution with dominant-eigenvalue steps, then Newton's method on the Gibbs energy
+(Michelsen, Fluid Phase Equilib. 9 (1982) 21-40), from K-values that a stability test (ibid. 1-19) supplies. A feed that splits
+under the first crude K-values with a gain in Gibbs energy needs no test to prove it unstable. Every answer, of one phase or two,
+is tested at the end against a further phase.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..arrays import ABSENT, Array, Index, Kinds, component_major, rows
+from ..models.contract import BoundModel, PhaseModel
+from .rachford_rice import Split, brackets, split
+from .stability import UNSTABLE, descent_step, pure_starts, stability, wilson_starts
+
+CONVERGED = 1e-10
+"""Largest difference of ln f between the phases of a converged result."""
+
+_BLOCK = 1024
+_SUBSTITUTIONS = 40
+_NEWTON_STEPS = 60
+_SAME = 1e-7
+
+
+@dataclass(frozen=True)
+class FlashResult:
+    """Phases at equilibrium for ``N`` states, at most two each, the one of larger molar volume first.
+
+    Attributes
+    ----------
+    n_phases : (N,)
+        1 or 2. A single phase stands in column 0; column 1 is then NaN.
+    amount : (N, 2)
+        Mole fraction of the feed in each phase.
+    x : (N, 2, C)
+        Mole fractions.
+    Z : (N, 2)
+        Compressibility factors.
+    kinds : (N, 2)
+        `VAPOR` or `LIQUID`.
+    residual : (N,)
+        Largest |ln f difference| between the phases; 0 for one phase.
+    tm : (N,)
+        Lowest tangent-plane distance found from the answer; below `UNSTABLE` another phase would form.
+    """
+
+    n_phases: Index
+    amount: Array
+    x: Array
+    Z: Array
+    kinds: Kinds
+    residual: Array
+    tm: Array
+
+    @property
+    def converged(self) -> NDArray[np.bool_]:
+        """Whether the phases have equal fugacities to `CONVERGED`."""
+        return self.residual <= CONVERGED
+
+    @property
+    def stable(self) -> NDArray[np.bool_]:
+        """Whether no further phase was found that would form."""
+        return self.tm >= UNSTABLE
+
+
+def flash(model: PhaseModel, T: Array, P: Array, z: Array) -> FlashResult:
+    """Equilibrium of feeds ``z (N, C)`` at ``T (N,)``, ``P (N,)``; in blocks that stay in the cache."""
+    blocks = [_flash_block(model, T[i : i + _BLOCK], P[i : i + _BLOCK], z[i : i + _BLOCK]) for i in range(0, len(T), _BLOCK)]
+    if len(blocks) == 1:
+        return blocks[0]
+    return FlashResult(*(np.concatenate([getattr(b, f) for b in blocks]) for f in FlashResult.__dataclass_fields__))
+
+
+def _flash_block(model: PhaseModel, T: Array, P: Array, feed: Array) -> FlashResult:
+    z = component_major(np.maximum(feed, ABSENT))
+    with np.errstate(all="ignore"):
+        bound = model.at(T, P)
+        d = np.log(z) + bound.ln_phi(z)
+        ln_k = (model.ln_saturation_guess(T).T - np.log(P)).T
+        pair = _find_pairs(bound, z, d, ln_k)
+        tm = _recheck(bound, z, d, pair)
+        return _result(bound, feed, z, pair, tm)
+
+
+@dataclass
+class _Pairs:
+    """The work in progress: which states have two phases, their K-values, and how well they agree."""
+
+    two: NDArray[np.bool_]
+    ln_k: Array
+    vapor: Array
+    residual: Array
+    tm: Array
+
+    def put(self, index: Index, ln_k: Array, vapor: Array, residual: Array) -> None:
+        self.ln_k.T[:, index] = ln_k.T
+        self.vapor[index], self.residual[index], self.two[index] = vapor, residual, True
+
+
+def _find_pairs(bound: BoundModel, z: Array, d: Array, ln_k: Array) -> _Pairs:
+    n = len(z)
+    pairs = _Pairs(np.zeros(n, dtype=bool), ln_k.copy(order="K"), np.zeros(n), np.zeros(n), np.zeros(n))
+    inside = np.flatnonzero(brackets(z, np.exp(ln_k))[1])
+    sure = np.zeros(n, dtype=bool)
+    if inside.size:
+        some = rows(z, inside)
+        tried, gain = _try_split(bound.rows(inside), some, rows(d, inside), rows(ln_k, inside))
+        proven = gain < UNSTABLE
+        sure[inside[proven]] = True
+        pairs.ln_k.T[:, inside[proven]] = tried.T[:, proven]
+    doubtful = np.flatnonzero(~sure)
+    if doubtful.size:
+        part, some = bound.rows(doubtful), rows(z, doubtful)
+        starts = [*wilson_starts(part, rows(ln_k, doubtful), some), rows(d, doubtful), *pure_starts(some)]
+        found = stability(part, some, rows(d, doubtful), starts)
+        pairs.tm[doubtful] = found.tm
+        split_up = np.flatnonzero(found.tm < UNSTABLE)
+        _solve_from_trial(bound, z, doubtful[split_up], rows(found.trial, split_up), pairs)
+    index = np.flatnonzero(sure)
+    if index.size:
+        lost = _solve(bound, z, index, rows(pairs.ln_k, index), pairs)
+        if lost.size:
+            part, some = bound.rows(lost), rows(z, lost)
+            starts = [*wilson_starts(part, rows(ln_k, lost), some), rows(d, lost), *pure_starts(some)]
+            found = stability(part, some, rows(d, lost), starts)
+            pairs.tm[lost] = found.tm
+            still = np.flatnonzero(found.tm < UNSTABLE)
+            _solve_from_trial(bound, z, lost[still], rows(found.trial, still), pairs)
+    return pairs
+
+
+def _try_split(bound: BoundModel, z: Array, d: Array, ln_k: Array) -> tuple[Array, Array]:
+    """A few substitutions; ln K reached, and the lowest tangent-plane distance that its phases have from the feed."""
+    guess = None
+    gain = np.zeros(len(z))
+    for _ in range(3):
+        k = np.exp(ln_k)
+        possible = brackets(z, k)[0]
+        k = np.where(possible[:, None], k, np.exp(np.clip(ln_k - ln_k.mean(axis=-1)[:, None], -1.0, 1.0)))
+        s = split(z, k, guess)
+        guess = s.vapor
+        phi_x, phi_y = bound.ln_phi(s.x), bound.ln_phi(s.y)
+        ln_k = phi_x - phi_y
+        by_liquid = (s.x * (np.log(s.x) + phi_x - d)).sum(axis=-1)
+        by_vapor = (s.y * (np.log(s.y) + phi_y - d)).sum(axis=-1)
+        gain = np.minimum(by_liquid, by_vapor)
+    return ln_k, np.where(brackets(z, np.exp(ln_k))[0], gain, 0.0)
+
+
+def _solve_from_trial(bound: BoundModel, z: Array, index: Index, trial: Array, pairs: _Pairs) -> None:
+    """Solve states whose instability a trial phase has shown; first by substitution, else by descent from a small amount of it."""
+    if not index.size:
+        return
+    part, feed = bound.rows(index), rows(z, index)
+    ratio = np.log(trial) - np.log(feed)
+    lighter = part.describe(trial)[0] > part.describe(feed)[0]
+    ln_k = np.where(lighter[:, None], ratio, -ratio)
+    lost = _solve(bound, z, index, ln_k, pairs)
+    if not lost.size:
+        return
+    again = np.searchsorted(index, lost)
+    w, feed = rows(trial, again), rows(feed, again)
+    epsilon = np.minimum(0.5 * (feed / w).min(axis=-1), 0.5)[:, None]
+    start = np.log(w) - np.log((feed - epsilon * w) / (1.0 - epsilon))
+    _newton(bound, z, lost, start, pairs)
+
+
+def _solve(bound: BoundModel, z: Array, index: Index, ln_k: Array, pairs: _Pairs) -> Index:
+    """Two-phase solution from ``ln_k`` for the states ``index``; returns the states that came to none."""
+    slow = _substitute(bound, z, index, ln_k, pairs)
+    if slow.size:
+        _newton(bound, z, slow, rows(pairs.ln_k, slow), pairs)
+    bad = _unsound(pairs, index)
+    lost = index[bad]
+    pairs.two[lost] = False
+    pairs.residual[lost] = 0.0
+    return lost
+
+
+def _unsound(pairs: _Pairs, index: Index) -> NDArray[np.bool_]:
+    v, ln_k = pairs.vapor[index], rows(pairs.ln_k, index)
+    # NaN anywhere makes the first comparison false
+    return ~((v > 0.0) & (v < 1.0) & (np.abs(ln_k).max(axis=-1) > _SAME) & (pairs.residual[index] < 1e-3))
+
+
+def _substitute(bound: BoundModel, z: Array, index: Index, ln_k: Array, pairs: _Pairs) -> Index:
+    """Accelerated successive substitution; results go to ``pairs``. Returns the states that want Newton's method."""
+    active, point, feed = index, bound.rows(index) if len(index) < len(z) else bound, rows(z, index)
+    before = np.ones_like(ln_k)
+    guess = None
+    slow: list[Index] = []
+    for iteration in range(_SUBSTITUTIONS):
+        k = np.exp(ln_k)
+        possible = brackets(feed, k)[0]
+        if not possible.all():
+            # no split is possible: hand over, and let the caller start again from a trial phase
+            keep, drop = np.flatnonzero(possible), np.flatnonzero(~possible)
+            pairs.put(active[drop], rows(ln_k, drop), np.full(drop.size, np.nan), np.full(drop.size, np.nan))
+            active, point = active[keep], point.rows(keep)
+            feed, ln_k, k, before = (rows(a, keep) for a in (feed, ln_k, k, before))
+            guess = None if guess is None else guess[keep]
+            if not keep.size:
+                break
+        s = split(feed, k, guess)
+        guess = s.vapor
+        new = point.ln_phi(s.x) - point.ln_phi(s.y)
+        step = new - ln_k
+        error = np.abs(np.where(feed > 1e-30, step, 0.0)).max(axis=-1)
+        done = error < CONVERGED
+        if iteration % 5 == 4:
+            inner = (before * step).sum(axis=-1) / (before * before).sum(axis=-1)
+            gain = np.where(np.abs(inner) < 0.98, 1.0 / (1.0 - inner), 1.0)
+            next_k = ln_k + gain[:, None] * step
+        else:
+            next_k = new
+        if done.any():
+            ended, keep = np.flatnonzero(done), np.flatnonzero(~done)
+            pairs.put(active[ended], rows(ln_k, ended), s.vapor[ended], error[ended])
+            active, point = active[keep], point.rows(keep)
+            feed, next_k, step = (rows(a, keep) for a in (feed, next_k, step))
+            guess, error = guess[keep], error[keep]
+            if not keep.size:
+                break
+        ln_k, before = next_k, step
+    if active.size:
+        pairs.put(active, ln_k, guess if guess is not None else np.full(active.size, np.nan), error)
+        slow.append(active[(pairs.vapor[active] > 0.0) & (pairs.vapor[active] < 1.0)])
+        lost = active[~((pairs.vapor[active] > 0.0) & (pairs.vapor[active] < 1.0))]
+        pairs.residual[lost] = np.nan
+    return np.concatenate(slow) if slow else np.zeros(0, dtype=np.intp)
+
+
+def _gibbs(point: BoundModel, s: Split) -> Array:
+    """Reduced Gibbs energy of a split, infinite where it is none."""
+    vapor = (s.y * (np.log(s.y) + point.ln_phi(s.y))).sum(axis=-1)
+    liquid = (s.x * (np.log(s.x) + point.ln_phi(s.x))).sum(axis=-1)
+    g = s.vapor * vapor + s.liquid * liquid
+    return np.where((s.vapor > 0.0) & (s.liquid > 0.0) & np.isfinite(g), g, np.inf)
+
+
+def _newton(bound: BoundModel, z: Array, index: Index, ln_k: Array, pairs: _Pairs) -> None:
+    """Descent of the Gibbs energy in ln K from splits with 0 < β < 1; the phase amounts follow from Rachford-Rice."""
+    active, point, feed = index, bound.rows(index), rows(z, index)
+    diagonal = np.arange(z.shape[1])
+    s = split(feed, np.exp(ln_k))
+    g = _gibbs(point, s)
+    for _ in range(_NEWTON_STEPS):
+        at_x, at_y = point.evaluate(s.x), point.evaluate(s.y)
+        difference = ln_k + at_y.ln_phi - at_x.ln_phi
+        error = np.abs(np.where(feed > 1e-30, difference, 0.0)).max(axis=-1)
+        pairs.put(active, ln_k, s.vapor, error)
+        scale = np.sqrt(s.x * s.y / feed)
+        hessian = scale[:, :, None] * scale[:, None, :]
+        hessian *= s.liquid[:, None, None] * at_y.dn + s.vapor[:, None, None] * at_x.dn - 1.0
+        hessian[:, diagonal, diagonal] += 1.0
+        q = descent_step(hessian, scale * difference)
+        step = q / scale - (scale * q).sum(axis=-1)[:, None]
+        step = np.where(feed > 1e-30, step, -difference)
+        step *= np.minimum(1.0, 4.0 / np.abs(step).max(axis=-1))[:, None]
+        new_k, new_g, moved = _line_search(point, feed, ln_k, step, g)
+        done = (error < 0.1 * CONVERGED) | ~moved
+        keep = np.flatnonzero(~done)
+        if not keep.size:
+            break
+        active, point = active[keep], point.rows(keep)
+        feed, ln_k, g = rows(feed, keep), rows(new_k, keep), new_g[keep]
+        s = split(feed, np.exp(ln_k), Split(*(rows(a, keep) for a in s)).vapor)
+
+
+def _line_search(
+    point: BoundModel, feed: Array, ln_k: Array, step: Array, g: Array
+) -> tuple[Array, Array, NDArray[np.bool_]]:
+    """ln K along ``step`` at which the Gibbs energy is not higher than ``g``, and where one was found."""
+    new_k, new_g = ln_k.copy(order="K"), g.copy()
+    pending = np.arange(len(g))
+    length = 1.0
+    for _ in range(14):
+        some = rows(feed, pending)
+        trial = rows(ln_k, pending) + length * rows(step, pending)
+        k = np.exp(trial)
+        possible = brackets(some, k)[1]
+        at_trial = np.full(len(pending), np.inf)
+        ok = np.flatnonzero(possible)
+        if ok.size:
+            at_trial[ok] = _gibbs(point.rows(pending[ok]), split(rows(some, ok), rows(k, ok)))
+        good = at_trial <= g[pending] + 1e-13 * np.maximum(1.0, np.abs(g[pending]))
+        new_k.T[:, pending[good]] = trial.T[:, good]
+        new_g[pending[good]] = at_trial[good]
+        pending = pending[~good]
+        if not pending.size:
+            break
+        length *= 0.35
+    moved = np.ones(len(g), dtype=bool)
+    moved[pending] = False
+    return new_k, new_g, moved
+
+
+class _Answer(NamedTuple):
+    split: Split
+    d: Array
+    gibbs: Array
+
+
+def _answer(bound: BoundModel, z: Array, d: Array, pairs: _Pairs, index: Index) -> _Answer:
+    """The present two-phase answer of the states ``index``."""
+    point = bound.rows(index)
+    s = split(rows(z, index), np.exp(rows(pairs.ln_k, index)), pairs.vapor[index])
+    ln_f = np.log(s.x) + point.ln_phi(s.x)
+    return _Answer(s, ln_f, (rows(z, index) * ln_f).sum(axis=-1))
+
+
+def _recheck(bound: BoundModel, z: Array, d: Array, pairs: _Pairs) -> Array:
+    """Test two-phase answers against a further phase; where one would form, try it in the pair and keep the lower Gibbs energy."""
+    index = np.flatnonzero(pairs.two)
+    if not index.size:
+        return pairs.tm
+    for attempt in range(2):
+        answer = _answer(bound, z, d, pairs, index)
+        starts = [answer.d, *pure_starts(rows(z, index))]
+        found = stability(bound.rows(index), answer.split.x, answer.d, starts, answer.split.y)
+        pairs.tm[index] = found.tm
+        again = np.flatnonzero(found.tm < UNSTABLE)
+        if attempt or not again.size:
+            break
+        index = index[again]
+        rival = _Pairs(*(a.copy(order="K") for a in (pairs.two, pairs.ln_k, pairs.vapor, pairs.residual, pairs.tm)))
+        rival.two[index] = False
+        _solve_from_trial(bound, z, index, rows(found.trial, again), rival)
+        won = index[rival.two[index]]
+        if not won.size:
+            break
+        old, new = _answer(bound, z, d, pairs, won), _answer(bound, z, d, rival, won)
+        better = won[new.gibbs < old.gibbs - 1e-12]
+        pairs.put(better, rows(rival.ln_k, better), rival.vapor[better], rival.residual[better])
+        index = better
+        if not index.size:
+            break
+    return pairs.tm
+
+
+def _result(bound: BoundModel, feed: Array, z: Array, pairs: _Pairs, tm: Array) -> FlashResult:
+    n, c = feed.shape
+    amount, x = np.full((n, 2), np.nan), np.full((n, 2, c), np.nan)
+    Z, kinds = np.full((n, 2), np.nan), np.full((n, 2), -1, dtype=np.int8)
+    one, two = np.flatnonzero(~pairs.two), np.flatnonzero(pairs.two)
+    if one.size:
+        amount[one, 0], x[one, 0] = 1.0, feed[one]
+        Z[one, 0], kinds[one, 0] = bound.rows(one).describe(rows(z, one))
+    if two.size:
+        point = bound.rows(two)
+        s = split(rows(z, two), np.exp(rows(pairs.ln_k, two)), pairs.vapor[two])
+        (Zy, kind_y), (Zx, kind_x) = point.describe(s.y), point.describe(s.x)
+        first = (Zy >= Zx)[:, None]
+        amount[two] = np.where(first, np.stack([s.vapor, s.liquid], 1), np.stack([s.liquid, s.vapor], 1))
+        present = feed[two] > 0.0
+        x[two, 0], x[two, 1] = np.where(present & first, s.y, np.where(present, s.x, 0.0)), np.where(
+            present & first, s.x, np.where(present, s.y, 0.0)
+        )
+        Z[two] = np.sort(np.stack([Zy, Zx], 1), axis=1)[:, ::-1]
+        kinds[two] = np.where(first, np.stack([kind_y, kind_x], 1), np.stack([kind_x, kind_y], 1))
+        gas_gas = (kinds[two] == 0).all(axis=1)
+        kinds[two[gas_gas], 1] = 1
+    residual = np.where(pairs.two, pairs.residual, 0.0)
+    return FlashResult(np.where(pairs.two, 2, 1), amount, x, Z, kinds, residual, tm)

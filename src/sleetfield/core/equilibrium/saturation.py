@@ -1,0 +1,242 @@
+"""Bubble and dew points of batches: a phase of composition z with a first trace of another.
+
+The incipient phase has amounts Wᵢ (ΣW = 1 at saturation) and the unknown temperature or pressure q; the equations are
+
+    ln Wᵢ + ln φᵢ(W) - ln zᵢ - ln φᵢ(z) = 0,      ΣW - 1 = 0
+
+started from rough saturation pressures, by successive substitution and then Newton's method (Michelsen, Fluid Phase Equilib. 23
+(1985) 181-192).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..arrays import ABSENT, Array, Index, component_major, normalized, rows
+from ..models.contract import LIQUID, VAPOR, BoundModel, Evaluation, Kind, PhaseModel
+from .stability import pure_starts, stability
+
+_SUBSTITUTIONS = 12
+_NEWTON_STEPS = 40
+_BLOCK = 1024
+CONVERGED = 1e-10
+
+
+@dataclass(frozen=True)
+class SaturationResult:
+    """Saturation points of ``N`` states.
+
+    Attributes
+    ----------
+    T, P : (N,)
+        NaN where no point was found.
+    incipient : (N, C)
+        Mole fractions of the phase that is about to form.
+    residual : (N,)
+        Largest |ln f difference|.
+    tm : (N,)
+        Tangent-plane distance to the most favored further phase; below ``stability.UNSTABLE`` the point is not the boundary.
+    """
+
+    T: Array
+    P: Array
+    incipient: Array
+    residual: Array
+    tm: Array
+
+    @property
+    def found(self) -> NDArray[np.bool_]:
+        """Where a converged point with two distinct phases was found."""
+        return np.isfinite(self.P)
+
+
+def bubble_at_T(model: PhaseModel, T: Array, z: Array) -> SaturationResult:
+    """Bubble pressures of liquids ``z (N, C)`` at ``T (N,)``."""
+    return _in_blocks(model, T, z, LIQUID, "P")
+
+
+def dew_at_T(model: PhaseModel, T: Array, z: Array) -> SaturationResult:
+    """Dew pressures of vapors ``z (N, C)`` at ``T (N,)``; the lower one where there are two."""
+    return _in_blocks(model, T, z, VAPOR, "P")
+
+
+def bubble_at_P(model: PhaseModel, P: Array, z: Array) -> SaturationResult:
+    """Bubble temperatures of liquids ``z (N, C)`` at ``P (N,)``."""
+    return _in_blocks(model, P, z, LIQUID, "T")
+
+
+def dew_at_P(model: PhaseModel, P: Array, z: Array) -> SaturationResult:
+    """Dew temperatures of vapors ``z (N, C)`` at ``P (N,)``; the higher one where there are two."""
+    return _in_blocks(model, P, z, VAPOR, "T")
+
+
+def _in_blocks(model: PhaseModel, given: Array, z: Array, feed_kind: np.int8, unknown: str) -> SaturationResult:
+    feed = component_major(np.maximum(z, ABSENT))
+    parts = []
+    for i in range(0, len(z), _BLOCK):
+        with np.errstate(all="ignore"):
+            problem = _Problem(model, given[i : i + _BLOCK], feed[i : i + _BLOCK], feed_kind, unknown)
+            parts.append(problem.solve())
+    return SaturationResult(*(np.concatenate([getattr(p, f) for p in parts]) for f in SaturationResult.__dataclass_fields__))
+
+
+class _Problem:
+    """One block: fixed T (unknown P) or fixed P (unknown T)."""
+
+    def __init__(self, model: PhaseModel, given: Array, z: Array, feed_kind: np.int8, unknown: str) -> None:
+        self.model, self.given, self.z, self.ln_z = model, given, z, np.log(z)
+        self.feed_kind: Kind = feed_kind
+        self.trial_kind: Kind = VAPOR if feed_kind == LIQUID else LIQUID
+        self.unknown = unknown
+
+    def bind(self, ln_q: Array, index: Index) -> BoundModel:
+        q, given = np.exp(ln_q), self.given[index]
+        return self.model.at(given, q) if self.unknown == "P" else self.model.at(q, given)
+
+    def by_ln_q(self, evaluation: Evaluation, ln_q: Array) -> Array:
+        slope = evaluation.dP if self.unknown == "P" else evaluation.dT
+        return slope * np.exp(ln_q)[:, None]
+
+    def solve(self) -> SaturationResult:
+        n = len(self.z)
+        everything = np.arange(n)
+        ln_q = self._ideal_start()
+        ln_w = self._start_composition(ln_q)
+        ln_w, ln_q = self._substitute(ln_w, ln_q)
+        ln_w, ln_q, residual = self._newton(everything, ln_w, ln_q)
+        bound = self.bind(ln_q, everything)
+        incipient = normalized(np.exp(ln_w))
+        distinct = self._distinct(bound, incipient, ln_w)
+        fine = distinct & (residual < CONVERGED) & np.isfinite(ln_q)
+        tm = np.full(n, np.nan)
+        ok = np.flatnonzero(fine)
+        if ok.size:
+            tm[ok] = self._further_phase(bound.rows(ok), rows(self.z, ok), rows(incipient, ok))
+        q = np.where(fine, np.exp(ln_q), np.nan)
+        given = self.given.copy()
+        T, P = (given, q) if self.unknown == "P" else (q, given)
+        incipient = np.where(fine[:, None], np.where(self.z > ABSENT, incipient, 0.0), np.nan)
+        return SaturationResult(T, P, incipient, np.where(fine, residual, np.nan), tm)
+
+    def _distinct(self, bound: BoundModel, incipient: Array, ln_w: Array) -> NDArray[np.bool_]:
+        Z_feed = bound.describe(self.z, self.feed_kind)[0]
+        Z_trial = bound.describe(incipient, self.trial_kind)[0]
+        lighter = Z_trial > Z_feed if self.feed_kind == LIQUID else Z_trial < Z_feed
+        apart = np.abs((ln_w - self.ln_z) * (self.ln_z > -30.0)).max(axis=-1)
+        return lighter & ((apart > 1e-6) | (np.abs(Z_trial / Z_feed - 1.0) > 1e-5))
+
+    def _further_phase(self, bound: BoundModel, z: Array, incipient: Array) -> Array:
+        ln_z = np.log(z)
+        d = ln_z + bound.ln_phi(z, self.feed_kind)
+        # the feed may itself be the metastable root of its composition
+        own = (z * (ln_z + bound.ln_phi(z) - d)).sum(axis=-1)
+        found = stability(bound, z, d, [d, *pure_starts(z)], incipient).tm
+        return np.minimum(found, own)
+
+    def _guess_sum(self, ln_T: Array, ln_P: Array) -> tuple[Array, Array]:
+        """ln ΣW by the rough K-values, with rising P for a dew point and rising T for a bubble point; and the weights W/ΣW."""
+        ln_k = (self.model.ln_saturation_guess(np.exp(ln_T)).T - ln_P).T
+        ln_w = self.ln_z + (ln_k if self.feed_kind == LIQUID else -ln_k)
+        top = ln_w.max(axis=-1)
+        w = np.exp(ln_w - top[:, None])
+        total = w.sum(axis=-1)
+        return np.log(total) + top, w / total[:, None]
+
+    def _ideal_start(self) -> Array:
+        zero = np.zeros(len(self.z))
+        if self.unknown == "P":
+            at_one = self._guess_sum(np.log(self.given), zero)[0]
+            return at_one if self.feed_kind == LIQUID else -at_one
+        ln_P = np.log(self.given)
+        low, high = np.full(len(zero), np.log(2.0)), np.full(len(zero), np.log(5000.0))
+        rising = 1.0 if self.feed_kind == LIQUID else -1.0
+        for _ in range(40):
+            middle = 0.5 * (low + high)
+            above = rising * self._guess_sum(middle, ln_P)[0] > 0.0
+            low, high = np.where(above, low, middle), np.where(above, middle, high)
+        return 0.5 * (low + high)
+
+    def _start_composition(self, ln_q: Array) -> Array:
+        ln_T, ln_P = (np.log(self.given), ln_q) if self.unknown == "P" else (ln_q, np.log(self.given))
+        ln_k = (self.model.ln_saturation_guess(np.exp(ln_T)).T - ln_P).T
+        return self.ln_z + (ln_k if self.feed_kind == LIQUID else -ln_k)
+
+    def _substitute(self, ln_w: Array, ln_q: Array) -> tuple[Array, Array]:
+        everything = np.arange(len(ln_q))
+        for _ in range(_SUBSTITUTIONS):
+            bound = self.bind(ln_q, everything)
+            w = normalized(np.exp(ln_w))
+            feed = bound.evaluate(self.z, self.feed_kind)
+            trial = bound.evaluate(w, self.trial_kind)
+            new = self.ln_z + feed.ln_phi - trial.ln_phi
+            amounts = np.exp(new)
+            total = amounts.sum(axis=-1)
+            slope = (amounts * (self.by_ln_q(feed, ln_q) - self.by_ln_q(trial, ln_q))).sum(axis=-1) / total
+            step = -np.log(total) / slope
+            limit = 0.5 if self.unknown == "P" else 0.05
+            step = np.clip(np.where(np.isfinite(step), step, 0.0), -limit, limit)
+            good = np.isfinite(new).all(axis=-1)
+            ln_w = np.where(good[:, None], new, ln_w)
+            ln_q = ln_q + step
+        return ln_w, ln_q
+
+    def _newton(self, index: Index, ln_w: Array, ln_q: Array) -> tuple[Array, Array, Array]:
+        n, c = ln_w.shape
+        residual = np.full(n, np.inf)
+        ln_w, ln_q = ln_w.copy(order="K"), ln_q.copy()
+        active = index
+        diagonal = np.arange(c)
+        for _ in range(_NEWTON_STEPS):
+            z, ln_z = rows(self.z, active), rows(self.ln_z, active)
+            w_now, q_now = rows(ln_w, active), ln_q[active]
+            bound = self.bind(q_now, active)
+            amounts = np.exp(w_now)
+            total = amounts.sum(axis=-1)
+            w = amounts / total[:, None]
+            feed, trial = bound.evaluate(z, self.feed_kind), bound.evaluate(w, self.trial_kind)
+            f = np.empty((len(active), c + 1))
+            f[:, :c] = w_now + trial.ln_phi - ln_z - feed.ln_phi
+            f[:, c] = total - 1.0
+            residual[active] = np.abs(np.where(np.c_[ln_z, np.zeros(len(z))] > -60.0, f, 0.0)).max(axis=-1)
+            jacobian = np.zeros((len(active), c + 1, c + 1))
+            jacobian[:, :c, :c] = trial.dn * w[:, None, :]
+            jacobian[:, diagonal, diagonal] += 1.0
+            jacobian[:, :c, c] = self.by_ln_q(trial, q_now) - self.by_ln_q(feed, q_now)
+            jacobian[:, c, :c] = amounts
+            usable = np.isfinite(jacobian).all(axis=(1, 2)) & np.isfinite(f).all(axis=1)
+            going = usable & (residual[active] > 1e-13)
+            step = np.zeros_like(f)
+            if going.any():
+                step[going] = solve_all(jacobian[going], f[going])
+            size = np.abs(step[:, :c]).max(axis=-1)
+            limit_q = 0.5 if self.unknown == "P" else 0.1
+            factor = np.minimum(1.0, np.minimum(2.0 / np.maximum(size, 1e-30), limit_q / np.maximum(np.abs(step[:, c]), 1e-30)))
+            small = (np.abs(step).max(axis=-1) < 1e-14) & (residual[active] < CONVERGED)
+            ln_w.T[:, active] -= (factor[:, None] * step[:, :c]).T
+            ln_q[active] -= factor * step[:, c]
+            keep = np.flatnonzero(going & ~small)
+            active = active[keep]
+            if not active.size:
+                break
+        return ln_w, ln_q, np.where(np.isfinite(residual), residual, np.inf)
+
+
+def solve_all(matrices: Array, right: Array) -> Array:
+    """Linear systems, one for each row; NaN where a matrix is singular."""
+    try:
+        result: Array = np.linalg.solve(matrices, right[:, :, None])[:, :, 0]
+        return result
+    except np.linalg.LinAlgError:
+        return np.stack([_solve_one(m, r) for m, r in zip(matrices, right, strict=True)])
+
+
+def _solve_one(matrix: Array, right: Array) -> Array:
+    try:
+        result: Array = np.linalg.solve(matrix, right)
+        return result
+    except np.linalg.LinAlgError:
+        return np.full(len(right), np.nan)
+

@@ -1,0 +1,186 @@
+"""Is a phase stable? The tangent-plane distance and its minima.
+
+A phase of composition z with dᵢ = ln zᵢ + ln φᵢ(z) is stable if, for every composition of a trial phase, in amounts W,
+
+    tm(W) = 1 + Σ Wᵢ (ln Wᵢ + ln φᵢ(W) - dᵢ - 1) ≥ 0
+
+(Michelsen, Fluid Phase Equilib. 9 (1982) 1-19). Minima are sought from several starts: successive substitution with
+dominant-eigenvalue steps, then a second-order minimisation in α = 2√W with a positive-definite Hessian.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..arrays import Array, Index, normalized, rows
+from ..models.contract import STABLE, BoundModel
+
+UNSTABLE = -1e-10
+"""tm below this says that another phase would form; rounding alone stays well above it."""
+
+_TRIVIAL = 1e-5
+_NEAR = 1e-2
+_CHUNK = 1024
+_SUBSTITUTIONS = 30
+_NEWTON_STEPS = 40
+_TOLERANCE = 1e-10
+
+
+class Stability(NamedTuple):
+    """The lowest tangent-plane distance found for each state ``(N,)``, and the trial phase there, mole fractions ``(N, C)``."""
+
+    tm: Array
+    trial: Array
+
+
+def wilson_starts(bound: BoundModel, ln_k: Array, z: Array) -> list[Array]:
+    """ln W of a vapor-like and a liquid-like trial phase."""
+    ln_z = np.log(z)
+    return [ln_z + ln_k, ln_z - ln_k]
+
+
+def pure_starts(z: Array) -> list[Array]:
+    """ln W of trial phases that are each almost one component, for every component that is present anywhere."""
+    starts = []
+    for i in np.flatnonzero(z.max(axis=0) > 1e-30):
+        ln_w = np.full(z.shape, np.log(1e-3 / z.shape[1]), order="F")
+        ln_w[:, i] = np.log(0.999)
+        starts.append(ln_w)
+    return starts
+
+
+def stability(bound: BoundModel, z: Array, d: Array, starts: list[Array], partner: Array | None = None) -> Stability:
+    """Search for the lowest tangent-plane distance of the phase ``z (N, C)`` with ``d (N, C)``.
+
+    ``starts`` are ln W ``(N, C)`` each. ``partner (N, C)`` is a phase already in equilibrium with ``z``; a search that comes close
+    to it has found nothing new.
+    """
+    n, many = len(z), len(starts)
+    state = np.tile(np.arange(n), many)
+    ln_z = np.log(z)
+    known = [(ln_z, _TRIVIAL)] if partner is None else [(ln_z, _NEAR), (np.log(partner), _NEAR)]
+    stacked = np.concatenate([s.T for s in starts], axis=1).T
+    tm = np.empty(n * many)
+    for i in range(0, n * many, _CHUNK):
+        part = slice(i, i + _CHUNK)
+        index = state[part]
+        near = [(rows(phase, index), distance) for phase, distance in known]
+        tm[part], stacked[part] = _minimize(bound.rows(index), rows(d, index), near, stacked[part])
+    best = tm.reshape(many, n).argmin(axis=0) * n + np.arange(n)
+    return Stability(tm[best], normalized(np.exp(rows(stacked, best))))
+
+
+def distance(ln_w: Array, ln_phi: Array, d: Array) -> Array:
+    """tm of trial amounts."""
+    w = np.exp(ln_w)
+    result: Array = 1.0 + (w * (ln_w + ln_phi - d - 1.0)).sum(axis=-1)
+    return result
+
+
+_Known = list[tuple[Array, float]]
+
+
+def _arrived(w: Array, known: _Known) -> NDArray[np.bool_]:
+    """Which rows of ln W have come to a phase that is known already."""
+    arrived = np.zeros(len(w), dtype=bool)
+    for phase, near in known:
+        arrived |= (np.abs(w - phase) * (phase > -30.0)).max(axis=-1) < near
+    return arrived
+
+
+def _minimize(bound: BoundModel, d: Array, known: _Known, ln_w: Array) -> tuple[Array, Array]:
+    """tm at the minimum reached from each start, and ln W there; a start that falls back to a known phase gives tm = 0."""
+    tm = np.zeros(len(d))
+    ln_w = ln_w.copy(order="K")
+    active = np.arange(len(d))
+    point, target, phases, w = bound, d, known, ln_w
+    before = np.ones_like(w)
+    for iteration in range(_SUBSTITUTIONS):
+        amounts = np.exp(w)
+        total = amounts.sum(axis=-1)
+        new = target - point.ln_phi(amounts / total[:, None])
+        step = new - w
+        error = np.abs(step * (amounts > 1e-12 * total[:, None])).max(axis=-1)
+        below = (amounts * step).sum(axis=-1) / total + np.log(total)
+        known_one = _arrived(new, phases)
+        found = (below > 1e-4) & (error < 0.3)
+        done = (error < _TOLERANCE) | found | known_one
+        if done.any():
+            ended, keep = np.flatnonzero(done), np.flatnonzero(~done)
+            value = np.where(found, -below, 1.0 - np.exp(new).sum(axis=-1))
+            tm[active[ended]] = np.where(known_one, 0.0, value)[ended]
+            ln_w.T[:, active[ended]] = new.T[:, ended]
+            if not keep.size:
+                return tm, ln_w
+            active, point = active[keep], point.rows(keep)
+            phases = [(rows(phase, keep), near) for phase, near in phases]
+            target, w, new, step, before = (rows(a, keep) for a in (target, w, new, step, before))
+        if iteration % 5 == 4:
+            inner = (before * step).sum(axis=-1) / (before * before).sum(axis=-1)
+            gain = np.where(np.abs(inner) < 0.95, 1.0 / (1.0 - inner), 1.0)
+            w = w + np.clip(gain, 1.0, 20.0)[:, None] * step
+        else:
+            w = new
+        before = step
+    ln_w.T[:, active] = w.T
+    _newton(bound, d, known, active, tm, ln_w)
+    return tm, ln_w
+
+
+def _newton(bound: BoundModel, d: Array, known: _Known, active: Index, tm: Array, ln_w: Array) -> None:
+    """Second-order minimisation of tm for the starts ``active``, in place."""
+    point, target = bound.rows(active), rows(d, active)
+    phases = [(rows(phase, active), near) for phase, near in known]
+    w = rows(ln_w, active)
+    value = distance(w, point.ln_phi(normalized(np.exp(w)), STABLE), target)
+    for _ in range(_NEWTON_STEPS):
+        amounts = np.exp(w)
+        total = amounts.sum(axis=-1)
+        evaluation = point.evaluate(amounts / total[:, None])
+        residual = w + evaluation.ln_phi - target
+        root = np.sqrt(amounts)
+        gradient = root * residual
+        hessian = root[:, :, None] * root[:, None, :] * (evaluation.dn / total[:, None, None])
+        diagonal = np.arange(w.shape[1])
+        hessian[:, diagonal, diagonal] += 1.0 + 0.5 * residual
+        alpha_step = descent_step(hessian, gradient)
+        tm[active] = value
+        ln_w.T[:, active] = w.T
+        scale = np.ones(len(w))
+        pending = np.arange(len(w))
+        new_w, new_value = w.copy(), value.copy()
+        for _ in range(12):
+            some = rows(root, pending) + 0.5 * scale[pending][:, None] * alpha_step[pending]
+            trial = 2.0 * np.log(np.maximum(some, 0.05 * rows(root, pending)))
+            at_trial = distance(trial, point.rows(pending).ln_phi(normalized(np.exp(trial))), rows(target, pending))
+            good = at_trial <= value[pending] + 1e-14
+            new_w[pending[good]], new_value[pending[good]] = trial[good], at_trial[good]
+            pending = pending[~good]
+            if not pending.size:
+                break
+            scale[pending] *= 0.3
+        stuck = np.zeros(len(w), dtype=bool)
+        stuck[pending] = True
+        trivial = _arrived(new_w, phases)
+        done = stuck | trivial | (np.abs(gradient).max(axis=-1) < _TOLERANCE) | (new_value < -1e-2)
+        w, value = new_w, new_value
+        tm[active] = np.where(trivial, 0.0, value)
+        ln_w.T[:, active] = w.T
+        keep = np.flatnonzero(~done)
+        if not keep.size:
+            return
+        if keep.size < len(w):
+            active, point = active[keep], point.rows(keep)
+            target, w, value = (rows(a, keep) for a in (target, w, value))
+            phases = [(rows(phase, keep), near) for phase, near in phases]
+
+
+def descent_step(hessian: Array, gradient: Array) -> Array:
+    """-H⁻¹g for a batch, with H made positive definite by the absolute values of its eigenvalues."""
+    values, vectors = np.linalg.eigh(0.5 * (hessian + np.swapaxes(hessian, -1, -2)))
+    along = np.einsum("...ij,...i->...j", vectors, gradient)
+    step: Array = -np.einsum("...ij,...j->...i", vectors, along / np.maximum(np.abs(values), 1e-8))
+    return step

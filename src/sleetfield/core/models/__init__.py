@@ -1,0 +1,1 @@
+"""Phase models: one file each, all behind the contract in `contract`."""

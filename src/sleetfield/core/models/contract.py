@@ -1,0 +1,127 @@
+"""The contract between phase models and everything that calculates with them.
+
+Whoever adds a phase model writes one file with one subclass of `PhaseModel`. The engine in ``core.equilibrium`` uses nothing
+but what stands here, and never asks which model it has.
+
+1. A model is built once, from arrays of constants, for a fixed list of ``C`` components. It does not change afterwards.
+2. ``model.at(T, P)`` binds it to ``N`` states (``T``, ``P`` of shape ``(N,)``) and returns a `BoundModel`, which precomputes what
+   does not depend on composition.
+3. ``bound.ln_phi(x, kind)`` gives ln φ ``(N, C)`` for mole fractions ``x (N, C)``, all positive, each row summing to 1.
+4. ``kind`` says which phase is asked for: `VAPOR`, `LIQUID`, or `STABLE`: the one of lower Gibbs energy at that composition.
+   It is one number for all rows or an array ``(N,)``. A model that has a single root there answers with that root.
+5. ``bound.evaluate(x, kind)`` gives the same ln φ and its analytic derivatives, see `Evaluation`.
+6. The derivatives satisfy the Gibbs-Duhem relations: the model is the derivative of one Gibbs energy.
+7. ``model.select(components)`` is the same model with only those components.
+8. ``model.ln_saturation_guess(T)`` is a rough ln(P_sat/Pa) ``(N, C)``; it only starts iterations (K ≈ P_sat/P), so it may be crude,
+   but must be finite and rise with ``T``.
+9. A model that is one equation of state for vapor and liquid alike also answers in volume: see `VolumeModel`. Only such a model
+   can have critical points.
+10. Below ``P_limit`` (Pa) results mean something; tracing stops there.
+"""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..arrays import Array, Index, Kinds
+
+STABLE, VAPOR, LIQUID = np.int8(-1), np.int8(0), np.int8(1)
+Kind = np.int8 | Kinds
+
+
+@dataclass(frozen=True)
+class Evaluation:
+    """A phase model and its derivatives at ``N`` states.
+
+    Attributes
+    ----------
+    ln_phi : (N, C)
+        ln φ_i.
+    dT : (N, C)
+        ∂ln φ_i/∂T at constant P and composition, 1/K.
+    dP : (N, C)
+        ∂ln φ_i/∂P at constant T and composition, 1/Pa.
+    dn : (N, C, C)
+        n ∂ln φ_i/∂n_j at constant T and P.
+    g_TT : (N,)
+        Σ x_i ∂²ln φ_i/∂T² at constant P, 1/K².
+    Z : (N,)
+        Compressibility factor PV/RT of the phase, as the model states volume.
+    """
+
+    ln_phi: Array
+    dT: Array
+    dP: Array
+    dn: Array
+    g_TT: Array
+    Z: Array
+
+
+class BoundModel(ABC):
+    """A phase model at given ``T`` and ``P``."""
+
+    T: Array
+    P: Array
+
+    @abstractmethod
+    def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
+        """ln φ ``(N, C)``."""
+
+    @abstractmethod
+    def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
+        """ln φ with its derivatives."""
+
+    @abstractmethod
+    def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
+        """Compressibility factor ``(N,)``, and what the phase is to be called, `VAPOR` or `LIQUID` ``(N,)``."""
+
+    @abstractmethod
+    def rows(self, index: Index) -> BoundModel:
+        """The same for the states ``index`` (repeats allowed)."""
+
+
+class PhaseModel(ABC):
+    """What every phase model answers; the numbered list is in the module's docstring."""
+
+    n_components: int
+    P_limit: float = 2.0e8
+
+    @abstractmethod
+    def at(self, T: Array, P: Array) -> BoundModel:
+        """Bind to states; ``T`` in K and ``P`` in Pa, both ``(N,)``."""
+
+    @abstractmethod
+    def ln_saturation_guess(self, T: Array) -> Array:
+        """Rough ln(P_sat/Pa) ``(N, C)``."""
+
+    @abstractmethod
+    def select(self, components: Sequence[int]) -> PhaseModel:
+        """The model restricted to ``components``."""
+
+
+class VolumeModel(PhaseModel):
+    """A phase model that is one equation of state, explicit in T, V and mole numbers.
+
+    Both methods must accept complex ``n`` (and be analytic in it), which gives exact directional derivatives.
+    """
+
+    @abstractmethod
+    def helmholtz_hessian(self, T: Array, V: Array, n: NDArray[np.inexact]) -> NDArray[np.inexact]:
+        """∂²(Aᴿ/RT)/∂n_i∂n_j at constant T and V, ``(N, C, C)``, with Aᴿ relative to the ideal gas at T, V."""
+
+    @abstractmethod
+    def pressure(self, T: Array, V: Array, n: Array) -> Array:
+        """P ``(N,)`` for volume ``V`` (m3) holding ``n`` (mol)."""
+
+    @abstractmethod
+    def covolume(self, x: Array) -> Array:
+        """Smallest possible molar volume ``(N,)``, m3/mol."""
+
+    @abstractmethod
+    def temperature_scale(self, x: Array) -> tuple[float, float]:
+        """Lower and upper bound, K, between which critical temperatures of these mixtures are sought."""

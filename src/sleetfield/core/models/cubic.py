@@ -1,0 +1,310 @@
+"""Two-parameter cubic equations of state with van der Waals mixing: everything that PR and SRK share.
+
+    P = RT/(V - b) - a(T)/((V + δ₁b)(V + δ₂b)),   a = ΣΣ xᵢxⱼ √(aᵢaⱼ)(1 - kᵢⱼ),   b = Σ xᵢbᵢ,
+    aᵢ = a_c,i [1 + mᵢ(1 - √(T/T_c,i))]²
+
+and in terms of A = aP/(RT)², B = bP/RT, with Aᵢ = ∂(n²A)/n∂nᵢ, rᵢ = bᵢ/b and I = ln[(Z + δ₁B)/(Z + δ₂B)]/((δ₁ - δ₂)B),
+
+    ln φᵢ = rᵢ(Z - 1) - ln(Z - B) - I (Aᵢ - A rᵢ),      Σ xᵢ ln φᵢ = g = Z - 1 - ln(Z - B) - A I,    ∂g/∂Z = 0.
+
+References: Soave, Chem. Eng. Sci. 27 (1972) 1197-1203; Peng and Robinson, Ind. Eng. Chem. Fundam. 15 (1976) 59-64; the
+derivative structure after Michelsen and Mollerup, Thermodynamic Models: Fundamentals and Computational Aspects, 2nd ed. (2007), ch. 3.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from typing import ClassVar, Self
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..arrays import Array, Index, Kinds
+from ..arrays import rows as take_rows
+from ..constants import R
+from .contract import LIQUID, STABLE, VAPOR, BoundModel, Evaluation, Kind, VolumeModel
+
+_CBRT_EPS = 1e-300
+
+
+class CubicModel(VolumeModel):
+    """A cubic equation of state; a subclass gives δ₁, δ₂, Ω_a, Ω_b and m(ω).
+
+    Parameters
+    ----------
+    Tc, Pc, omega : (C,)
+        Critical temperature, K; critical pressure, Pa; acentric factor.
+    kij : (C, C)
+        Symmetric binary interaction parameters, zero on the diagonal.
+    """
+
+    delta1: ClassVar[float]
+    delta2: ClassVar[float]
+    omega_a: ClassVar[float]
+    omega_b: ClassVar[float]
+    critical_volume_ratio: ClassVar[float]
+    """V_c/b of a pure component by this equation."""
+
+    def __init__(self, Tc: Array, Pc: Array, omega: Array, kij: Array) -> None:
+        self.Tc, self.Pc, self.omega, self.kij = Tc, Pc, omega, kij
+        self.n_components = len(Tc)
+        self.b = self.omega_b * R * Tc / Pc
+        self.root_ac = np.sqrt(self.omega_a) * R * Tc / np.sqrt(Pc)
+        self.m = self.alpha_slope(omega)
+        self.attraction = 1.0 - kij
+
+    @staticmethod
+    def alpha_slope(omega: Array) -> Array:
+        """m(ω) of the alpha function."""
+        raise NotImplementedError
+
+    def at(self, T: Array, P: Array) -> BoundCubic:
+        return BoundCubic(self, T, P, self._scaled_root_a(T, P), (P / (R * T))[None, :] * self.b[:, None])
+
+    def _scaled_root_a(self, T: Array, P: Array) -> Array:
+        """√(aᵢP)/RT, component by component ``(C, N)``."""
+        slope = self.m * self.root_ac
+        root_a = np.abs((self.root_ac + slope)[:, None] - (slope / np.sqrt(self.Tc))[:, None] * np.sqrt(T))
+        root_a *= np.sqrt(P) / (R * T)
+        return root_a
+
+    def ln_saturation_guess(self, T: Array) -> Array:
+        """Wilson's correlation (API-PVT meeting, 1968): ln P = ln P_c + 5.373(1 + ω)(1 - T_c/T)."""
+        slope = 5.373 * (1.0 + self.omega)
+        return ((np.log(self.Pc) + slope)[:, None] - (slope * self.Tc)[:, None] / T).T
+
+    def select(self, components: Sequence[int]) -> Self:
+        i = np.asarray(components)
+        return type(self)(self.Tc[i], self.Pc[i], self.omega[i], self.kij[np.ix_(i, i)])
+
+    def root_a(self, T: Array) -> tuple[Array, Array, Array]:
+        """√aᵢ and its first two temperature derivatives, ``(N, C)``."""
+        root_T, root_Tc = np.sqrt(T)[:, None], np.sqrt(self.Tc)
+        value = self.root_ac * (1.0 + self.m * (1.0 - root_T / root_Tc))
+        slope = -self.root_ac * self.m / (2.0 * root_T * root_Tc)
+        sign = np.sign(value)
+        return sign * value, sign * slope, -sign * slope / (2.0 * T[:, None])
+
+    def covolume(self, x: Array) -> Array:
+        return x @ self.b
+
+    def temperature_scale(self, x: Array) -> tuple[float, float]:
+        present = x.max(axis=0) > 1e-12
+        return 0.2 * float(self.Tc[present].min()), 3.0 * float(self.Tc[present].max())
+
+    def pressure(self, T: Array, V: Array, n: Array) -> Array:
+        b, total = n @ self.b, n.sum(axis=-1)
+        u = n * self.root_a(T)[0]
+        a = (u * (u @ self.attraction)).sum(axis=-1)
+        result: Array = total * R * T / (V - b) - a / ((V + self.delta1 * b) * (V + self.delta2 * b))
+        return result
+
+    def helmholtz_hessian(self, T: Array, V: Array, n: NDArray[np.inexact]) -> NDArray[np.inexact]:
+        d1, d2 = self.delta1, self.delta2
+        s = self.root_a(T)[0]
+        B = n @ self.b
+        a_ij = s[:, :, None] * s[:, None, :] * self.attraction
+        q_ij = 2.0 * a_ij / (R * T)[:, None, None]
+        q_i = np.einsum("...ij,...j->...i", q_ij, n)
+        q = 0.5 * (q_i * n).sum(axis=-1)
+        total = n.sum(axis=-1)
+        product = (V + d1 * B) * (V + d2 * B)
+        f = np.log((V + d1 * B) / (V + d2 * B)) / ((d1 - d2) * B)
+        f_V = -1.0 / product
+        f_VV = (2.0 * V + (d1 + d2) * B) * f_V**2
+        f_B = -(f + V * f_V) / B
+        f_BV = -(2.0 * f_V + V * f_VV) / B
+        f_BB = -(2.0 * f_B + V * f_BV) / B
+        F_nB = 1.0 / (V - B)
+        F_BB = total * F_nB**2 - q * f_BB
+        b = self.b
+        hessian: NDArray[np.inexact] = (
+            F_nB[:, None, None] * (b[:, None] + b)
+            + F_BB[:, None, None] * (b[:, None] * b)
+            - f_B[:, None, None] * (b[:, None] * q_i[:, None, :] + q_i[:, :, None] * b)
+            - f[:, None, None] * q_ij
+        )
+        return hessian
+
+
+class BoundCubic(BoundModel):
+    """A cubic at given T and P. Arrays are kept component by component, ``(C, N)``."""
+
+    def __init__(self, model: CubicModel, T: Array, P: Array, root_A: Array, Bi: Array) -> None:
+        self.model, self.T, self.P, self._root_A, self._Bi = model, T, P, root_A, Bi
+
+    def rows(self, index: Index) -> BoundCubic:
+        return BoundCubic(
+            self.model, self.T[index], self.P[index], np.take(self._root_A, index, axis=1), np.take(self._Bi, index, axis=1)
+        )
+
+    def _mixture(self, x: Array) -> tuple[Array, Array, Array]:
+        """A, B ``(N,)`` and Aᵢ/2 ``(C, N)``."""
+        u = x.T * self._root_A
+        half = self.model.attraction @ u
+        A: Array = (u * half).sum(axis=0)
+        B: Array = (x.T * self._Bi).sum(axis=0)
+        half *= self._root_A
+        return A, B, half
+
+    def _I(self, Z: Array, B: Array) -> Array:
+        d1, d2 = self.model.delta1, self.model.delta2
+        result: Array = np.log((Z + d1 * B) / (Z + d2 * B)) / ((d1 - d2) * B)
+        return result
+
+    def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
+        A, B, half = self._mixture(x)
+        Z = self._Z(A, B, kind)
+        integral = self._I(Z, B)
+        half *= -2.0 * integral
+        half += ((Z - 1.0 + A * integral) / B) * self._Bi
+        half -= np.log(Z - B)
+        return half.T
+
+    def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
+        A, B, _ = self._mixture(x)
+        Z = self._Z(A, B, kind)
+        return Z, np.where(Z > self.model.critical_volume_ratio * B, VAPOR, LIQUID).astype(np.int8)
+
+    def _Z(self, A: Array, B: Array, kind: Kind) -> Array:
+        """The root of the cubic that ``kind`` asks for: closed form, then Newton polish where it improves."""
+        smallest, largest, three = self._roots(A, B)
+        if np.ndim(kind):
+            choice = np.asarray(kind)
+            Z = np.where(choice == LIQUID, smallest, largest)
+            contest = np.flatnonzero(three & (choice == STABLE))
+        elif kind == STABLE:
+            Z, contest = largest, np.flatnonzero(three)
+        else:
+            return smallest if kind == LIQUID else largest
+        if contest.size:
+            a, b, low, high = A[contest], B[contest], smallest[contest], largest[contest]
+            lower = low - np.log(low - b) - a * self._I(low, b) < high - np.log(high - b) - a * self._I(high, b)
+            Z[contest] = np.where(lower, low, high)
+        return Z
+
+    def _coefficients(self, A: Array, B: Array) -> tuple[Array, Array, Array]:
+        s, p = self.model.delta1 + self.model.delta2, self.model.delta1 * self.model.delta2
+        return (s - 1.0) * B - 1.0, A + (p - s) * B * B - s * B, -B * (A + p * (B + B * B))
+
+    def _roots(self, A: Array, B: Array) -> tuple[Array, Array, NDArray[np.bool_]]:
+        """Smallest and largest root above B, and where they are two."""
+        c2, c1, c0 = self._coefficients(A, B)
+        q = (3.0 * c1 - c2 * c2) / 9.0
+        r = (9.0 * c2 * c1 - 27.0 * c0 - 2.0 * c2 * c2 * c2) / 54.0
+        disc = q * q * q + r * r
+        three = disc < 0.0
+        Z = np.empty_like(A)
+        one = np.flatnonzero(~three)
+        if one.size:
+            root, r1 = np.sqrt(disc[one]), r[one]
+            # the larger of the two cube roots without cancellation; the other from their product, -q
+            big = np.cbrt(r1 + np.where(r1 < 0.0, -root, root))
+            Z[one] = big - q[one] / (big + np.where(big == 0.0, _CBRT_EPS, 0.0)) - c2[one] / 3.0
+        smallest = Z
+        many = np.flatnonzero(three)
+        if many.size:
+            m = 2.0 * np.sqrt(-q[many])
+            cosine = r[many] / (-q[many] * 0.5 * m)
+            third = np.arccos(np.clip(cosine, -1.0, 1.0)) / 3.0
+            shift = c2[many] / 3.0
+            smallest = Z.copy()
+            Z[many] = m * np.cos(third) - shift
+            smallest[many] = self._polish(m * np.cos(third + 2.0 * math.pi / 3.0) - shift, c2[many], c1[many], c0[many])
+        Z = self._polish(Z, c2, c1, c0)
+        if many.size:
+            smallest = np.where(three, smallest, Z)
+            # a "root" at or below B is no volume: only the other one counts
+            valid = smallest > B
+            three = three & valid
+            smallest = np.where(valid, smallest, Z)
+        else:
+            smallest = Z
+        return smallest, Z, three
+
+    @staticmethod
+    def _polish(Z: Array, c2: Array, c1: Array, c0: Array) -> Array:
+        for _ in range(2):
+            f = ((Z + c2) * Z + c1) * Z + c0
+            step = f / ((3.0 * Z + 2.0 * c2) * Z + c1)
+            better = Z - step
+            f_better = ((better + c2) * better + c1) * better + c0
+            Z = np.where(np.abs(f_better) < np.abs(f), better, Z)
+        return Z
+
+    def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
+        model, T, P = self.model, self.T, self.P
+        d1, d2 = model.delta1, model.delta2
+        s, p = d1 + d2, d1 * d2
+        A, B, half = self._mixture(x)
+        Z = self._Z(A, B, kind)
+        Ai = 2.0 * half.T
+        r = (self._Bi / B).T
+
+        slope_Z = (3.0 * Z + 2.0 * ((s - 1.0) * B - 1.0)) * Z + A + (p - s) * B * B - s * B
+        Z_A = (B - Z) / slope_Z
+        Z_B = -((s - 1.0) * Z * Z + (2.0 * (p - s) * B - s) * Z - A - p * (2.0 * B + 3.0 * B * B)) / slope_Z
+        free = 1.0 / (Z - B)
+        Q = Z * Z + s * Z * B + p * B * B
+        integral = self._I(Z, B)
+        I_Z = -1.0 / Q
+        I_B = (Z / Q - integral) / B
+
+        ln_phi = r * (Z - 1.0)[:, None] - np.log(Z - B)[:, None] - integral[:, None] * (Ai - A[:, None] * r)
+
+        def along(dA: Array, dB: Array, dAi: Array) -> Array:
+            """Derivative of ln φ along a direction in which the rᵢ stay."""
+            dZ = Z_A * dA + Z_B * dB
+            dI = I_Z * dZ + I_B * dB
+            result: Array = (
+                r * dZ[:, None]
+                - ((dZ - dB) * free)[:, None]
+                - dI[:, None] * (Ai - A[:, None] * r)
+                - integral[:, None] * (dAi - dA[:, None] * r)
+            )
+            return result
+
+        dP = along(A / P, B / P, Ai / P[:, None])
+
+        # temperature: A_ij = a_ij P/(RT)², with √a_i known to second order
+        root, root1, root2 = model.root_a(T)
+        scale = P / (R * T) ** 2
+        u, u1 = x * root, x * root1
+        Ku, Ku1 = u @ model.attraction, u1 @ model.attraction
+        a1 = 2.0 * (u1 * Ku).sum(axis=-1) * scale
+        a2 = 2.0 * ((u1 * Ku1).sum(axis=-1) + (x * root2 * Ku).sum(axis=-1)) * scale
+        A1 = a1 - 2.0 * A / T
+        A2 = a2 - 4.0 * a1 / T + 6.0 * A / T**2
+        Ai1 = 2.0 * scale[:, None] * (root1 * Ku + root * Ku1) - 2.0 * Ai / T[:, None]
+        dT = along(A1, -B / T, Ai1)
+
+        Q_B = s * Z + 2.0 * p * B
+        I_BB = (2.0 * integral - 2.0 * Z / Q - B * Z * Q_B / Q**2) / B**2
+        I_ZB = Q_B / Q**2
+        g_B = free - A * I_B
+        B1, B2 = -B / T, 2.0 * B / T**2
+        g_TT = (
+            -integral * A2
+            + g_B * B2
+            - 2.0 * I_B * A1 * B1
+            + (free**2 - A * I_BB) * B1**2
+            - (I_Z * A1 + (free**2 + A * I_ZB) * B1) * (Z_A * A1 + Z_B * B1)
+        )
+
+        # mole numbers: dA_j = A_j - 2A, dB_j = B_j - B, dr_i = -r_i (r_j - 1), dA_i = 2A_ij - A_i
+        dA, rj1 = Ai - 2.0 * A[:, None], r - 1.0
+        dB = B[:, None] * rj1
+        dZ = Z_A[:, None] * dA + Z_B[:, None] * dB
+        dI = I_Z[:, None] * dZ + I_B[:, None] * dB
+        root_A = self._root_A.T
+        A_ij = root_A[:, :, None] * root_A[:, None, :] * model.attraction
+        column = dZ - rj1 * (Z - 1.0)[:, None] + integral[:, None] * (dA - A[:, None] * rj1)
+        dn = (
+            r[:, :, None] * column[:, None, :]
+            - ((dZ - dB) * free[:, None])[:, None, :]
+            - (Ai - A[:, None] * r)[:, :, None] * dI[:, None, :]
+            - integral[:, None, None] * (2.0 * A_ij - Ai[:, :, None])
+        )
+        return Evaluation(ln_phi, dT, dP, dn, g_TT, Z)
+

@@ -1,0 +1,28 @@
+"""Ideal gas: PV = RT, so ln φᵢ = 0 and every derivative is zero."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..arrays import Array, Index, Kinds
+from .contract import STABLE, VAPOR, BoundModel, Evaluation, Kind
+
+
+class BoundIdealGas(BoundModel):
+    """An ideal gas at given T and P."""
+
+    def __init__(self, T: Array, P: Array) -> None:
+        self.T, self.P = T, P
+
+    def rows(self, index: Index) -> BoundIdealGas:
+        return BoundIdealGas(self.T[index], self.P[index])
+
+    def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
+        return np.zeros_like(x)
+
+    def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
+        return np.ones(len(x)), np.full(len(x), VAPOR)
+
+    def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
+        zero = np.zeros_like(x)
+        return Evaluation(zero, zero, zero, np.zeros((*x.shape, x.shape[1])), np.zeros(len(x)), np.ones(len(x)))

@@ -1,0 +1,79 @@
+"""Ideal liquid (Raoult's law): ln φᵢ = ln(Pˢᵃᵗᵢ(T)/P), activity coefficients one, no Poynting or saturation-fugacity correction.
+
+The liquid's volume does not enter the fugacities (they imply none); what is reported is the saturated-liquid volume of the
+generalized Rackett equation of Yamada and Gunn, J. Chem. Eng. Data 18 (1973) 234-236, added by mole fractions:
+
+    V = (R T_c/P_c) (0.29056 - 0.08775 ω)^(1 + (1 - T_r)^(2/7))
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from ..arrays import Array, Index, Kinds
+from ..arrays import rows as take_rows
+from ..constants import R
+from ..correlations import LnVaporPressure
+from .contract import LIQUID, STABLE, BoundModel, Evaluation, Kind
+
+
+class IdealLiquid:
+    """Pure-component vapor pressures, and volumes, of an ideal liquid.
+
+    Parameters
+    ----------
+    ln_vapor_pressure : sequence of LnVaporPressure
+        ln(P_sat/Pa) against T, one for each component.
+    Tc, Pc, omega : (C,)
+        For the liquid volume only.
+    """
+
+    def __init__(self, ln_vapor_pressure: Sequence[LnVaporPressure], Tc: Array, Pc: Array, omega: Array) -> None:
+        self.ln_vapor_pressure, self.Tc, self.Pc, self.omega = tuple(ln_vapor_pressure), Tc, Pc, omega
+        self.n_components = len(Tc)
+
+    def at(self, T: Array, P: Array) -> BoundIdealLiquid:
+        return BoundIdealLiquid(self, T, P, (self.ln_saturation(T).T - np.log(P)).T)
+
+    def ln_saturation(self, T: Array) -> Array:
+        """ln(P_sat/Pa) ``(N, C)``."""
+        return np.stack([c.value(T) for c in self.ln_vapor_pressure]).T
+
+    def molar_volume(self, T: Array) -> Array:
+        """Saturated-liquid molar volume of each component ``(N, C)``, m3/mol; the critical one above T_c."""
+        Tr = np.minimum(T[:, None] / self.Tc, 1.0)
+        Z_rackett = 0.29056 - 0.08775 * self.omega
+        result: Array = R * self.Tc / self.Pc * Z_rackett ** (1.0 + (1.0 - Tr) ** (2.0 / 7.0))
+        return result
+
+    def select(self, components: Sequence[int]) -> IdealLiquid:
+        i = np.asarray(components)
+        return IdealLiquid([self.ln_vapor_pressure[k] for k in components], self.Tc[i], self.Pc[i], self.omega[i])
+
+
+class BoundIdealLiquid(BoundModel):
+    """An ideal liquid at given T and P."""
+
+    def __init__(self, model: IdealLiquid, T: Array, P: Array, ln_phi: Array) -> None:
+        self.model, self.T, self.P, self._ln_phi = model, T, P, ln_phi
+
+    def rows(self, index: Index) -> BoundIdealLiquid:
+        return BoundIdealLiquid(self.model, self.T[index], self.P[index], take_rows(self._ln_phi, index))
+
+    def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
+        return self._ln_phi.copy()
+
+    def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
+        volume = (x * self.model.molar_volume(self.T)).sum(axis=-1)
+        return self.P * volume / (R * self.T), np.full(len(x), LIQUID)
+
+    def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
+        T = self.T
+        correlations = self.model.ln_vapor_pressure
+        dT = np.stack([c.slope(T) for c in correlations]).T
+        curvature = np.stack([c.curvature(T) for c in correlations]).T
+        dP = np.broadcast_to((-1.0 / self.P)[:, None], x.shape)
+        dn = np.zeros((*x.shape, x.shape[1]))
+        return Evaluation(self._ln_phi.copy(), dT, dP, dn, (x * curvature).sum(axis=-1), self.describe(x)[0])
