@@ -117,7 +117,7 @@ def _find_pairs(bound: BoundModel, z: Array, d: Array, ln_k: Array) -> _Pairs:
     doubtful = np.flatnonzero(~sure)
     if doubtful.size:
         part, some = bound.rows(doubtful), rows(z, doubtful)
-        starts = [*wilson_starts(part, rows(ln_k, doubtful), some), rows(d, doubtful), *pure_starts(some)]
+        starts = [*wilson_starts(rows(ln_k, doubtful), some), rows(d, doubtful), *pure_starts(some)]
         found = stability(part, some, rows(d, doubtful), starts)
         pairs.tm[doubtful] = found.tm
         split_up = np.flatnonzero(found.tm < UNSTABLE)
@@ -127,7 +127,7 @@ def _find_pairs(bound: BoundModel, z: Array, d: Array, ln_k: Array) -> _Pairs:
         lost = _solve(bound, z, index, rows(pairs.ln_k, index), pairs)
         if lost.size:
             part, some = bound.rows(lost), rows(z, lost)
-            starts = [*wilson_starts(part, rows(ln_k, lost), some), rows(d, lost), *pure_starts(some)]
+            starts = [*wilson_starts(rows(ln_k, lost), some), rows(d, lost), *pure_starts(some)]
             found = stability(part, some, rows(d, lost), starts)
             pairs.tm[lost] = found.tm
             still = np.flatnonzero(found.tm < UNSTABLE)

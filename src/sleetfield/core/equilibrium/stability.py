@@ -36,7 +36,7 @@ class Stability(NamedTuple):
     trial: Array
 
 
-def wilson_starts(bound: BoundModel, ln_k: Array, z: Array) -> list[Array]:
+def wilson_starts(ln_k: Array, z: Array) -> list[Array]:
     """ln W of a vapor-like and a liquid-like trial phase."""
     ln_z = np.log(z)
     return [ln_z + ln_k, ln_z - ln_k]

@@ -1,0 +1,89 @@
+"""The databank checked against itself: every number that another number implies."""
+
+from __future__ import annotations
+
+import re
+from typing import NamedTuple
+
+import numpy as np
+
+from ..core.constants import ATMOSPHERE, R
+from .component import Component
+from .databank import Databank, _read
+from .formula import molar_mass
+
+
+class Finding(NamedTuple):
+    """One check of one component that did not pass."""
+
+    component: str
+    check: str
+    message: str
+    reason: str
+    """Why it is a true exception, as recorded in the data; empty where it is not one."""
+
+
+def audit(bank: Databank) -> list[Finding]:
+    """Every finding over the databank, recorded exceptions among them.
+
+    Examples
+    --------
+    >>> from sleetfield import databank
+    >>> [f for f in audit(databank()) if not f.reason]
+    []
+    """
+    reasons = {(r["name"], r["check"]): r["reason"] for r in _read("exceptions.csv")}
+    findings = []
+    for component in bank:
+        for check, message in _problems(component):
+            findings.append(Finding(component.name, check, message, reasons.get((component.name, check), "")))
+    return findings
+
+
+def _problems(c: Component) -> list[tuple[str, str]]:
+    problems = []
+    if c.molar_mass is None or c.Tc is None or c.Pc is None or c.omega is None:
+        return [("complete", "lacks one of molar mass, Tc, Pc, omega")]
+    if not _cas_is_sound(c.cas):
+        problems.append(("CAS number", f"{c.cas} fails its check digit"))
+    expected = molar_mass(c.formula)
+    if expected is None or abs(c.molar_mass / expected - 1.0) > 1e-4:
+        problems.append(("molar mass", f"{c.molar_mass} kg/mol, but {c.formula} gives {expected}"))
+    if c.Tb is None:
+        problems.append(("boiling point", "not given"))
+    elif not 0.5 < c.Tb / c.Tc < 0.85:
+        problems.append(("boiling point", f"Tb/Tc = {c.Tb / c.Tc:.3f} is out of 0.5 to 0.85"))
+    if c.vapor_pressure is not None:
+        problems += _vapor_pressure_problems(c)
+    if c.heat_capacity is not None:
+        value = float(c.heat_capacity.value(np.array([298.15]))[0])
+        atoms = sum(int(n or 1) for _, n in re.findall(r"([A-Z][a-z]?)(\d*)", c.formula))
+        # between all translation and rotation alone, and every vibration fully excited
+        low, high = (2.4999 * R, 2.5001 * R) if atoms == 1 else (3.4 * R, (3.5 + 3 * atoms - 5) * R)
+        if not low < value < high:
+            problems.append(("heat capacity", f"{value:.2f} J/(mol K) at 298.15 K is out of {low:.1f} to {high:.1f}"))
+    return problems
+
+
+def _vapor_pressure_problems(c: Component) -> list[tuple[str, str]]:
+    assert c.vapor_pressure is not None and c.Tc is not None and c.Pc is not None and c.omega is not None
+    problems = []
+    if c.Tb is not None:
+        error = float(np.exp(c.vapor_pressure.value(np.array([c.Tb]))[0])) / ATMOSPHERE - 1.0
+        if abs(error) > 0.01:
+            problems.append(("boiling point", f"vapor pressure at Tb is {100 * error:+.1f} % off 1 atm"))
+    at_07 = float(c.vapor_pressure.value(np.array([0.7 * c.Tc]))[0])
+    omega = -(at_07 - np.log(c.Pc)) / np.log(10.0) - 1.0
+    if abs(omega - c.omega) > 0.02:
+        problems.append(("acentric factor", f"vapor pressure at 0.7 Tc gives {omega:.3f}, not {c.omega:.3f}"))
+    grid = np.linspace(c.vapor_pressure.T_min, c.vapor_pressure.T_max, 50)
+    if not (c.vapor_pressure.slope(grid) > 0.0).all():
+        problems.append(("vapor pressure", "does not rise with temperature over its range"))
+    return problems
+
+
+def _cas_is_sound(cas: str) -> bool:
+    if not re.fullmatch(r"\d{2,7}-\d{2}-\d", cas):
+        return False
+    digits = cas.replace("-", "")
+    return sum(i * int(d) for i, d in enumerate(reversed(digits[:-1]), start=1)) % 10 == int(digits[-1])

@@ -1,0 +1,160 @@
+"""Compositions as people give them: mappings, sequences, text; mole or mass basis; one component as the rest."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Mapping, Sequence
+from typing import Any, overload
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .errors import InputError
+
+BASES = ("mole", "mass")
+TOLERANCE = 1e-6
+"""How far from 1 the sum of the fractions may be."""
+
+REST = "rest"
+
+Composition = Mapping[str, Any] | Sequence[float] | NDArray[np.float64]
+
+_TERM = re.compile(r"\s*(rest|[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?\s*%?)\s+(.+?)\s*", re.IGNORECASE)
+
+
+@overload
+def normalize(z: Mapping[str, float]) -> dict[str, float]: ...
+@overload
+def normalize(z: Sequence[float] | NDArray[np.float64]) -> NDArray[np.float64]: ...
+def normalize(z: Any) -> Any:
+    """Amounts scaled so that they sum to 1, in the form they came in.
+
+    Raises
+    ------
+    InputError
+        If one is negative or not finite, or all are zero.
+
+    Examples
+    --------
+    >>> normalize({"methane": 3.0, "propane": 1.0})
+    {'methane': 0.75, 'propane': 0.25}
+    """
+    if isinstance(z, Mapping):
+        return dict(zip(z, normalize(list(z.values())).tolist(), strict=True))
+    amounts = np.asarray(z, dtype=float)
+    if not np.isfinite(amounts).all() or (amounts < 0.0).any():
+        raise InputError(f"Amounts to normalize must be finite and not negative; got {_shown(amounts)}.")
+    total = amounts.sum(axis=-1, keepdims=True)
+    if (total == 0.0).any():
+        raise InputError("Amounts to normalize are all zero; at least one must be positive.")
+    return amounts / total
+
+
+def parse(text: str) -> dict[str, float | str]:
+    """A composition as it is written: ``0.70 methane + 0.20 propane + rest n-heptane``; percent signs are understood.
+
+    Examples
+    --------
+    >>> parse("70 % methane + rest propane")
+    {'methane': 0.7, 'propane': 'rest'}
+    """
+    amounts: dict[str, float | str] = {}
+    for term in re.split(r"\s\+\s|\s\+(?=\S)|,|;", text.strip()):
+        match = _TERM.fullmatch(term)
+        if match is None:
+            raise InputError(
+                f"{term.strip()!r} in the composition is not an amount and a component. Write it like "
+                "'0.70 methane + 0.20 propane + rest n-heptane'."
+            )
+        number, name = match[1].strip(), match[2]
+        if name in amounts:
+            raise InputError(f"{name} stands twice in the composition. Add its amounts up.")
+        if number.lower() == REST:
+            amounts[name] = REST
+        elif number.endswith("%"):
+            amounts[name] = round(float(number[:-1]) / 100.0, 15)
+        else:
+            amounts[name] = float(number)
+    return amounts
+
+
+def mole_fractions(
+    z: Composition, names: Sequence[str], find: Callable[[str], int], molar_mass: NDArray[np.float64], basis: str
+) -> NDArray[np.float64]:
+    """Checked mole fractions ``(..., C)`` from what a user gave.
+
+    ``find`` gives the position of a component from any name of it; components that a mapping leaves out are absent.
+
+    Raises
+    ------
+    InputError
+        If fractions are negative or not finite, do not sum to 1, are of the wrong number, or name an unknown basis.
+    """
+    if basis not in BASES:
+        raise InputError(f"The basis is {basis!r}; it may be {' or '.join(BASES)}.")
+    fractions = _from_mapping(z, names, find) if isinstance(z, Mapping) else _from_sequence(z, names)
+    if not np.isfinite(fractions).all():
+        raise InputError(f"The composition holds a fraction that is not finite: {_shown(fractions)}.")
+    if (fractions < 0.0).any():
+        where = names[int(np.argwhere(fractions < 0.0)[0][-1])]
+        raise InputError(f"The fraction of {where} is negative ({fractions[fractions < 0.0][0]:g}); fractions run from 0 to 1.")
+    total = fractions.sum(axis=-1)
+    off = np.abs(total - 1.0) > TOLERANCE
+    if off.any():
+        shown = float(np.ravel(total)[np.ravel(off)][0])
+        percent = " They look like percentages: divide by 100." if abs(shown - 100.0) < 0.5 else ""
+        raise InputError(
+            f"The fractions sum to {shown:.8g}, not 1.{percent} Correct one, give one component as 'rest', or use sl.normalize(z) "
+            "(on the command line, --normalize)."
+        )
+    fractions = fractions / total[..., None]
+    if basis == "mass":
+        moles = fractions / molar_mass
+        fractions = moles / moles.sum(axis=-1, keepdims=True)
+    return fractions
+
+
+def _from_mapping(z: Mapping[str, Any], names: Sequence[str], find: Callable[[str], int]) -> NDArray[np.float64]:
+    given: dict[int, Any] = {}
+    for name, amount in z.items():
+        i = find(name)
+        if i in given:
+            raise InputError(f"{names[i]} stands twice in the composition. Add its amounts up.")
+        given[i] = amount
+    rest = [i for i, amount in given.items() if isinstance(amount, str) and amount.strip().lower() == REST]
+    if len(rest) > 1:
+        raise InputError(f"Only one component can be the rest; {', '.join(names[i] for i in rest)} all are.")
+    columns: dict[int, NDArray[np.float64]] = {}
+    for i, amount in given.items():
+        if i in rest:
+            continue
+        try:
+            columns[i] = np.asarray(amount, dtype=float)
+        except (TypeError, ValueError):
+            raise InputError(f"The fraction of {names[i]} is {amount!r}, which is no number (one component may be 'rest').") from None
+    shape = np.broadcast_shapes(*(c.shape for c in columns.values())) if columns else ()
+    fractions = np.zeros((*shape, len(names)))
+    for i, column in columns.items():
+        fractions[..., i] = column
+    for i in rest:
+        left = 1.0 - fractions.sum(axis=-1)
+        if (left < -TOLERANCE).any():
+            raise InputError(f"Nothing is left for {names[i]}: the other fractions sum to {float(np.max(1.0 - left)):.8g}.")
+        fractions[..., i] = np.maximum(left, 0.0)
+    return fractions
+
+
+def _from_sequence(z: Any, names: Sequence[str]) -> NDArray[np.float64]:
+    try:
+        fractions = np.asarray(z, dtype=float)
+    except (TypeError, ValueError):
+        raise InputError(f"The composition is {z!r}; give a mapping of names to fractions, or fractions in order.") from None
+    if fractions.ndim == 0 or fractions.shape[-1] != len(names):
+        count = fractions.shape[-1] if fractions.ndim else 1
+        raise InputError(f"The composition has {count} fractions, but the system has {len(names)} components: {', '.join(names)}.")
+    return fractions
+
+
+def _shown(values: NDArray[np.float64]) -> str:
+    flat = np.ravel(values)
+    return ", ".join(f"{v:g}" for v in flat[:12]) + (", ..." if flat.size > 12 else "")

@@ -1,0 +1,1 @@
+"""The shipped databank, one record a line."""

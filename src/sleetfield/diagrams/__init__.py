@@ -1,0 +1,1 @@
+"""Figures. They draw plain arrays in SI, and know nothing of systems or results."""

@@ -1,0 +1,47 @@
+"""How every figure looks: said once."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from ..units import pretty_unit, unit_of
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+
+LINES: dict[str, dict[str, Any]] = {
+    "bubble": {"color": "#0b7a75", "linestyle": "-", "linewidth": 1.8},
+    "dew": {"color": "#d98200", "linestyle": "--", "linewidth": 1.8},
+    "quality": {"color": "#8a8f98", "linestyle": "-", "linewidth": 0.8},
+    "value": {"color": "#0b7a75", "linestyle": "-", "linewidth": 1.8},
+}
+MARKS: dict[str, dict[str, Any]] = {
+    "critical": {"marker": "D", "color": "#1d2733", "markersize": 7},
+    "cricondentherm": {"marker": ">", "color": "#1d2733", "markerfacecolor": "white", "markersize": 8},
+    "cricondenbar": {"marker": "^", "color": "#1d2733", "markerfacecolor": "white", "markersize": 8},
+    "operating": {"marker": "X", "color": "#a3195b", "markersize": 9},
+}
+_SYMBOLS = {"temperature": ("T", "temperature"), "pressure": ("P", "pressure")}
+
+
+def new_axes() -> Axes:
+    """Axes on a new figure, without touching whatever backend the user has chosen."""
+    import matplotlib.pyplot as plt
+
+    _, ax = plt.subplots(figsize=(9.6, 6.0), layout="constrained")
+    return ax
+
+
+def axis_label(dimension: str, unit_set: str) -> str:
+    """Symbol, name and unit."""
+    symbol, name = _SYMBOLS[dimension]
+    return f"${symbol}$, {name} [{pretty_unit(unit_of(dimension, unit_set))}]"
+
+
+def finish(ax: Axes, title: str) -> None:
+    """Title, grid and spines, the same everywhere."""
+    ax.set_title(title, loc="left", fontsize=11)
+    ax.grid(True, color="#e4e6ea", linewidth=0.6)
+    ax.set_axisbelow(True)
+    for side in ("top", "right"):
+        ax.spines[side].set_visible(False)

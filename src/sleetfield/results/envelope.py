@@ -1,0 +1,217 @@
+"""Phase envelopes."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..core.constants import R
+from ..core.equilibrium.envelope import Line
+from . import text
+from .critical import CriticalPoint
+from .text import heading, shown
+
+if TYPE_CHECKING:
+    import pandas as pd
+    from matplotlib.axes import Axes
+
+    from ..system import System
+
+Array = NDArray[np.float64]
+
+
+class MarkedPoint(NamedTuple):
+    """A temperature, K, and a pressure, Pa."""
+
+    T: float
+    P: float
+
+
+class Branch(NamedTuple):
+    """A stretch of line of one kind."""
+
+    kind: str
+    T: Array
+    P: Array
+    ln_k: Array
+    Z: Array
+
+
+@dataclass(frozen=True, eq=False)
+class Envelope:
+    """The P-T envelope of a mixture.
+
+    Attributes
+    ----------
+    z : (C,)
+        Mole fractions.
+    lines : tuple of Line
+        The saturation line, in one piece where it is closed.
+    quality_lines : mapping of float to Line
+        Lines of constant vapor fraction.
+    critical_points : tuple of CriticalPoint
+    cricondentherm, cricondenbar : MarkedPoint or None
+        Highest temperature and highest pressure of the two-phase region; None where the envelope has none.
+    P_max : float
+        Pressure at which an open envelope was cut off, Pa.
+    unstable : float
+        Share of the line's points at which a further phase would form.
+    """
+
+    system: System
+    z: Array
+    lines: tuple[Line, ...]
+    quality_lines: Mapping[float, Line]
+    critical_points: tuple[CriticalPoint, ...]
+    cricondentherm: MarkedPoint | None
+    cricondenbar: MarkedPoint | None
+    P_max: float
+    unstable: float
+
+    @property
+    def branches(self) -> list[Branch]:
+        """The saturation line cut into bubble and dew branches; neighboring branches share the critical point between them."""
+        found = []
+        for line in self.lines:
+            lighter = line.first_is_lighter
+            ends = [0, *(i for i in line.critical), len(line.T) - 1]
+            for a, b in zip(ends[:-1], ends[1:], strict=True):
+                if b <= a:
+                    continue
+                part = slice(a, b + 1)
+                kind = "dew" if lighter[(a + b) // 2] else "bubble"
+                found.append(Branch(kind, line.T[part], line.P[part], line.ln_k[part], line.Z[part]))
+        return found
+
+    @property
+    def closed(self) -> bool:
+        """Whether the line comes back to low pressure on both sides."""
+        return len(self.lines) == 1 and self.lines[0].closed
+
+    @property
+    def notes(self) -> list[str]:
+        """What a careful colleague would point out."""
+        units = self.system.units
+        temperatures = np.concatenate([line.T for line in self.lines])
+        notes = [*self.system.notes, *self.system.vapor_pressure_notes(temperatures)]
+        if any(line.broken for line in self.lines):
+            ends = ", ".join(
+                f"{shown(line.T[-1], 'temperature', units)}, {shown(line.P[-1], 'pressure', units)}" for line in self.lines if line.broken
+            )
+            notes.append(f"The saturation line ends where its phase ceases to exist, at {ends}: a second liquid region meets it there.")
+        elif not self.closed:
+            notes.append(f"The envelope is open: it was followed up to {shown(max(line.P.max() for line in self.lines), 'pressure', units)}.")
+        if not self.critical_points:
+            notes.append("No critical point was met.")
+        if self.unstable > 0.0:
+            notes.append(
+                f"Along {100.0 * self.unstable:.0f} % of the line a further phase (a second liquid) would form, which is not drawn; "
+                "the two-phase boundary there is not the stable one."
+            )
+        c, t = self.critical_points, self.cricondentherm
+        if c and t is not None and t.T > c[0].T * (1.0 + 1e-6):
+            cold, hot = shown(c[0].T, "temperature", units), shown(t.T, "temperature", units)
+            notes.append(f"Retrograde: between {cold} and {hot} lowering the pressure makes liquid form first, and vanish again later.")
+        return notes
+
+    @property
+    def title(self) -> str:
+        """For figures and reports."""
+        return f"P-T envelope of {self.system.title}"
+
+    def to_frame(self, units: str | None = None) -> pd.DataFrame:
+        """Every point of every line; ``ln K`` is ln(y/x) between the vapor-like and the liquid-like phase."""
+        import pandas as pd
+
+        from ..units import from_si
+
+        unit_set = self.system.units if units is None else units
+        parts = []
+        lines = [(b.kind, 1.0 if b.kind == "dew" else 0.0, b.T, b.P, b.ln_k, b.Z) for b in self.branches]
+        lines += [("quality", q, line.T, line.P, line.ln_k, line.Z) for q, line in self.quality_lines.items()]
+        for kind, quality, T, P, ln_k, Z in lines:
+            sign = np.where(Z[:, :1] >= Z[:, 1:], 1.0, -1.0)
+            volumes = np.sort(Z * (R * T / P)[:, None], axis=1)
+            columns: dict[str, Any] = {
+                "line": kind,
+                "vapor_fraction": quality,
+                heading("T", "temperature", unit_set): from_si(T, "temperature", unit_set),
+                heading("P", "pressure", unit_set): from_si(P, "pressure", unit_set),
+                heading("vapor molar_volume", "molar_volume", unit_set): from_si(volumes[:, 1], "molar_volume", unit_set),
+                heading("liquid molar_volume", "molar_volume", unit_set): from_si(volumes[:, 0], "molar_volume", unit_set),
+            }
+            columns.update({f"ln K {name}": sign[:, 0] * ln_k[:, i] for i, name in enumerate(self.system.names)})
+            parts.append(pd.DataFrame(columns))
+        return pd.concat(parts, ignore_index=True)
+
+    def points_frame(self, units: str | None = None) -> pd.DataFrame:
+        """The marked points: critical, cricondentherm, cricondenbar."""
+        import pandas as pd
+
+        from ..units import from_si
+
+        unit_set = self.system.units if units is None else units
+        marked: list[tuple[str, float, float]] = [("critical point", p.T, p.P) for p in self.critical_points]
+        if self.cricondentherm is not None:
+            marked.append(("cricondentherm", *self.cricondentherm))
+        if self.cricondenbar is not None:
+            marked.append(("cricondenbar", *self.cricondenbar))
+        return pd.DataFrame(
+            {
+                heading("T", "temperature", unit_set): from_si([m[1] for m in marked], "temperature", unit_set),
+                heading("P", "pressure", unit_set): from_si([m[2] for m in marked], "pressure", unit_set),
+            },
+            index=[m[0] for m in marked],
+        )
+
+    def plot(
+        self,
+        ax: Axes | None = None,
+        *,
+        units: str | None = None,
+        log: bool = False,
+        points: Mapping[str, tuple[float, float]] | None = None,
+    ) -> Axes:
+        """Draw it. ``points`` are further (T, P) to mark, in K and Pa, by name; ``log`` makes the pressure axis logarithmic."""
+        from ..diagrams.envelope import draw_envelope
+
+        marks = [("critical", "critical point", p.T, p.P) for p in self.critical_points]
+        for kind in ("cricondentherm", "cricondenbar"):
+            point = getattr(self, kind)
+            if point is not None:
+                marks.append((kind, kind, *point))
+        marks += [("operating", name, T, P) for name, (T, P) in (points or {}).items()]
+        lines = [(b.kind, "", b.T, b.P) for b in self.branches]
+        lines += [("quality", f"{100 * q:g} %", line.T, line.P) for q, line in self.quality_lines.items()]
+        return draw_envelope(ax, lines, marks, self.title, self.system.units if units is None else units, log)
+
+    def report(self, units: str | None = None) -> str:
+        """Marked points and notes as text, in a set of units."""
+        return text.report(self.title, self.points_frame(units), self.notes)
+
+    def to_dict(self) -> dict[str, Any]:
+        """Everything in SI, as plain values."""
+        return {
+            "result": "envelope",
+            "system": self.system.to_dict(),
+            "z": dict(zip(self.system.names, self.z.tolist(), strict=True)),
+            "closed": self.closed,
+            "critical_points": [p.to_dict() for p in self.critical_points],
+            "cricondentherm": self.cricondentherm._asdict() if self.cricondentherm else None,
+            "cricondenbar": self.cricondenbar._asdict() if self.cricondenbar else None,
+            "lines": [
+                *({"line": b.kind, "T": b.T.tolist(), "P": b.P.tolist()} for b in self.branches),
+                *({"line": "quality", "vapor_fraction": q, "T": v.T.tolist(), "P": v.P.tolist()} for q, v in self.quality_lines.items()),
+            ],
+            "notes": self.notes,
+        }
+
+    def __str__(self) -> str:
+        return self.report()
+
+    def _repr_html_(self) -> str:
+        return text.html(self.title, self.points_frame(), self.notes)

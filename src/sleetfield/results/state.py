@@ -1,0 +1,476 @@
+"""States at equilibrium: one, or a batch."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..core.equilibrium.flash import FlashResult
+from ..core.models.contract import LIQUID, VAPOR
+from ..core.properties import PhaseProperties, phase_properties
+from ..errors import InputError
+from . import text
+from .text import heading, shown
+
+if TYPE_CHECKING:
+    import pandas as pd
+    import pint
+
+    from ..system import System
+
+Array = NDArray[np.float64]
+
+LOOSE = 1e-6
+"""A result whose fugacities differ by more than this is no result."""
+
+SLOTS = ("vapor", "liquid", "second liquid")
+
+OVERALL: dict[str, str] = {
+    "vapor_fraction": "fraction",
+    "H": "molar_energy",
+    "S": "molar_entropy",
+    "Cp": "molar_entropy",
+    "molar_volume": "molar_volume",
+    "density": "density",
+}
+"""Properties of the whole state, with their dimensions."""
+
+PER_PHASE: dict[str, str] = {
+    "fraction": "fraction",
+    "Z": "fraction",
+    "molar_mass": "molar_mass",
+    "molar_volume": "molar_volume",
+    "density": "density",
+    "H": "molar_energy",
+    "S": "molar_entropy",
+    "Cp": "molar_entropy",
+}
+"""Properties of each phase, with their dimensions."""
+
+PER_COMPONENT = ("composition", "ln_phi")
+"""Properties of each component in each phase; both are dimensionless."""
+
+PROPERTIES = tuple(dict.fromkeys(("n_phases", *OVERALL, *PER_PHASE, *PER_COMPONENT)))
+"""Every property that a table can have."""
+
+
+@dataclass(frozen=True, eq=False)
+class Phase:
+    """One phase of a state.
+
+    Attributes
+    ----------
+    kind : str
+        "vapor" or "liquid".
+    fraction : float
+        Mole fraction of the feed in this phase.
+    composition : dict
+        Mole fraction of each component.
+    Z, molar_volume, density, molar_mass : float
+        Compressibility factor; m3/mol; kg/m3; kg/mol.
+    H, S, Cp : float
+        J/mol, J/(mol K), J/(mol K), from the zero at 298.15 K and 1 bar, ideal gas.
+    ln_phi : dict
+        Logarithm of each component's fugacity coefficient.
+    flow : float or None
+        mol/s, where the feed's flow was given.
+    """
+
+    kind: str
+    fraction: float
+    composition: dict[str, float]
+    Z: float
+    molar_volume: float
+    density: float
+    molar_mass: float
+    H: float
+    S: float
+    Cp: float
+    ln_phi: dict[str, float]
+    flow: float | None
+
+
+@dataclass(frozen=True, eq=False)
+class StateBatch:
+    """Many states at equilibrium; arrays hold one entry for each, and ``batch[i]`` is one `State`.
+
+    Attributes
+    ----------
+    T, P : (N,)
+        K, Pa.
+    z : (N, C)
+        Feed mole fractions.
+    flow : (N,) or None
+        Feed flow, mol/s.
+    result : FlashResult
+        The phases, as the engine gives them.
+    shape : tuple
+        The shape that T, P and z had together.
+    """
+
+    system: System
+    T: Array
+    P: Array
+    z: Array
+    flow: Array | None
+    result: FlashResult
+    shape: tuple[int, ...]
+
+    def __len__(self) -> int:
+        return len(self.T)
+
+    def __iter__(self) -> Iterator[State]:
+        return (self[i] for i in range(len(self)))
+
+    def __getitem__(self, index: int) -> State:
+        i = range(len(self))[index]
+        row = FlashResult(*(getattr(self.result, f)[i : i + 1] for f in FlashResult.__dataclass_fields__))
+        flow = None if self.flow is None else self.flow[i : i + 1]
+        return State(StateBatch(self.system, self.T[i : i + 1], self.P[i : i + 1], self.z[i : i + 1], flow, row, ()))
+
+    @cached_property
+    def failed(self) -> NDArray[np.bool_]:
+        """Which states have no answer; their numbers are NaN."""
+        return ~(self.result.residual <= LOOSE)
+
+    @cached_property
+    def n_phases(self) -> NDArray[np.intp]:
+        """How many phases each state has; 0 where it has no answer."""
+        return np.where(self.failed, 0, self.result.n_phases)
+
+    @cached_property
+    def fractions(self) -> Array:
+        """Mole fraction of the feed in each phase ``(N, 2)``, lightest first; NaN where there is no such phase."""
+        return np.where(self.failed[:, None], np.nan, self.result.amount)
+
+    @cached_property
+    def vapor_fraction(self) -> Array:
+        """Mole fraction of vapor ``(N,)``."""
+        vapor = np.where(self.result.kinds == VAPOR, self.result.amount, 0.0).sum(axis=1)
+        return np.where(self.failed, np.nan, vapor)
+
+    @cached_property
+    def phase_properties(self) -> PhaseProperties:
+        """Properties of each phase ``(N, 2)`` or ``(N, 2, C)``; NaN where there is no such phase."""
+        n, c = self.z.shape
+        there = np.isfinite(self.fractions).ravel()
+        T, P = np.repeat(self.T, 2)[there], np.repeat(self.P, 2)[there]
+        x, kinds = self.result.x.reshape(-1, c)[there], self.result.kinds.ravel()[there]
+        found = phase_properties(self.system.model, self.system.heat_capacities, T, P, x, kinds)
+
+        def spread(values: Array) -> Array:
+            full = np.full((2 * n, *values.shape[1:]), np.nan)
+            full[there] = values
+            return full.reshape(n, 2, *values.shape[1:])
+
+        return PhaseProperties(*(spread(getattr(found, f)) for f in PhaseProperties.__dataclass_fields__))
+
+    @cached_property
+    def phase_molar_mass(self) -> Array:
+        """kg/mol of each phase ``(N, 2)``."""
+        return self.result.x @ self.system.molar_mass
+
+    def _total(self, per_phase: Array) -> Array:
+        two = np.nansum(self.fractions * per_phase, axis=1)
+        lacking = (np.isnan(per_phase) & np.isfinite(self.fractions)).any(axis=1)
+        return np.where(self.failed | lacking, np.nan, two)
+
+    @cached_property
+    def H(self) -> Array:
+        """Molar enthalpy ``(N,)``, J/mol."""
+        return self._total(self.phase_properties.H)
+
+    @cached_property
+    def S(self) -> Array:
+        """Molar entropy ``(N,)``, J/(mol K)."""
+        return self._total(self.phase_properties.S)
+
+    @cached_property
+    def Cp(self) -> Array:
+        """Molar heat capacity ``(N,)``, J/(mol K), of the phases as they are, without what changing phase takes up."""
+        return self._total(self.phase_properties.Cp)
+
+    @cached_property
+    def molar_volume(self) -> Array:
+        """m3/mol ``(N,)``."""
+        return self._total(self.phase_properties.V)
+
+    @cached_property
+    def density(self) -> Array:
+        """kg/m3 ``(N,)``, of all phases together."""
+        return (self.z @ self.system.molar_mass) / self.molar_volume
+
+    def of_phases(self, name: str) -> Array:
+        """A property of `PER_PHASE` or `PER_COMPONENT` for each phase ``(N, 2)`` or ``(N, 2, C)``."""
+        properties = self.phase_properties
+        if name == "fraction":
+            return self.fractions
+        if name == "composition":
+            return np.where(self.failed[:, None, None], np.nan, self.result.x)
+        if name == "molar_mass":
+            return np.where(np.isfinite(self.fractions), self.phase_molar_mass, np.nan)
+        if name == "density":
+            return self.phase_molar_mass / properties.V
+        return np.asarray(getattr(properties, "V" if name == "molar_volume" else name))
+
+    def slot(self, name: str) -> NDArray[np.intp]:
+        """Which column ``(N,)`` holds the phase called ``name`` in `SLOTS`; -1 where there is none."""
+        there, kinds = np.isfinite(self.fractions), self.result.kinds
+        first, second = (there[:, i] & (kinds[:, i] == LIQUID) for i in (0, 1))
+        if name == "vapor":
+            return np.where(there[:, 0] & (kinds[:, 0] == VAPOR), 0, -1)
+        if name == "liquid":
+            return np.where(first, 0, np.where(second, 1, -1))
+        return np.where(first & second, 1, -1)
+
+    @property
+    def notes(self) -> list[str]:
+        """What holds for all states, and which of them have no answer or would form another phase."""
+        notes = [*self.system.notes, *self.system.range_notes(self.T)]
+        for i in np.flatnonzero(self.failed)[:10]:
+            notes.append(f"State {i} ({_at(self, i)}) did not converge; its numbers are left out.")
+        if (failed := int(self.failed.sum())) > 10:
+            notes.append(f"{failed} states in all did not converge.")
+        if (loose := int((~self.failed & ~self.result.converged).sum())) > 0:
+            notes.append(f"{loose} states converged only loosely (ln f equal to {LOOSE:g}).")
+        unstable = np.flatnonzero(~self.failed & ~self.result.stable)
+        if unstable.size:
+            first = _at(self, int(unstable[0]))
+            notes.append(f"In {unstable.size} states a further phase would form that is not shown, the first at {first}.")
+        return notes
+
+    def to_frame(self, properties: Sequence[str] = ("n_phases", "vapor_fraction", "H", "S", "density"), units: str | None = None) -> pd.DataFrame:
+        """One row for each state; columns carry their units. Any of `PROPERTIES`, in the order given."""
+        return state_table(self, properties, self.system.units if units is None else units)
+
+    def __str__(self) -> str:
+        return text.report(f"{len(self)} states of {self.system.title}", self.to_frame(), self.notes)
+
+    def _repr_html_(self) -> str:
+        return text.html(f"{len(self)} states of {self.system.title}", self.to_frame(), self.notes)
+
+
+def _at(batch: StateBatch, i: int) -> str:
+    units = batch.system.units
+    return f"{shown(batch.T[i], 'temperature', units)}, {shown(batch.P[i], 'pressure', units)}"
+
+
+def state_table(batch: StateBatch, properties: Sequence[str], units: str) -> pd.DataFrame:
+    """The states of a batch as rows, with temperature, pressure and ``properties`` as columns.
+
+    Raises
+    ------
+    InputError
+        If a property is not one of `PROPERTIES`.
+    """
+    import pandas as pd
+
+    from ..units import from_si
+
+    columns: dict[str, Any] = {}
+
+    def add(name: str, values: Array, dimension: str) -> None:
+        columns[heading(name, dimension, units)] = from_si(values, dimension, units)
+
+    add("T", batch.T, "temperature")
+    add("P", batch.P, "pressure")
+    slots = {name: batch.slot(name) for name in SLOTS}
+    slots = {name: where for name, where in slots.items() if (where >= 0).any()}
+    row = np.arange(len(batch))
+    for name in properties:
+        if name not in PROPERTIES:
+            raise InputError(f"There is no property {name!r} to tabulate. Properties are {', '.join(PROPERTIES)}.")
+        if name == "n_phases":
+            columns["phases"] = batch.n_phases
+        if name in OVERALL:
+            add(name, getattr(batch, name), OVERALL[name])
+        if name not in PER_PHASE and name not in PER_COMPONENT:
+            continue
+        of_phases = batch.of_phases(name)
+        for slot, where in slots.items():
+            values = of_phases[row, where]
+            values[where < 0] = np.nan
+            if name in PER_PHASE:
+                add(f"{slot} {name}", values, PER_PHASE[name])
+                continue
+            short = "x" if slot != "vapor" else "y"
+            for i, component in enumerate(batch.system.names):
+                add(f"{slot} {short if name == 'composition' else name} {component}", values[:, i], "fraction")
+    return pd.DataFrame(columns)
+
+
+@dataclass(frozen=True, eq=False)
+class State:
+    """One state at equilibrium. ``phases`` holds them, lightest first."""
+
+    batch: StateBatch
+
+    @property
+    def system(self) -> System:
+        """The system it belongs to."""
+        return self.batch.system
+
+    @property
+    def T(self) -> float:
+        """Temperature, K."""
+        return float(self.batch.T[0])
+
+    @property
+    def P(self) -> float:
+        """Pressure, Pa."""
+        return float(self.batch.P[0])
+
+    @property
+    def z(self) -> Array:
+        """Feed mole fractions ``(C,)``."""
+        return self.batch.z[0]
+
+    @property
+    def flow(self) -> float | None:
+        """Feed flow, mol/s."""
+        return None if self.batch.flow is None else float(self.batch.flow[0])
+
+    @property
+    def n_phases(self) -> int:
+        """Number of phases."""
+        return int(self.batch.n_phases[0])
+
+    @property
+    def vapor_fraction(self) -> float:
+        """Mole fraction of vapor."""
+        return float(self.batch.vapor_fraction[0])
+
+    @property
+    def H(self) -> float:
+        """Molar enthalpy, J/mol."""
+        return float(self.batch.H[0])
+
+    @property
+    def S(self) -> float:
+        """Molar entropy, J/(mol K)."""
+        return float(self.batch.S[0])
+
+    @property
+    def Cp(self) -> float:
+        """Molar heat capacity, J/(mol K), of the phases as they are, without what changing phase takes up."""
+        return float(self.batch.Cp[0])
+
+    @property
+    def molar_volume(self) -> float:
+        """m3/mol."""
+        return float(self.batch.molar_volume[0])
+
+    @property
+    def density(self) -> float:
+        """kg/m3, of all phases together."""
+        return float(self.batch.density[0])
+
+    @cached_property
+    def phases(self) -> tuple[Phase, ...]:
+        """The phases, lightest (largest molar volume) first."""
+        names = self.system.names
+        values = {name: self.batch.of_phases(name)[0] for name in (*PER_PHASE, *PER_COMPONENT)}
+        phases = []
+        for k in range(self.n_phases):
+            own = {name: float(values[name][k]) for name in PER_PHASE}
+            by_component = {name: dict(zip(names, values[name][k].tolist(), strict=True)) for name in PER_COMPONENT}
+            kind = "vapor" if self.batch.result.kinds[0, k] == VAPOR else "liquid"
+            flow = None if self.flow is None else self.flow * own["fraction"]
+            phases.append(Phase(kind=kind, flow=flow, **own, **by_component))  # type: ignore[arg-type]
+        return tuple(phases)
+
+    @property
+    def notes(self) -> list[str]:
+        """What a careful colleague would point out."""
+        notes = [*self.system.notes, *self.system.range_notes(self.batch.T)]
+        result = self.batch.result
+        if not result.converged[0]:
+            notes.append(f"Converged only loosely: ln f of the phases differ by up to {result.residual[0]:.1e}.")
+        if not result.stable[0]:
+            notes.append("A further phase would form; only two are calculated, so this is not the equilibrium state.")
+        if self.n_phases == 1:
+            notes.append(self.system.where_single_phase(self))
+        return notes
+
+    def quantity(self, name: str, units: str | None = None) -> pint.Quantity[Any]:
+        """``T``, ``P`` or an overall property as a pint quantity in a set of units.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> state = sl.System(["methane"], eos="PR").flash([1.0], T=250.0, P=20e5)
+        >>> print(state.quantity("P", units="engineering"))
+        20.0 bar
+        """
+        from ..units import quantity
+
+        dimensions = {"T": "temperature", "P": "pressure", "flow": "molar_flow", **OVERALL}
+        if name not in dimensions:
+            raise InputError(f"{name!r} is no quantity of a state. Quantities are {', '.join(dimensions)}.")
+        value = getattr(self, name)
+        if value is None:
+            raise InputError("No flow was given for this state: flash(..., flow='120 kmol/h').")
+        return quantity(value, dimensions[name], self.system.units if units is None else units)
+
+    def to_frame(self, units: str | None = None) -> pd.DataFrame:
+        """Properties as rows, with a column for the whole and one for each phase."""
+        import pandas as pd
+
+        from ..units import from_si
+
+        unit_set = self.system.units if units is None else units
+        labels = _labels([p.kind for p in self.phases])
+        rows: dict[str, list[Any]] = {}
+        rows["mole fraction"] = [1.0, *(p.fraction for p in self.phases)]
+        if self.flow is not None:
+            values = [self.flow, *(p.flow for p in self.phases)]
+            rows[heading("flow", "molar_flow", unit_set)] = list(from_si(values, "molar_flow", unit_set))
+        for name, dimension in PER_PHASE.items():
+            if name == "fraction":
+                continue
+            whole = np.nan if name == "Z" else float(self.z @ self.system.molar_mass) if name == "molar_mass" else getattr(self, name)
+            values = [whole, *(getattr(p, name) for p in self.phases)]
+            rows[heading(name, dimension, unit_set)] = list(from_si(values, dimension, unit_set))
+        for i, component in enumerate(self.system.names):
+            rows[f"x {component}"] = [float(self.z[i]), *(p.composition[component] for p in self.phases)]
+        return pd.DataFrame.from_dict(rows, orient="index", columns=["overall", *labels])
+
+    def title(self, units: str) -> str:
+        """System and condition, for headings."""
+        return f"{self.system.title} at {shown(self.T, 'temperature', units)}, {shown(self.P, 'pressure', units)}"
+
+    def report(self, units: str | None = None) -> str:
+        """The state as text, in a set of units."""
+        unit_set = self.system.units if units is None else units
+        return text.report(self.title(unit_set), self.to_frame(unit_set), self.notes)
+
+    def to_dict(self) -> dict[str, Any]:
+        """Everything in SI, as plain values."""
+        return {
+            "result": "state",
+            "system": self.system.to_dict(),
+            "T": self.T,
+            "P": self.P,
+            "z": dict(zip(self.system.names, self.z.tolist(), strict=True)),
+            "flow": self.flow,
+            "vapor_fraction": self.vapor_fraction,
+            **{name: getattr(self, name) for name in OVERALL if name != "vapor_fraction"},
+            "phases": [dict(vars(p)) for p in self.phases],
+            "notes": self.notes,
+        }
+
+    def __str__(self) -> str:
+        return self.report()
+
+    def _repr_html_(self) -> str:
+        return text.html(self.title(self.system.units), self.to_frame(), self.notes)
+
+
+def _labels(kinds: list[str]) -> list[str]:
+    """Column names of phases: a second liquid is called that."""
+    return ["second liquid" if kind == "liquid" and "liquid" in kinds[:i] else kind for i, kind in enumerate(kinds)]

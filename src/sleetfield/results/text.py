@@ -1,0 +1,66 @@
+"""How results are written out: tables for people, in text and HTML."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from typing import TYPE_CHECKING, Any
+
+from ..units import from_si, pretty_unit, unit_of
+
+if TYPE_CHECKING:
+    import pandas as pd
+
+
+def heading(name: str, dimension: str, unit_set: str) -> str:
+    """A column heading with its unit: ``P [bar]``."""
+    unit = unit_of(dimension, unit_set)
+    return f"{name} [{unit}]" if unit else name
+
+
+def shown(value: float, dimension: str, unit_set: str, digits: int = 5) -> str:
+    """One number with its unit, as a sentence would have it: ``20 bar``."""
+    number = float(from_si(value, dimension, unit_set))
+    unit = pretty_unit(unit_of(dimension, unit_set))
+    return f"{number:.{digits}g} {unit}".strip()
+
+
+def number(value: Any, digits: int = 6) -> str:
+    """A table cell: significant digits for numbers, nothing for what is not there."""
+    if isinstance(value, str):
+        return value
+    if value is None or (isinstance(value, float) and math.isnan(value)):
+        return ""
+    return f"{value:.{digits}g}"
+
+
+def table(frame: pd.DataFrame, digits: int = 6) -> str:
+    """A data frame as aligned text."""
+    from tabulate import tabulate
+
+    rows = [[str(index), *(number(v, digits) for v in row)] for index, row in zip(frame.index, frame.to_numpy(), strict=True)]
+    align = ("left", *("right",) * len(frame.columns))
+    return tabulate(rows, headers=["", *map(str, frame.columns)], colalign=align, disable_numparse=True, tablefmt="simple")
+
+
+def report(title: str, frame: pd.DataFrame | None, notes: Sequence[str]) -> str:
+    """Title, table and notes, as one would paste them into a report."""
+    parts = [title, "=" * len(title)]
+    if frame is not None:
+        parts.append(table(frame))
+    parts += note_lines(notes)
+    return "\n".join(parts)
+
+
+def note_lines(notes: Sequence[str]) -> list[str]:
+    """Notes as a list, with a heading; nothing where there are none."""
+    return ["", "Notes", *(f"- {note}" for note in notes)] if notes else []
+
+
+def html(title: str, frame: pd.DataFrame, notes: Sequence[str]) -> str:
+    """The same for a notebook."""
+    from html import escape
+
+    body = frame.to_html(float_format=lambda v: f"{v:.6g}", na_rep="", border=0)
+    listed = "".join(f"<li>{escape(n)}</li>" for n in notes)
+    return f"<h4>{escape(title)}</h4>{body}" + (f"<ul>{listed}</ul>" if listed else "")

@@ -1,0 +1,176 @@
+"""Units at the edge: what comes in is turned into SI once, and results are shown in a named set of units.
+
+Inside, every number is SI: K, Pa, mol, kg, J, m3. Strings ("25 degC", "3 bar") and pint quantities are taken wherever a
+number with a unit is; the conversion itself is pint's, imported when it is first needed.
+"""
+
+from __future__ import annotations
+
+import functools
+import re
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .errors import InputError
+
+if TYPE_CHECKING:
+    import pint
+
+UNIT_SETS = ("SI", "engineering", "US")
+
+DIMENSIONS: dict[str, tuple[str, str, str]] = {
+    "temperature": ("K", "degC", "degF"),
+    "temperature_difference": ("K", "K", "delta_degF"),
+    "pressure": ("Pa", "bar", "psi"),
+    "molar_flow": ("mol/s", "kmol/h", "lbmol/h"),
+    "molar_mass": ("kg/mol", "kg/kmol", "lb/lbmol"),
+    "molar_volume": ("m3/mol", "m3/kmol", "ft3/lbmol"),
+    "density": ("kg/m3", "kg/m3", "lb/ft3"),
+    "molar_energy": ("J/mol", "kJ/kmol", "Btu/lbmol"),
+    "molar_entropy": ("J/(mol K)", "kJ/(kmol K)", "Btu/(lbmol degR)"),
+    "fraction": ("", "", ""),
+}
+"""The unit of each dimension in each set of `UNIT_SETS`; the first is the one used inside."""
+
+_PRETTY = {"degC": "°C", "degF": "°F", "delta_degF": "°F", "degR": "°R", "m3": "m³", "ft3": "ft³"}
+_NUMBER = re.compile(r"\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*(.*?)\s*")
+_GAUGE = re.compile(r"(?i)^(bar|psi|kpa|mpa|pa)\s*[-_(]?g(auge)?\)?$|^atg$|^atü$")
+
+
+@functools.cache
+def registry() -> pint.UnitRegistry:
+    """The pint registry that Sleetfield's quantities belong to."""
+    import pint
+
+    units: pint.UnitRegistry = pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
+    units.define("lbmol = 453.59237 mol")
+    return units
+
+
+def unit_of(dimension: str, unit_set: str = "SI") -> str:
+    """The unit of ``dimension`` in a set of units, as it stands in table headings."""
+    return DIMENSIONS[dimension][_position(unit_set)]
+
+
+def pretty_unit(unit: str) -> str:
+    """A unit as it is printed in figures and reports: °C, m³/kmol."""
+    return re.sub(r"[A-Za-z_]+3?", lambda m: _PRETTY.get(m.group(), m.group()), unit)
+
+
+def _position(unit_set: str) -> int:
+    for i, name in enumerate(UNIT_SETS):
+        if unit_set.lower() == name.lower():
+            return i
+    raise InputError(f"There is no set of units {unit_set!r}. Sets of units are {', '.join(UNIT_SETS)}.")
+
+
+def _for_pint(unit: str) -> str:
+    return re.sub(r"\b(m|ft)3\b", r"\1**3", unit).replace(" ", "*")
+
+
+def to_si(value: Any, dimension: str, name: str) -> NDArray[np.float64]:
+    """``value`` as SI numbers: a number, an array, a string with a unit, a pint quantity, or a sequence of these.
+
+    Parameters
+    ----------
+    value
+        What the user gave.
+    dimension
+        A key of `DIMENSIONS`.
+    name
+        What to call it in an error.
+
+    Raises
+    ------
+    InputError
+        If it is no number, or its unit is unknown or of another dimension, or it is a gauge pressure.
+
+    Examples
+    --------
+    >>> float(to_si("20 bar", "pressure", "P"))
+    2000000.0
+    >>> float(to_si("-23.15degC", "temperature", "T"))
+    250.0
+    """
+    if isinstance(value, str):
+        return np.asarray(_from_text(value, dimension, name))
+    if hasattr(value, "magnitude") and hasattr(value, "to"):
+        return np.asarray(_from_quantity(value, dimension, name), dtype=float)
+    if isinstance(value, (list, tuple)) and any(isinstance(v, str) or hasattr(v, "magnitude") for v in value):
+        return np.array([to_si(v, dimension, name) for v in value], dtype=float)
+    try:
+        return np.asarray(value, dtype=float)
+    except (TypeError, ValueError):
+        raise InputError(f"{name} is {value!r}, which is no number. Give it in {unit_of(dimension)}, or as text with a unit.") from None
+
+
+def _from_text(text: str, dimension: str, name: str) -> float:
+    match = _NUMBER.fullmatch(text)
+    if match is None:
+        raise InputError(f"{name} is {text!r}, which does not begin with a number. Write a number and a unit, such as {_example(dimension)!r}.")
+    number, unit = float(match[1]), match[2]
+    if unit and _GAUGE.match(unit):
+        raise InputError(f"{name} is {text!r}: gauge pressures are not converted, because the local atmosphere is not known. Give it as absolute pressure.")
+    if not unit:
+        return number
+    try:
+        quantity = registry().Quantity(number, _for_pint(unit))
+    except Exception as error:
+        raise InputError(f"{name} is {text!r}: the unit {unit!r} is not known. Write it like {_example(dimension)!r}.") from error
+    return float(_from_quantity(quantity, dimension, name))
+
+
+def _from_quantity(quantity: Any, dimension: str, name: str) -> Any:
+    import pint
+
+    try:
+        return quantity.to(_for_pint(unit_of(dimension)) or "dimensionless").magnitude
+    except pint.DimensionalityError:
+        raise InputError(f"{name} is {quantity!s}, which is not a {dimension.replace('_', ' ')}. It takes units such as {_example(dimension)!r}.") from None
+
+
+def _example(dimension: str) -> str:
+    number = {"temperature": "25", "pressure": "3", "molar_flow": "120"}.get(dimension, "1")
+    return f"{number} {DIMENSIONS[dimension][1]}".strip()
+
+
+def from_si(values: Any, dimension: str, unit_set: str = "SI") -> NDArray[np.float64]:
+    """SI numbers as numbers in the unit that a set of units has for ``dimension``.
+
+    Examples
+    --------
+    >>> from_si([273.15, 373.15], "temperature", "engineering").tolist()
+    [0.0, 100.0]
+    """
+    numbers = np.asarray(values, dtype=float)
+    scale, offset = _affine(dimension, _position(unit_set))
+    return numbers * scale + offset
+
+
+@functools.cache
+def _affine(dimension: str, position: int) -> tuple[float, float]:
+    """The straight line from SI numbers to those in a set's unit."""
+    si, other = DIMENSIONS[dimension][0], DIMENSIONS[dimension][position]
+    if si == other:
+        return 1.0, 0.0
+    convert = registry().Quantity
+    if dimension == "temperature_difference":
+        return float(convert(1.0, "delta_degC").to(other).magnitude), 0.0
+    if dimension == "temperature":
+        zero = float(convert(0.0, other).to("K").magnitude)
+        size = float(convert(1.0, other).to("K").magnitude) - zero
+        return 1.0 / size, -zero / size
+    return float(convert(1.0, _for_pint(si)).to(_for_pint(other)).magnitude), 0.0
+
+
+def quantity(value: Any, dimension: str, unit_set: str = "SI") -> pint.Quantity[Any]:
+    """An SI number as a pint quantity in the unit of a set of units, from where it converts to any other.
+
+    Examples
+    --------
+    >>> print(quantity(20e5, "pressure", "engineering"))
+    20.0 bar
+    """
+    return registry().Quantity(from_si(value, dimension, unit_set)[()], _for_pint(unit_of(dimension, unit_set)))
