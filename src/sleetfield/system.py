@@ -9,25 +9,14 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
+from .calculations import envelope as envelopes
+from .calculations import saturation as saturations
+from .calculations.stability import feed_stability
 from .components import Component, databank
 from .composition import Composition, mole_fractions
-from .core.arrays import component_major
-from .core.constants import P_REFERENCE
-from .core.equilibrium import saturation as engine
 from .core.equilibrium.critical import critical_points
-from .core.equilibrium.envelope import (
-    Limits,
-    Line,
-    Point,
-    bubble_start,
-    crossings,
-    dew_start,
-    extremum,
-    quality_start,
-    trace,
-)
 from .core.equilibrium.flash import flash as flash_at
-from .core.equilibrium.stability import UNSTABLE, pure_starts, stability, wilson_starts
+from .core.equilibrium.stability import UNSTABLE
 from .core.models.contract import PhaseModel, VolumeModel
 from .core.models.cubic import CubicModel
 from .core.models.ideal_liquid import IdealLiquid
@@ -36,11 +25,11 @@ from .core.models.peng_robinson import PengRobinson
 from .core.models.soave_redlich_kwong import SoaveRedlichKwong
 from .errors import CalculationError, InputError, UnknownComponentError
 from .results.critical import CriticalPoint, StabilityTest
-from .results.envelope import Envelope, MarkedPoint
+from .results.envelope import Envelope
 from .results.saturation import Saturation, SaturationBatch
 from .results.state import State, StateBatch, state_table
 from .results.text import shown
-from .units import UNIT_SETS, to_si, unit_of
+from .units import to_si, unit_of
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -254,22 +243,6 @@ class System:
         pressures = [(c.name, c.vapor_pressure) for c in self.components if c.vapor_pressure is not None]
         return _out_of_range("vapor pressure", pressures, T, self.units)
 
-    def where_single_phase(self, state: State) -> str:
-        """In words: on which side of the envelope a single-phase state lies."""
-        kind = state.phases[0].kind
-        z, P = state.z[None], np.array([state.P])
-        T_dew, T_bubble = (float(self._saturate(k, "T", P, z).T[0]) for k in ("dew", "bubble"))
-        if state.T > T_dew:
-            return f"One phase, {kind}: {self._degrees(state.T - T_dew)} above the dew point at this pressure ({shown(T_dew, 'temperature', self.units)})."
-        if state.T < T_bubble:
-            return f"One phase, {kind}: {self._degrees(T_bubble - state.T)} below the bubble point at this pressure ({shown(T_bubble, 'temperature', self.units)})."
-        if np.isnan(T_dew) and np.isnan(T_bubble):
-            return f"One phase, {kind}: there is no bubble or dew point at this pressure; the state lies above the two-phase region."
-        return f"One phase, {kind}: inside the range of temperatures between bubble and dew point, but outside the two-phase region (retrograde side)."
-
-    def _degrees(self, difference: float) -> str:
-        return shown(difference, "temperature_difference", self.units, 3)
-
     # ---- calculations ----
 
     def _conditions(self, z: Composition, basis: str, **given: Any) -> tuple[dict[str, Array], Array, tuple[int, ...]]:
@@ -383,69 +356,21 @@ class System:
         _exactly(kind, {"T": T, "P": P}, 1)
         given = "T" if T is not None else "P"
         values, batch, shape = self._conditions(z, basis, **{given: T if given == "T" else P})
-        found = self._saturate(kind, "P" if given == "T" else "T", values[given], batch)
+        found = saturations.saturate(self, kind, given, values[given], batch)
         points = SaturationBatch(self, kind, given, found.T, found.P, batch, found.incipient, found.tm >= UNSTABLE)
         if shape:
             return points
-        if not found.found[0] or np.isnan(found.T[0]):
-            raise CalculationError(self._no_saturation(kind, given, float(values[given][0]), batch[0]))
+        if not (found.found[0] and np.isfinite(found.T[0])):
+            raise CalculationError(saturations.why_none(self, kind, given, float(values[given][0]), batch[0]))
         return points[0]
-
-    def _saturate(self, kind: str, unknown: str, given: Array, z: Array) -> engine.SaturationResult:
-        """The engine's points; what it misses is looked up on the whole envelope, once for each composition."""
-        solve = getattr(engine, f"{kind}_at_{'T' if unknown == 'P' else 'P'}")
-        found: engine.SaturationResult = solve(self.model, given, z)
-        fields = {f: getattr(found, f).copy() for f in engine.SaturationResult.__dataclass_fields__}
-        missing = np.flatnonzero(np.isnan(fields[unknown]) | ~(fields["tm"] >= UNSTABLE))
-        lines: dict[bytes, list[Line]] = {}
-        for i in missing:
-            key = z[i].tobytes()
-            if key not in lines:
-                lines[key] = self._lines(z[i], P_REFERENCE, 4.0 * ENVELOPE_P_MAX)
-            solutions = self._on_lines(lines[key], kind, "T" if unknown == "P" else "P", float(given[i]), z[i])
-            stable = [s for s in solutions if s.stable]
-            if stable:
-                best = stable[0] if (kind == "dew") == (unknown == "P") else stable[-1]
-                fields["T"][i], fields["P"][i], fields["incipient"][i] = best.T, best.P, best.incipient
-                fields["residual"][i], fields["tm"][i] = 0.0, 0.0
-        return engine.SaturationResult(**fields)
 
     def saturation_solutions(self, kind: str, given: str, value: float, z: Array) -> tuple[Saturation, ...]:
         """Every stable bubble or dew point of ``z`` at a temperature (``given="T"``) or pressure (``"P"``), in rising order."""
-        lines = self._lines(z, P_REFERENCE, 4.0 * ENVELOPE_P_MAX)
-        found = [s for s in self._on_lines(lines, kind, given, value, z) if s.stable]
-        if not found:
-            point = getattr(engine, f"{kind}_at_{given}")(self.model, np.array([value]), z[None])
-            if point.found[0]:
-                found = [Saturation(self, kind, given, float(point.T[0]), float(point.P[0]), z, point.incipient[0])]
-        return tuple(found)
+        return saturations.solutions(self, kind, given, value, z)
 
-    def _on_lines(self, lines: list[Line], kind: str, given: str, value: float, z: Array) -> list[Saturation]:
-        present, model = self._present(z)
-        other = "P" if given == "T" else "T"
-        found: list[Saturation] = []
-        for line in lines:
-            for T, P, ln_k, lighter in crossings(model, z[present], line, given, value):
-                if lighter != (kind == "dew"):
-                    continue
-                incipient = np.zeros(len(self))
-                incipient[present] = z[present] * np.exp(-ln_k)
-                stable = self._feed_tm(np.array([T]), np.array([P]), z[None])[0] >= -1e-7
-                found.append(Saturation(self, kind, given, T, P, z, incipient / incipient.sum(), bool(stable)))
-        found.sort(key=lambda s: float(getattr(s, other)))
-        return [s for k, s in enumerate(found) if k == 0 or getattr(s, other) / getattr(found[k - 1], other) - 1.0 > 1e-8]
-
-    def _no_saturation(self, kind: str, given: str, value: float, z: Array) -> str:
-        asked = shown(value, "temperature" if given == "T" else "pressure", self.units)
-        message = f"There is no {kind} point at {asked}."
-        lines = self._lines(z, P_REFERENCE, 4.0 * ENVELOPE_P_MAX)
-        kinds = [(line, line.first_is_lighter == (kind == "dew")) for line in lines]
-        values = np.concatenate([(line.T if given == "T" else line.P)[own] for line, own in kinds]) if lines else np.zeros(0)
-        if values.size:
-            dimension = "temperature" if given == "T" else "pressure"
-            low, high = (shown(v, dimension, self.units) for v in (values.min(), values.max()))
-            message += f" {kind.capitalize()} points of this mixture were found from {low} to {high}."
-        return message + " Draw the envelope to see where it lies (System.envelope, or `sleetfield envelope`)."
+    def where_single_phase(self, state: State) -> str:
+        """In words: on which side of the envelope a single-phase state lies."""
+        return saturations.where_single_phase(self, state)
 
     def stability(self, z: Composition, *, T: Any, P: Any, basis: str = "mole") -> StabilityTest:
         """Whether a mixture stays one phase, by the tangent-plane distance.
@@ -459,22 +384,10 @@ class System:
         values, batch, shape = self._conditions(z, basis, T=T, P=P)
         if shape:
             raise InputError("The stability test takes one state; for many, flash them and read n_phases.")
-        tm, trial = self._stability(values["T"], values["P"], batch)
-        named = dict(zip(self.names, np.where(batch[0] > 0.0, trial[0], 0.0).tolist(), strict=True))
-        T0, P0 = float(values["T"][0]), float(values["P"][0])
-        return StabilityTest(self, T0, P0, batch[0], bool(tm[0] >= UNSTABLE), float(tm[0]), named)
-
-    def _stability(self, T: Array, P: Array, z: Array) -> tuple[Array, Array]:
-        with np.errstate(all="ignore"):
-            feed = component_major(np.maximum(z, 1e-100))
-            bound = self.model.at(T, P)
-            d = np.log(feed) + bound.ln_phi(feed)
-            ln_k = self.model.ln_saturation_guess(T) - np.log(P)[:, None]
-            found = stability(bound, feed, d, [*wilson_starts(ln_k, feed), d, *pure_starts(feed)])
-        return found.tm, found.trial
-
-    def _feed_tm(self, T: Array, P: Array, z: Array) -> Array:
-        return self._stability(T, P, z)[0]
+        found = feed_stability(self, values["T"], values["P"], batch)
+        trial = dict(zip(self.names, np.where(batch[0] > 0.0, found.trial[0], 0.0).tolist(), strict=True))
+        T_given, P_given, tm = float(values["T"][0]), float(values["P"][0]), float(found.tm[0])
+        return StabilityTest(self, T_given, P_given, batch[0], tm >= UNSTABLE, tm, trial)
 
     def critical(self, z: Composition, *, basis: str = "mole") -> CriticalPoint:
         """The critical point, directly; all of them in ``.all``.
@@ -495,23 +408,15 @@ class System:
             raise InputError("A critical point is of one composition; call it once for each.")
         if not isinstance(self.model, VolumeModel):
             raise CalculationError(f"The model {self.model_title} has no critical points: it needs one equation of state for both phases.")
-        present, model = self._present(batch[0])
+        present, model = self.present(batch[0])
         found = critical_points(model, batch[0][present])
         if not found:
             raise CalculationError("No critical point with positive pressure was found for this mixture.")
-        points = self._checked_critical([(p.T, p.P, p.V) for p in found], batch[0])
+        points = envelopes.checked_critical(self, found, batch[0])
         best = next((p for p in points if p.stable), points[0])
         return CriticalPoint(self, best.T, best.P, best.molar_volume, best.stable, tuple(points))
 
-    def _checked_critical(self, found: list[tuple[float, float, float]], z: Array) -> list[CriticalPoint]:
-        points = []
-        for T, P, V in found:
-            # on the point itself the feed is marginal: a clearly negative distance means a third phase
-            tm = self._feed_tm(np.array([T]), np.array([P]), z[None])[0]
-            points.append(CriticalPoint(self, T, P, V, bool(tm > -1e-7)))
-        return points
-
-    def _present(self, z: Array) -> tuple[NDArray[np.intp], PhaseModel]:
+    def present(self, z: Array) -> tuple[NDArray[np.intp], PhaseModel]:
         """Positions of the components that are there, and the model of those alone."""
         present = np.flatnonzero(z > 0.0)
         return present, self.model if len(present) == len(self) else self.model.select(present.tolist())
@@ -558,82 +463,10 @@ class System:
         high = float(to_si(P_max, "pressure", "P_max")) if P_max is not None else min(ENVELOPE_P_MAX, self.model.P_limit)
         if not 0.0 < low < high:
             raise InputError(f"P_min must be positive and below P_max; got {low:g} and {high:g} Pa.")
-        feed = batch[0]
-        lines = self._lines(feed, low, high)
-        if not lines:
+        found = envelopes.envelope(self, batch[0], quality, low, high)
+        if found is None:
             raise CalculationError("No bubble or dew point was found to start the envelope from. Try another P_min.")
-        found = [(float(line.T[i]), float(line.P[i]), float(line.Z[i, 0] * 8.31446261815324 * line.T[i] / line.P[i])) for line in lines for i in line.critical]
-        critical = tuple(self._checked_critical(found, feed))
-        present, model = self._present(feed)
-        ends = {of: self._extremum(model, feed[present], lines, of) for of in ("T", "P")}
-        return Envelope(
-            self, feed, tuple(self._spread(line, present) for line in lines), self._quality_lines(feed, quality, lines, low, high),
-            critical, ends["T"], ends["P"], high, self._unstable_share(lines, feed),
-        )  # fmt: skip
-
-    def _lines(self, z: Array, low: float, high: float) -> list[Line]:
-        """Saturation lines over the components present: one that closes, or one from each side."""
-        present, model = self._present(z)
-        some = z[present]
-        limits = Limits(low * (1.0 - 1e-9), high, 10.0, 5000.0)
-        with np.errstate(all="ignore"):
-            if len(present) == 1:
-                return _pure_line(model, low, high)
-            start = dew_start(model, some, low)
-            lines = [trace(model, some, 1.0, start, limits)] if start is not None else []
-            if not lines or not lines[0].closed:
-                other = self._bubble_side(model, some, low)
-                if other is not None:
-                    lines.append(trace(model, some, 1.0, other, limits))
-        return lines
-
-    def _bubble_side(self, model: PhaseModel, z: Array, low: float) -> Point | None:
-        """A bubble point at low pressure, as the start of a second line."""
-        found = engine.bubble_at_P(model, np.array([low]), z[None])
-        if not found.found[0] or found.tm[0] < UNSTABLE:
-            return None
-        return bubble_start(model, z, float(found.T[0]))
-
-    def _extremum(self, model: PhaseModel, z: Array, lines: list[Line], of: str) -> MarkedPoint | None:
-        if not isinstance(model, VolumeModel):
-            return None
-        with np.errstate(all="ignore"):
-            if len(z) == 1:
-                end = lines[0]
-                i = int(end.T.argmax())
-                return MarkedPoint(float(end.T[i]), float(end.P[i])) if end.critical else None
-            found = [e for e in (extremum(model, z, line, of) for line in lines) if e is not None]
-        best = max(found, key=lambda e: e[0 if of == "T" else 1], default=None)
-        highest = max(float((line.T if of == "T" else line.P).max()) for line in lines)
-        if best is None or best[0 if of == "T" else 1] < highest * (1.0 - 1e-6):
-            return None
-        return MarkedPoint(*best)
-
-    def _spread(self, line: Line, present: NDArray[np.intp]) -> Line:
-        """A line over the components present as one over all; K of an absent component is not known."""
-        ln_k = np.full((len(line.T), len(self)), np.nan)
-        ln_k[:, present] = line.ln_k
-        return Line(line.T, line.P, ln_k, line.Z, line.fraction, line.critical, line.closed, line.broken)
-
-    def _quality_lines(
-        self, z: Array, quality: Sequence[float], lines: list[Line], low: float, high: float
-    ) -> dict[float, Line]:
-        present, model = self._present(z)
-        if len(present) == 1:
-            return {}
-        found = {}
-        limits = Limits(low * (1.0 - 1e-9), high, 10.0, 5000.0)
-        with np.errstate(all="ignore"):
-            for q in quality:
-                start = quality_start(model, z[present], q, low, float(lines[0].T[0]), 10.0)
-                if start is not None:
-                    found[float(q)] = self._spread(_up_to_critical(trace(model, z[present], q, start, limits)), present)
         return found
-
-    def _unstable_share(self, lines: list[Line], z: Array) -> float:
-        T, P = np.concatenate([v.T for v in lines]), np.concatenate([v.P for v in lines])
-        tm = self._feed_tm(T, P, np.broadcast_to(z, (len(T), len(z))))
-        return float((tm < -1e-6).mean())
 
     def table(
         self,
@@ -704,34 +537,3 @@ def _out_of_range(words: str, correlations: Sequence[tuple[str, Any]], T: Array,
     return [f"The {words} correlation is used outside its range for {listed}{more}."]
 
 
-def _up_to_critical(line: Line) -> Line:
-    """A quality line past the critical point is the line of the other quality: cut it there."""
-    if not line.critical:
-        return line
-    part = slice(0, line.critical[0] + 1)
-    return Line(line.T[part], line.P[part], line.ln_k[part], line.Z[part], line.fraction, (line.critical[0],), False, False)
-
-
-def _pure_line(model: PhaseModel, low: float, high: float) -> list[Line]:
-    """The vapor-pressure curve of the only component, up to its critical point where it has one."""
-    one = np.ones((1, 1))
-    end = critical_points(model, one[0])
-    start = engine.bubble_at_P(model, np.array([low]), one)
-    if not start.found[0]:
-        return []
-    if end:
-        T = np.geomspace(start.T[0], end[0].T, 60)[:-1]
-    else:
-        T = np.geomspace(start.T[0], float(engine.bubble_at_P(model, np.array([high]), one).T[0]), 60)
-    points = engine.bubble_at_T(model, T, np.ones((len(T), 1)))
-    good = points.found
-    T, P = T[good], points.P[good]
-    bound = model.at(T, P)
-    ones = np.ones((len(T), 1))
-    Z = np.stack([bound.describe(ones, np.int8(0))[0], bound.describe(ones, np.int8(1))[0]], axis=1)
-    if end:
-        c = end[0]
-        Zc = c.P * c.V / (8.31446261815324 * c.T)
-        T, P, Z = np.append(T, c.T), np.append(P, c.P), np.vstack([Z, [Zc, Zc]])
-    critical = (len(T) - 1,) if end else ()
-    return [Line(T, P, np.zeros((len(T), 1)), Z, 1.0, critical, True, False)]

@@ -102,7 +102,7 @@ class Databank:
             near = self.nearest(text)
             hint = f" Did you mean {' or '.join(near)}?" if near else ""
             raise UnknownComponentError(
-                f"There is no component {text!r} in the databank.{hint} Search with `sleetfield components {_first_word(text)}`, "
+                f"There is no component {text!r} in the databank.{hint} Search with `sleetfield components find {_first_word(text)}`, "
                 "or make one with sl.Component(...)."
             )
         return self._components[found]

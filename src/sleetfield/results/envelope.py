@@ -56,8 +56,6 @@ class Envelope:
     critical_points : tuple of CriticalPoint
     cricondentherm, cricondenbar : MarkedPoint or None
         Highest temperature and highest pressure of the two-phase region; None where the envelope has none.
-    P_max : float
-        Pressure at which an open envelope was cut off, Pa.
     unstable : float
         Share of the line's points at which a further phase would form.
     """
@@ -69,7 +67,6 @@ class Envelope:
     critical_points: tuple[CriticalPoint, ...]
     cricondentherm: MarkedPoint | None
     cricondenbar: MarkedPoint | None
-    P_max: float
     unstable: float
 
     @property
@@ -90,7 +87,7 @@ class Envelope:
     @property
     def closed(self) -> bool:
         """Whether the line comes back to low pressure on both sides."""
-        return len(self.lines) == 1 and self.lines[0].closed
+        return all(line.closed for line in self.lines)
 
     @property
     def notes(self) -> list[str]:

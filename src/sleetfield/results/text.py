@@ -18,7 +18,7 @@ def heading(name: str, dimension: str, unit_set: str) -> str:
     return f"{name} [{unit}]" if unit else name
 
 
-def shown(value: float, dimension: str, unit_set: str, digits: int = 5) -> str:
+def shown(value: float, dimension: str, unit_set: str, digits: int = 6) -> str:
     """One number with its unit, as a sentence would have it: ``20 bar``."""
     number = float(from_si(value, dimension, unit_set))
     unit = pretty_unit(unit_of(dimension, unit_set))

@@ -1,0 +1,43 @@
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+FUZZ_STATES ?= 100000
+
+.PHONY: demo test check bench fuzz screenshots clean
+
+demo: $(VENV)/.installed
+	$(BIN)/sleetfield demo --folder marlwick-demo --overwrite
+
+test: $(VENV)/.installed-dev
+	$(BIN)/python -m pytest
+
+check: $(VENV)/.installed-dev
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+	$(BIN)/sleetfield components audit
+
+bench: $(VENV)/.installed
+	$(BIN)/python benchmarks/bench.py
+
+fuzz: $(VENV)/.installed
+	$(BIN)/python benchmarks/fuzz.py --states $(FUZZ_STATES)
+
+screenshots: $(VENV)/.installed
+	$(BIN)/python docs/make_screenshots.py
+
+$(VENV)/.created:
+	$(PYTHON) -m venv $(VENV)
+	touch $@
+
+$(VENV)/.installed: $(VENV)/.created pyproject.toml
+	$(BIN)/python -m pip install --quiet --editable .
+	touch $@
+
+$(VENV)/.installed-dev: $(VENV)/.created pyproject.toml
+	$(BIN)/python -m pip install --quiet --editable '.[dev]'
+	touch $@ $(VENV)/.installed
+
+clean:
+	rm -rf $(VENV) build dist marlwick-demo .pytest_cache .mypy_cache .ruff_cache .hypothesis

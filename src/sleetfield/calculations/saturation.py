@@ -1,0 +1,121 @@
+"""Bubble and dew points of a system: the batched engine first, and the whole envelope where that finds none, or for all solutions."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..core.constants import P_REFERENCE
+from ..core.equilibrium import saturation as engine
+from ..core.equilibrium.envelope import Line, crossings
+from ..core.equilibrium.saturation import SaturationResult
+from ..core.equilibrium.stability import UNSTABLE
+from ..results.saturation import Saturation
+from ..results.text import shown
+from .envelope import saturation_lines
+from .stability import MARGINAL, feed_stability
+
+if TYPE_CHECKING:
+    from ..results.state import State
+    from ..system import System
+
+Array = NDArray[np.float64]
+
+_SEARCH_P_MAX = 2.0e8
+_SOLVERS = {
+    ("bubble", "T"): engine.bubble_at_T,
+    ("dew", "T"): engine.dew_at_T,
+    ("bubble", "P"): engine.bubble_at_P,
+    ("dew", "P"): engine.dew_at_P,
+}
+
+
+def saturate(system: System, kind: str, given: str, values: Array, z: Array) -> SaturationResult:
+    """Points of a ``kind`` at given temperatures (``given="T"``) or pressures, NaN where there is none.
+
+    Where there are several, it is the lower pressure of a dew point and the higher of a bubble point at given temperature, and
+    the higher temperature of a dew point and the lower of a bubble point at given pressure.
+    """
+    found = _SOLVERS[kind, given](system.model, values, z)
+    fields = {name: getattr(found, name).copy() for name in SaturationResult.__dataclass_fields__}
+    lines: dict[bytes, list[Line]] = {}
+    for i in np.flatnonzero(~found.found | ~np.isfinite(found.T) | ~(found.tm >= UNSTABLE)):
+        key = z[i].tobytes()
+        if key not in lines:
+            lines[key] = saturation_lines(system, z[i], P_REFERENCE, _SEARCH_P_MAX)
+        solutions = [s for s in _on_lines(system, lines[key], kind, given, float(values[i]), z[i]) if s.stable]
+        if solutions:
+            best = solutions[0] if (kind == "dew") == (given == "T") else solutions[-1]
+            fields["T"][i], fields["P"][i], fields["incipient"][i] = best.T, best.P, best.incipient
+            fields["residual"][i], fields["tm"][i] = 0.0, 0.0
+    return SaturationResult(**fields)
+
+
+def solutions(system: System, kind: str, given: str, value: float, z: Array) -> tuple[Saturation, ...]:
+    """Every stable point of a ``kind`` at a temperature (``given="T"``) or pressure (``"P"``), in rising order."""
+    lines = saturation_lines(system, z, P_REFERENCE, _SEARCH_P_MAX)
+    found = [s for s in _on_lines(system, lines, kind, given, value, z) if s.stable]
+    # the lines begin at a low pressure; what lies below it is found directly
+    direct = _SOLVERS[kind, given](system.model, np.array([value]), z[None])
+    if direct.found[0] and direct.tm[0] >= UNSTABLE:
+        found.append(Saturation(system, kind, given, float(direct.T[0]), float(direct.P[0]), z, direct.incipient[0]))
+    return tuple(_distinct(found, given))
+
+
+def _distinct(found: list[Saturation], given: str) -> list[Saturation]:
+    """In rising order of what was not given, each once."""
+    other = "P" if given == "T" else "T"
+    found = sorted(found, key=lambda s: float(getattr(s, other)))
+    return [s for k, s in enumerate(found) if k == 0 or getattr(s, other) / getattr(found[k - 1], other) - 1.0 > 1e-7]
+
+
+def _on_lines(system: System, lines: list[Line], kind: str, given: str, value: float, z: Array) -> list[Saturation]:
+    present, model = system.present(z)
+    found: list[Saturation] = []
+    with np.errstate(all="ignore"):
+        for line in lines:
+            for T, P, ln_k, lighter in crossings(model, z[present], line, given, value):
+                if lighter != (kind == "dew"):
+                    continue
+                incipient = np.zeros(len(z))
+                incipient[present] = z[present] * np.exp(-ln_k)
+                found.append(Saturation(system, kind, given, T, P, z, incipient / incipient.sum()))
+    distinct = _distinct(found, given)
+    if not distinct:
+        return []
+    T, P = np.array([s.T for s in distinct]), np.array([s.P for s in distinct])
+    tm = feed_stability(system, T, P, np.broadcast_to(z, (len(T), len(z)))).tm
+    return [replace(s, stable=bool(t >= MARGINAL)) for s, t in zip(distinct, tm, strict=True)]
+
+
+def why_none(system: System, kind: str, given: str, value: float, z: Array) -> str:
+    """In words: that there is no such point, and where there are some."""
+    dimension = "temperature" if given == "T" else "pressure"
+    message = f"There is no {kind} point at {shown(value, dimension, system.units)}."
+    lines = saturation_lines(system, z, P_REFERENCE, _SEARCH_P_MAX)
+    values = [(v.T if given == "T" else v.P)[v.first_is_lighter == (kind == "dew")] for v in lines]
+    known = np.concatenate(values) if values else np.zeros(0)
+    if known.size:
+        low, high = (shown(v, dimension, system.units) for v in (known.min(), known.max()))
+        message += f" {kind.capitalize()} points of this mixture were found from {low} to {high}."
+    return message + " Draw the envelope to see where it lies (System.envelope, or `sleetfield envelope`)."
+
+
+def where_single_phase(system: System, state: State) -> str:
+    """In words: on which side of the envelope a single-phase state lies."""
+    one = f"One phase, {state.phases[0].kind}"
+    P = np.array([state.P])
+    T_dew, T_bubble = (float(saturate(system, kind, "P", P, state.z[None]).T[0]) for kind in ("dew", "bubble"))
+    for boundary, words, difference in (
+        (T_dew, "above the dew point", state.T - T_dew),
+        (T_bubble, "below the bubble point", T_bubble - state.T),
+    ):
+        if difference > 0.0:
+            degrees = shown(difference, "temperature_difference", system.units, 3)
+            return f"{one}: {degrees} {words} at this pressure ({shown(boundary, 'temperature', system.units)})."
+    if np.isnan(T_dew) and np.isnan(T_bubble):
+        return f"{one}: there is no bubble or dew point at this pressure; the state lies above the two-phase region."
+    return f"{one}: its temperature is within the range of the two-phase region at other pressures, but this pressure is outside it."

@@ -1,0 +1,26 @@
+"""All commands, in the order of the work."""
+
+from __future__ import annotations
+
+import typer
+
+from . import components, critical, demo, envelope, flash, saturation, table
+from .options import version
+
+app = typer.Typer(
+    name="sleetfield",
+    help="Phase equilibria of mixtures: flash, bubble and dew points, envelopes, property tables.",
+    epilog="A composition is written '0.70 methane + 0.20 propane + rest n-heptane'. Every command has its own --help, with an example.",
+    no_args_is_help=True,
+    add_completion=False,
+    callback=version,
+    invoke_without_command=False,
+)
+app.add_typer(components.app, name="components")
+app.command("flash", epilog=flash.EXAMPLE)(flash.flash)
+app.command("bubble", epilog=saturation.BUBBLE_EXAMPLE)(saturation.bubble)
+app.command("dew", epilog=saturation.DEW_EXAMPLE)(saturation.dew)
+app.command("critical", epilog=critical.EXAMPLE)(critical.critical)
+app.command("envelope", epilog=envelope.EXAMPLE)(envelope.envelope)
+app.command("table", epilog=table.EXAMPLE)(table.table)
+app.command("demo", epilog=demo.EXAMPLE)(demo.demo)

@@ -1,0 +1,190 @@
+"""Options that commands share, and how their results and errors leave the program."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Callable
+from enum import StrEnum
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, Any, NoReturn
+
+import typer
+
+if TYPE_CHECKING:
+    import pandas as pd
+
+    from ..system import System
+
+
+class Units(StrEnum):
+    """Sets of units."""
+
+    SI = "SI"
+    ENGINEERING = "engineering"
+    US = "US"
+
+
+class Basis(StrEnum):
+    """What fractions are."""
+
+    MOLE = "mole"
+    MASS = "mass"
+
+
+CompositionText = Annotated[str, typer.Argument(metavar="COMPOSITION", help="Such as '0.70 methane + 0.20 propane + rest n-heptane'.")]
+Eos = Annotated[str | None, typer.Option("--eos", help="Equation of state: PR or SRK.")]
+Liquid = Annotated[str | None, typer.Option("--liquid", help="Liquid model instead of an equation of state: ideal.")]
+Vapor = Annotated[str | None, typer.Option("--vapor", help="Vapor model beside --liquid: ideal.")]
+Kij = Annotated[list[str] | None, typer.Option("--kij", help="Interaction parameter, such as 'nitrogen / methane = 0.031'. Repeatable.")]
+BasisOption = Annotated[Basis, typer.Option("--basis", help="Whether fractions are by mole or mass.", case_sensitive=False)]
+Normalize = Annotated[bool, typer.Option("--normalize", help="Scale the amounts so that they sum to 1.")]
+UnitsOption = Annotated[Units, typer.Option("--units", help="Units that results are shown in.", case_sensitive=False)]
+Out = Annotated[list[Path] | None, typer.Option("--out", help="Write the result to a file, format by suffix. Repeatable.")]
+Overwrite = Annotated[bool, typer.Option("--overwrite", help="Let --out replace files that exist.")]
+Json = Annotated[bool, typer.Option("--json", help="Print one JSON object with full-precision SI numbers, for programs.")]
+Temperatures = Annotated[str | None, typer.Option("--T", help="Temperature: '-20degC', a list '250K, 260K', or '-40degC to 0degC in 5'.")]
+Pressures = Annotated[str | None, typer.Option("--P", help="Absolute pressure: '20bar', a list, or '5bar to 60bar in 12'.")]
+
+
+def version(
+    show: Annotated[bool, typer.Option("--version", help="Show the version and leave.", is_eager=True)] = False,
+) -> None:
+    """Phase equilibria of mixtures: flash, bubble and dew points, envelopes, property tables."""
+    if show:
+        from .. import __version__
+
+        typer.echo(f"sleetfield {__version__}")
+        raise typer.Exit
+
+
+def mixture(
+    text: str, eos: str | None, liquid: str | None, vapor: str | None, kij: list[str] | None, units: Units, normalize: bool
+) -> tuple[System, dict[str, Any]]:
+    """The system and the composition that a command line describes; PR where no model is named."""
+    from .. import composition
+    from ..system import System
+
+    z = composition.parse(text)
+    if normalize:
+        from ..errors import InputError
+
+        if any(isinstance(v, str) for v in z.values()):
+            raise InputError("--normalize and 'rest' exclude each other: with a rest the fractions sum to 1 already.")
+        z = dict(composition.normalize({k: float(v) for k, v in z.items()}))
+    if eos is None and liquid is None:
+        eos = "PR"
+    pairs = dict(_pair(entry) for entry in kij or [])
+    return System(list(z), eos=eos, liquid=liquid, vapor=vapor, kij=pairs or None, units=units.value), dict(z)
+
+
+def _pair(entry: str) -> tuple[tuple[str, str], float]:
+    from ..errors import InputError
+
+    names, _, value = entry.partition("=")
+    first, _, second = names.partition("/")
+    try:
+        return (first.strip(), second.strip()), float(value)
+    except ValueError:
+        raise InputError(f"--kij {entry!r} is not understood. Write it like 'nitrogen / methane = 0.031'.") from None
+
+
+def series(text: str | None, dimension: str, name: str) -> Any:
+    """One value, or an array: a list with commas, or ``A to B in N``."""
+    import re
+
+    import numpy as np
+
+    from ..errors import InputError
+    from ..units import to_si
+
+    if text is None:
+        return None
+    match = re.fullmatch(r"\s*(.+?)\s+to\s+(.+?)\s+in\s+(\d+)\s*", text)
+    if match:
+        count = int(match[3])
+        if count < 2:
+            raise InputError(f"{name} is {text!r}: a range takes at least 2 values.")
+        return np.linspace(float(to_si(match[1], dimension, name)), float(to_si(match[2], dimension, name)), count)
+    if "," in text:
+        return to_si([part.strip() for part in text.split(",")], dimension, name)
+    return to_si(text, dimension, name)
+
+
+def deliver(work: Callable[[], Any], out: list[Path] | None, overwrite: bool, as_json: bool, **plot_options: Any) -> None:
+    """Do the work, show its result and write the files asked for; or say what was wrong, with exit status 1 or 2."""
+    from ..errors import SleetfieldError
+
+    try:
+        _refuse_existing(out, overwrite)
+        result = work()
+        if as_json:
+            import json
+
+            from ..export import as_plain
+
+            typer.echo(json.dumps(as_plain(result), ensure_ascii=False))
+        else:
+            show(result)
+        for path in out or []:
+            from ..export import save
+
+            save(result, path, overwrite=overwrite, **(plot_options if path.suffix.lower() in (".png", ".svg", ".pdf") else {}))
+            typer.echo(f"wrote {path}", err=True)
+    except SleetfieldError as error:
+        fail(error)
+
+
+def _refuse_existing(out: list[Path] | None, overwrite: bool) -> None:
+    """Before long work: a file that may not be replaced."""
+    from ..errors import InputError
+
+    for path in out or []:
+        if path.exists() and not overwrite:
+            raise InputError(f"{path} exists already. Choose another name, or ask to overwrite it with --overwrite.")
+
+
+def fail(error: Exception) -> NoReturn:
+    """Print an error and leave: status 1 where a calculation failed, 2 where the input was wrong."""
+    from ..errors import CalculationError
+
+    typer.secho(f"Error: {error}", fg="red", err=True)
+    sys.exit(1 if isinstance(error, CalculationError) else 2)
+
+
+def show(result: Any) -> None:
+    """A result on the terminal: title, table, notes."""
+    import pandas as pd
+
+    if isinstance(result, pd.DataFrame):
+        show_table(str(result.attrs.get("title", "")), result, result.attrs.get("notes", []))
+        return
+    frame = result.points_frame() if hasattr(result, "points_frame") else result.to_frame()
+    title = result.title if isinstance(result.title, str) else result.title(result.system.units)
+    show_table(title, frame, result.notes)
+
+
+def show_table(title: str, frame: pd.DataFrame, notes: list[str]) -> None:
+    """A data frame on the terminal; one too wide for it is turned on its side, or cut into pieces."""
+    from rich import box
+    from rich.console import Console
+    from rich.table import Table
+    from rich.text import Text
+
+    from ..results.text import number
+
+    console = Console(highlight=False)
+    table = Table(title=Text(title, style="bold"), title_justify="left", box=box.SIMPLE_HEAD, pad_edge=False)
+    named = frame.index.dtype.kind != "i"
+    if named:
+        table.add_column("", style="cyan", no_wrap=True)
+    for column in frame.columns:
+        table.add_column(Text(str(column)), justify="left" if frame[column].dtype.kind in "OU" else "right")
+    for index, row in zip(frame.index, frame.to_numpy(dtype=object), strict=True):
+        cells = [str(index)] if named else []
+        table.add_row(*(Text(c) for c in [*cells, *(number(v) for v in row)]))
+    if frame.empty:
+        console.print(Text(title, style="bold"))
+    else:
+        console.print(table)
+    for note in notes:
+        console.print(Text(f"Note: {note}", style="yellow"))

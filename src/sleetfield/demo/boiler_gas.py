@@ -1,0 +1,118 @@
+"""The boiler-gas line of the Marlwick Works: a lean natural gas with a heavy tail. Does it drop liquid in winter?"""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+
+from ..diagrams.curve import draw_curve
+from ..diagrams.style import axis_label
+from ..errors import CalculationError, InputError
+from ..export import save, write_whole
+from ..results.envelope import Envelope
+from ..results.state import State
+from ..results.text import note_lines, shown
+from ..system import System
+
+GAS = {
+    "nitrogen": 0.0120,
+    "carbon dioxide": 0.0080,
+    "methane": 0.9125,
+    "ethane": 0.0430,
+    "propane": 0.0150,
+    "isobutane": 0.0025,
+    "n-butane": 0.0030,
+    "isopentane": 0.0010,
+    "n-pentane": 0.0009,
+    "n-hexane": 0.0009,
+    "n-heptane": 0.0007,
+    "n-octane": 0.0003,
+    "n-nonane": 0.0001,
+    "n-decane": 0.0001,
+}
+"""Made up: mole fractions of the boiler gas."""
+
+LINE_T = "-25 degC"
+LINE_P = "45 bar"
+FLOW = "600 kmol/h"
+UNITS = "engineering"
+
+
+def system() -> System:
+    """The gas with the Peng-Robinson equation."""
+    return System(list(GAS), eos="PR", units=UNITS)
+
+
+def run(folder: Path, overwrite: bool = False) -> str:
+    """Calculate everything, write it into ``folder``, and return the summary.
+
+    Raises
+    ------
+    InputError
+        If the folder can't be made, or holds a file that may not be overwritten.
+    """
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise InputError(f"The folder {folder} can't be made: {error.strerror}. Choose another with --folder.") from error
+    gas = system()
+    line = gas.flash(GAS, T=LINE_T, P=LINE_P, flow=FLOW)
+    envelope = gas.envelope(GAS, quality=[0.99, 0.995])
+    pressures = np.linspace(2e5, 100e5, 99)
+    dropout = gas.table(GAS, T=[line.T], P=pressures, properties=["n_phases", "vapor_fraction", "density", "fraction", "molar_volume"])
+    liquid = 1.0 - dropout["vapor_fraction"].to_numpy()
+    dropout.insert(3, "liquid mol %", 100.0 * liquid)
+
+    save(line, folder / "line_state.csv", overwrite=overwrite)
+    save(envelope, folder / "envelope.csv", overwrite=overwrite)
+    save(envelope, folder / "envelope.png", overwrite=overwrite, points={"line in winter": (line.T, line.P)})
+    save(dropout, folder / "dropout.csv", overwrite=overwrite)
+    save(dropout, folder / "dropout.xlsx", overwrite=overwrite)
+    marks = [("line in winter", line.P / 1e5, 100.0 * (1.0 - line.vapor_fraction))]
+    labels = (axis_label("pressure", UNITS), "liquid in the line [mol % of the gas]")
+    title = f"Liquid drop-out of the boiler gas at {shown(line.T, 'temperature', UNITS)}"
+    save(draw_curve(_axes(), pressures / 1e5, 100.0 * liquid, labels, title, marks), folder / "dropout.png", overwrite=overwrite)
+    summary = _summary(gas, line, envelope, pressures, liquid)
+    write_whole(folder / "summary.md", summary.encode("utf-8"), overwrite)
+    return f"{summary}\nTables, figures and this summary are in {folder}/."
+
+
+def _axes():  # type: ignore[no-untyped-def]
+    from matplotlib.figure import Figure
+
+    return Figure(figsize=(9.6, 6.0), layout="constrained").add_subplot()
+
+
+def _summary(gas: System, line: State, envelope: Envelope, pressures: np.ndarray, liquid: np.ndarray) -> str:
+    def pressure(value: float) -> str:
+        return shown(value, "pressure", UNITS, 4)
+
+    def temperature(value: float) -> str:
+        return shown(value, "temperature", UNITS, 4)
+
+    parts = ["# Marlwick boiler-gas line in winter", ""]
+    if line.n_phases == 2:
+        wet = next(p for p in line.phases if p.kind == "liquid")
+        per_hour = wet.flow * 3600.0 * wet.molar_mass if wet.flow is not None else float("nan")
+        volume = 1e3 * per_hour / wet.density
+        parts.append(
+            f"Yes: at {temperature(line.T)} and {pressure(line.P)} the line drops liquid, {100.0 * wet.fraction:.2f} mol % of the gas. "
+            f"Of {FLOW} that is {per_hour:.0f} kg or {volume:.0f} liters an hour."
+        )
+    else:
+        parts.append(f"No: at {temperature(line.T)} and {pressure(line.P)} the gas stays dry.")
+    dew = gas.dew(GAS, P=line.P)
+    parts.append(f"The dew point at line pressure is {temperature(dew.T)}; above it the line is dry.")
+    try:
+        at_line_T = [s.P for s in gas.dew(GAS, T=line.T).all]
+        first = " and ".join(pressure(p) for p in at_line_T)
+        parts.append(f"At {temperature(line.T)} the dew pressures are {first}: liquid forms between.")
+    except CalculationError as error:
+        parts.append(str(error))
+    worst = int(liquid.argmax())
+    parts.append(f"Along that isotherm the drop-out is largest at {pressure(float(pressures[worst]))}: {100.0 * liquid[worst]:.2f} mol %.")
+    t, b = envelope.cricondentherm, envelope.cricondenbar
+    if t is not None and b is not None:
+        parts.append(f"The gas can be two-phase up to {temperature(t.T)} (cricondentherm) and {pressure(b.P)} (cricondenbar).")
+    return "\n".join([*parts, *note_lines(list(dict.fromkeys([*line.notes, *envelope.notes]))), ""])

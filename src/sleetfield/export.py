@@ -1,0 +1,186 @@
+"""Results into files: tables as .csv, .xlsx, .json, .md; figures as .png, .svg, .pdf.
+
+A file is written whole or not at all, and none is overwritten without being asked. Text that a spreadsheet would take for a
+formula is written as text.
+"""
+
+from __future__ import annotations
+
+import io
+import json
+import math
+import os
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from .errors import InputError
+from .results.text import note_lines, number
+
+if TYPE_CHECKING:
+    import pandas as pd
+
+FIGURES = (".png", ".svg", ".pdf")
+_FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
+
+
+def save(result: Any, path: str | Path, *, units: str | None = None, overwrite: bool = False, **plot_options: Any) -> Path:
+    """Write a result, a table or a figure to a file; the suffix says the format.
+
+    Parameters
+    ----------
+    result
+        Anything that a calculation returns, a data frame from `System.table`, or matplotlib Axes (for figures).
+    path
+        ``.csv .xlsx .json .md`` for tables, ``.png .svg .pdf`` for figures.
+    units : {"SI", "engineering", "US"}, optional
+        For tables and figures; JSON is always SI, in full precision.
+    overwrite : bool
+        Whether a file that exists may be replaced.
+    **plot_options
+        Passed on to the result's ``plot``.
+
+    Raises
+    ------
+    InputError
+        If the suffix is unknown, the result has no such form, or the file exists or can't be written.
+    """
+    path = Path(path)
+    suffix = path.suffix.lower()
+    if suffix in FIGURES:
+        data = _figure(result, suffix, units, plot_options)
+    elif suffix in _TABLES:
+        data = _TABLES[suffix](result, units)
+    else:
+        known = " ".join((*_TABLES, *FIGURES))
+        raise InputError(f"{path} has the suffix {suffix or 'of nothing'!r}, which is no format that can be written. Use one of {known}.")
+    write_whole(path, data, overwrite)
+    return path
+
+
+def write_whole(path: Path, data: bytes, overwrite: bool) -> None:
+    """Write a file whole or not at all."""
+    if path.exists() and not overwrite:
+        raise InputError(f"{path} exists already. Choose another name, or ask to overwrite it (overwrite=True; --overwrite).")
+    temporary = None
+    try:
+        with tempfile.NamedTemporaryFile(dir=path.parent, prefix=f".{path.name}.", delete=False) as file:
+            temporary = file.name
+            file.write(data)
+        os.chmod(temporary, 0o644)
+        os.replace(temporary, path)
+    except OSError as error:
+        if temporary is not None:
+            Path(temporary).unlink(missing_ok=True)
+        raise InputError(f"{path} can't be written: {error.strerror or error}. Check that the folder exists and is yours to write in.") from error
+
+
+def _frame(result: Any, units: str | None) -> pd.DataFrame:
+    import pandas as pd
+
+    if isinstance(result, pd.DataFrame):
+        return result
+    if not hasattr(result, "to_frame"):
+        raise InputError(f"A {type(result).__name__} is no table; it can't be written as one.")
+    frame: pd.DataFrame = result.to_frame(units=units)
+    return frame
+
+
+def _notes(result: Any) -> list[str]:
+    import pandas as pd
+
+    return list(result.attrs.get("notes", [])) if isinstance(result, pd.DataFrame) else list(getattr(result, "notes", []))
+
+
+def _has_names(frame: pd.DataFrame) -> bool:
+    """Whether the index holds names, and not only numbers of rows."""
+    return not frame.index.dtype.kind == "i"
+
+
+def _as_text(value: Any) -> Any:
+    return f"'{value}" if isinstance(value, str) and value.startswith(_FORMULA_STARTS) else value
+
+
+def _csv(result: Any, units: str | None) -> bytes:
+    frame = _frame(result, units)
+    safe = frame.map(_as_text).rename(index=_as_text, columns=_as_text)
+    text: str = safe.to_csv(index=_has_names(frame), lineterminator="\n")
+    return text.encode("utf-8")
+
+
+def _xlsx(result: Any, units: str | None) -> bytes:
+    import pandas as pd
+    from openpyxl.styles import Font
+    from openpyxl.utils import get_column_letter
+
+    frame = _frame(result, units)
+    sheets = {"result": frame, "notes": pd.DataFrame({"notes": _notes(result)})}
+    if hasattr(result, "points_frame"):
+        sheets["points"] = result.points_frame(units=units)
+    buffer = io.BytesIO()
+    with pd.ExcelWriter(buffer, engine="openpyxl") as writer:
+        for name, sheet in sheets.items():
+            sheet.to_excel(writer, sheet_name=name, index=_has_names(sheet))
+            for row in writer.sheets[name].iter_rows():
+                for cell in row:
+                    if isinstance(cell.value, str):
+                        cell.data_type = "s"
+                    if cell.row == 1:
+                        cell.font = Font(bold=True)
+            for i, column in enumerate(writer.sheets[name].columns, start=1):
+                widest = max(len(number(cell.value) if isinstance(cell.value, float) else str(cell.value or "")) for cell in column)
+                writer.sheets[name].column_dimensions[get_column_letter(i)].width = min(widest + 2, 90)
+    return buffer.getvalue()
+
+
+def _json(result: Any, units: str | None) -> bytes:
+    return json.dumps(as_plain(result), indent=2, ensure_ascii=False).encode("utf-8")
+
+
+def as_plain(result: Any) -> Any:
+    """A result as dictionaries, lists, numbers and text: full precision, SI; what is not known is null."""
+    import pandas as pd
+
+    if isinstance(result, pd.DataFrame):
+        return _plain({"result": "table", "rows": result.to_dict(orient="records"), "notes": _notes(result)})
+    if hasattr(result, "to_dict"):
+        return _plain(result.to_dict())
+    return _plain({"result": type(result).__name__, "rows": _frame(result, "SI").to_dict(orient="records"), "notes": _notes(result)})
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, dict):
+        return {str(k): _plain(v) for k, v in value.items()}
+    if isinstance(value, (list, tuple)):
+        return [_plain(v) for v in value]
+    if hasattr(value, "item") and not isinstance(value, (str, bytes)):
+        value = value.item()
+    return None if isinstance(value, float) and not math.isfinite(value) else value
+
+
+def _markdown(result: Any, units: str | None) -> bytes:
+    frame = _frame(result, units)
+    title = frame.attrs.get("title") or (result.title if isinstance(getattr(result, "title", None), str) else "")
+    shown = frame.map(number)
+    body = shown.to_markdown(index=_has_names(frame), disable_numparse=True)
+    parts = [f"# {title}", ""] if title else []
+    return "\n".join([*parts, str(body), *note_lines(_notes(result)), ""]).encode("utf-8")
+
+
+_TABLES: dict[str, Callable[[Any, str | None], bytes]] = {".csv": _csv, ".xlsx": _xlsx, ".json": _json, ".md": _markdown}
+
+
+def _figure(result: Any, suffix: str, units: str | None, options: dict[str, Any]) -> bytes:
+    if hasattr(result, "plot") and not hasattr(result, "get_figure") and not hasattr(result, "columns"):
+        from matplotlib.figure import Figure
+
+        figure: Any = Figure(figsize=(9.6, 6.0), layout="constrained")
+        result.plot(figure.add_subplot(), units=units, **options)
+    elif hasattr(result, "get_figure"):
+        figure = result.get_figure()
+    else:
+        raise InputError(f"A {type(result).__name__} has no figure; write it as a table ({' '.join(_TABLES)}).")
+    buffer = io.BytesIO()
+    figure.savefig(buffer, format=suffix[1:], dpi=133)
+    return buffer.getvalue()
