@@ -38,6 +38,7 @@ def normalize(z: Any) -> Any:
     --------
     >>> normalize({"methane": 3.0, "propane": 1.0})
     {'methane': 0.75, 'propane': 0.25}
+
     """
     if isinstance(z, Mapping):
         return dict(zip(z, normalize(list(z.values())).tolist(), strict=True))
@@ -47,7 +48,8 @@ def normalize(z: Any) -> Any:
     total = amounts.sum(axis=-1, keepdims=True)
     if (total == 0.0).any():
         raise InputError("Amounts to normalize are all zero; at least one must be positive.")
-    return amounts / total
+    scaled: NDArray[np.float64] = amounts / total
+    return scaled
 
 
 def parse(text: str) -> dict[str, float | str]:
@@ -57,6 +59,7 @@ def parse(text: str) -> dict[str, float | str]:
     --------
     >>> parse("70 % methane + rest propane")
     {'methane': 0.7, 'propane': 'rest'}
+
     """
     amounts: dict[str, float | str] = {}
     for term in re.split(r"\s\+\s|\s\+(?=\S)|,|;", text.strip()):
@@ -89,6 +92,7 @@ def mole_fractions(
     ------
     InputError
         If fractions are negative or not finite, do not sum to 1, are of the wrong number, or name an unknown basis.
+
     """
     if basis not in BASES:
         raise InputError(f"The basis is {basis!r}; it may be {' or '.join(BASES)}.")
@@ -110,8 +114,8 @@ def mole_fractions(
     fractions = fractions / total[..., None]
     if basis == "mass":
         moles = fractions / molar_mass
-        fractions = moles / moles.sum(axis=-1, keepdims=True)
-    return fractions
+        fractions = np.asarray(moles / moles.sum(axis=-1, keepdims=True))
+    return np.asarray(fractions)
 
 
 def _from_mapping(z: Mapping[str, Any], names: Sequence[str], find: Callable[[str], int]) -> NDArray[np.float64]:
@@ -131,7 +135,9 @@ def _from_mapping(z: Mapping[str, Any], names: Sequence[str], find: Callable[[st
         try:
             columns[i] = np.asarray(amount, dtype=float)
         except (TypeError, ValueError):
-            raise InputError(f"The fraction of {names[i]} is {amount!r}, which is no number (one component may be 'rest').") from None
+            raise InputError(
+                f"The fraction of {names[i]} is {amount!r}, which is no number (one component may be 'rest')."
+            ) from None
     shape = np.broadcast_shapes(*(c.shape for c in columns.values())) if columns else ()
     fractions = np.zeros((*shape, len(names)))
     for i, column in columns.items():

@@ -16,6 +16,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from .errors import InputError
+from .results.base import Result
 from .results.text import note_lines, number
 
 if TYPE_CHECKING:
@@ -45,6 +46,7 @@ def save(result: Any, path: str | Path, *, units: str | None = None, overwrite: 
     ------
     InputError
         If the suffix is unknown, the result has no such form, or the file exists or can't be written.
+
     """
     path = Path(path)
     suffix = path.suffix.lower()
@@ -54,7 +56,9 @@ def save(result: Any, path: str | Path, *, units: str | None = None, overwrite: 
         data = _TABLES[suffix](result, units)
     else:
         known = " ".join((*_TABLES, *FIGURES))
-        raise InputError(f"{path} has the suffix {suffix or 'of nothing'!r}, which is no format that can be written. Use one of {known}.")
+        raise InputError(
+            f"{path} has the suffix {suffix or 'of nothing'!r}, which is no format that can be written. Use one of {known}."
+        )
     write_whole(path, data, overwrite)
     return path
 
@@ -73,7 +77,9 @@ def write_whole(path: Path, data: bytes, overwrite: bool) -> None:
     except OSError as error:
         if temporary is not None:
             Path(temporary).unlink(missing_ok=True)
-        raise InputError(f"{path} can't be written: {error.strerror or error}. Check that the folder exists and is yours to write in.") from error
+        raise InputError(
+            f"{path} can't be written: {error.strerror or error}. Check that the folder exists and is yours to write in."
+        ) from error
 
 
 def _frame(result: Any, units: str | None) -> pd.DataFrame:
@@ -95,7 +101,7 @@ def _notes(result: Any) -> list[str]:
 
 def _has_names(frame: pd.DataFrame) -> bool:
     """Whether the index holds names, and not only numbers of rows."""
-    return not frame.index.dtype.kind == "i"
+    return bool(frame.index.dtype.kind != "i")
 
 
 def _as_text(value: Any) -> Any:
@@ -116,8 +122,10 @@ def _xlsx(result: Any, units: str | None) -> bytes:
 
     frame = _frame(result, units)
     sheets = {"result": frame, "notes": pd.DataFrame({"notes": _notes(result)})}
-    if hasattr(result, "points_frame"):
-        sheets["points"] = result.points_frame(units=units)
+    if hasattr(result, "summary_frame"):
+        summary = result.summary_frame(units=units)
+        if not summary.equals(frame):
+            sheets["summary"] = summary
     buffer = io.BytesIO()
     with pd.ExcelWriter(buffer, engine="openpyxl") as writer:
         for name, sheet in sheets.items():
@@ -146,7 +154,9 @@ def as_plain(result: Any) -> Any:
         return _plain({"result": "table", "rows": result.to_dict(orient="records"), "notes": _notes(result)})
     if hasattr(result, "to_dict"):
         return _plain(result.to_dict())
-    return _plain({"result": type(result).__name__, "rows": _frame(result, "SI").to_dict(orient="records"), "notes": _notes(result)})
+    return _plain(
+        {"result": type(result).__name__, "rows": _frame(result, "SI").to_dict(orient="records"), "notes": _notes(result)}
+    )
 
 
 def _plain(value: Any) -> Any:
@@ -161,7 +171,7 @@ def _plain(value: Any) -> Any:
 
 def _markdown(result: Any, units: str | None) -> bytes:
     frame = _frame(result, units)
-    title = frame.attrs.get("title") or (result.title if isinstance(getattr(result, "title", None), str) else "")
+    title = frame.attrs.get("title") or (result.title(units) if hasattr(result, "title") else "")
     shown = frame.map(number)
     body = shown.to_markdown(index=_has_names(frame), disable_numparse=True)
     parts = [f"# {title}", ""] if title else []
@@ -172,7 +182,7 @@ _TABLES: dict[str, Callable[[Any, str | None], bytes]] = {".csv": _csv, ".xlsx":
 
 
 def _figure(result: Any, suffix: str, units: str | None, options: dict[str, Any]) -> bytes:
-    if hasattr(result, "plot") and not hasattr(result, "get_figure") and not hasattr(result, "columns"):
+    if isinstance(result, Result) and hasattr(result, "plot"):
         from matplotlib.figure import Figure
 
         figure: Any = Figure(figsize=(9.6, 6.0), layout="constrained")

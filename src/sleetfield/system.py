@@ -27,7 +27,7 @@ from .errors import CalculationError, InputError, UnknownComponentError
 from .results.critical import CriticalPoint, StabilityTest
 from .results.envelope import Envelope
 from .results.saturation import Saturation, SaturationBatch
-from .results.state import State, StateBatch, state_table
+from .results.state import DEFAULT_PROPERTIES, State, StateBatch, state_table
 from .results.text import shown
 from .units import to_si, unit_of
 
@@ -48,7 +48,7 @@ VAPORS = ("ideal",)
 ENVELOPE_P_MAX = 5.0e7
 """Pressure, Pa, up to which an open envelope is followed unless told otherwise."""
 
-DEFAULT_PROPERTIES = ("n_phases", "vapor_fraction", "H", "S", "Cp", "density", "Z", "composition")
+TABLE_PROPERTIES = (*DEFAULT_PROPERTIES, "Cp", "Z", "composition")
 
 
 class System:
@@ -81,6 +81,7 @@ class System:
     >>> state = gas.flash({"methane": 0.70, "propane": 0.20, "n-heptane": "rest"}, T="-20 degC", P="20 bar")
     >>> round(state.vapor_fraction, 4)
     0.7845
+
     """
 
     def __init__(
@@ -130,7 +131,9 @@ class System:
             )
         if eos is None:
             if liquid not in LIQUIDS or (vapor or "ideal") not in VAPORS:
-                raise InputError(f"There is no liquid {liquid!r} with vapor {vapor!r}. Liquids: {', '.join(LIQUIDS)}; vapors: {', '.join(VAPORS)}.")
+                raise InputError(
+                    f"There is no liquid {liquid!r} with vapor {vapor!r}. Liquids: {', '.join(LIQUIDS)}; vapors: {', '.join(VAPORS)}."
+                )
             if kij:
                 raise InputError("kij belongs to an equation of state; an ideal liquid has no interaction parameters.")
             return None, LiquidAndVapor(self._ideal_liquid())
@@ -139,7 +142,8 @@ class System:
         name = next((n for n in EQUATIONS_OF_STATE if n.lower() == eos.lower()), None)
         if name is None:
             raise InputError(f"There is no equation of state {eos!r}. Equations of state are {', '.join(EQUATIONS_OF_STATE)}.")
-        return name, EQUATIONS_OF_STATE[name](*(self._constants(k, name) for k in ("Tc", "Pc", "omega")), self.kij)
+        Tc, Pc, omega = (self._constants(k, name) for k in ("Tc", "Pc", "omega"))
+        return name, EQUATIONS_OF_STATE[name](Tc, Pc, omega, self.kij)
 
     def _constants(self, key: str, needed_for: str) -> Array:
         return np.array([c.constant(key, needed_for) for c in self.components])
@@ -176,6 +180,7 @@ class System:
         ------
         UnknownComponentError
             If it is not in this system.
+
         """
         i = self._positions.get(str(name).strip().lower())
         if i is None:
@@ -263,14 +268,14 @@ class System:
             shape = np.broadcast_shapes(*(v.shape for v in values.values()), fractions.shape[:-1])
         except ValueError:
             shapes = ", ".join(f"{n} {v.shape}" for n, v in values.items())
-            raise InputError(f"The arrays do not fit together: {shapes}, composition {fractions.shape[:-1]}. Give equal lengths, or single values.") from None
+            raise InputError(
+                f"The arrays do not fit together: {shapes}, composition {fractions.shape[:-1]}. Give equal lengths, or single values."
+            ) from None
         flat = {n: np.ascontiguousarray(np.broadcast_to(v, shape)).ravel() for n, v in values.items()}
         batch = np.broadcast_to(fractions, (*shape, len(self))).reshape(-1, len(self))
         return flat, batch, shape
 
-    def flash(
-        self, z: Composition, *, T: Any = None, P: Any = None, flow: Any = None, basis: str = "mole"
-    ) -> Any:
+    def flash(self, z: Composition, *, T: Any = None, P: Any = None, flow: Any = None, basis: str = "mole") -> Any:
         """Phases at equilibrium at given temperature and pressure, with stability analysis.
 
         Parameters
@@ -303,6 +308,7 @@ class System:
         >>> batch = gas.flash([0.6, 0.4], T=[230.0, 250.0], P="20 bar")
         >>> batch.n_phases.tolist()
         [2, 2]
+
         """
         _exactly("flash", {"T": T, "P": P}, 2)
         given = {"T": T, "P": P} if flow is None else {"T": T, "P": P, "flow": flow}
@@ -313,7 +319,9 @@ class System:
             return states
         if states.failed[0]:
             condition = f"{shown(states.T[0], 'temperature', self.units)}, {shown(states.P[0], 'pressure', self.units)}"
-            raise CalculationError(f"The flash at {condition} did not converge. Try a neighboring state, and please report this one.")
+            raise CalculationError(
+                f"The flash at {condition} did not converge. Try a neighboring state, and please report this one."
+            )
         return states[0]
 
     def bubble(self, z: Composition, *, T: Any = None, P: Any = None, basis: str = "mole") -> Any:
@@ -335,6 +343,7 @@ class System:
         >>> gas = sl.System(["propane", "n-butane"], eos="PR")
         >>> round(gas.bubble([0.5, 0.5], T=300.0).P / 1e5, 2)
         6.07
+
         """
         return self._saturation("bubble", z, T, P, basis)
 
@@ -349,6 +358,7 @@ class System:
         >>> gas = sl.System(["propane", "n-butane"], eos="PR")
         >>> round(gas.dew([0.5, 0.5], T=300.0).P / 1e5, 2)
         4.05
+
         """
         return self._saturation("dew", z, T, P, basis)
 
@@ -380,6 +390,7 @@ class System:
         >>> import sleetfield as sl
         >>> sl.System(["methane", "propane"], eos="PR").stability([0.5, 0.5], T=250.0, P="20 bar").stable
         False
+
         """
         values, batch, shape = self._conditions(z, basis, T=T, P=P)
         if shape:
@@ -402,12 +413,15 @@ class System:
         >>> import sleetfield as sl
         >>> round(sl.System(["methane"], eos="PR").critical([1.0]).T, 2)
         190.56
+
         """
         _, batch, shape = self._conditions(z, basis)
         if shape:
             raise InputError("A critical point is of one composition; call it once for each.")
         if not isinstance(self.model, VolumeModel):
-            raise CalculationError(f"The model {self.model_title} has no critical points: it needs one equation of state for both phases.")
+            raise CalculationError(
+                f"The model {self.model_title} has no critical points: it needs one equation of state for both phases."
+            )
         present, model = self.present(batch[0])
         found = critical_points(model, batch[0][present])
         if not found:
@@ -452,13 +466,16 @@ class System:
         >>> env = sl.System(["methane", "propane"], eos="PR").envelope([0.7, 0.3])
         >>> env.closed, round(env.cricondentherm.T, 1)
         (True, 302.2)
+
         """
         _, batch, shape = self._conditions(z, basis)
         if shape:
             raise InputError("An envelope is of one composition; call it once for each.")
         for q in quality:
             if not 0.0 < q < 1.0:
-                raise InputError(f"A quality line needs a vapor fraction between 0 and 1; got {q!r}. (0 is the bubble line, 1 the dew line.)")
+                raise InputError(
+                    f"A quality line needs a vapor fraction between 0 and 1; got {q!r}. (0 is the bubble line, 1 the dew line.)"
+                )
         low = float(to_si(P_min, "pressure", "P_min"))
         high = float(to_si(P_max, "pressure", "P_max")) if P_max is not None else min(ENVELOPE_P_MAX, self.model.P_limit)
         if not 0.0 < low < high:
@@ -474,7 +491,7 @@ class System:
         *,
         T: Any,
         P: Any,
-        properties: Sequence[str] = DEFAULT_PROPERTIES,
+        properties: Sequence[str] = TABLE_PROPERTIES,
         basis: str = "mole",
         units: str | None = None,
     ) -> pd.DataFrame:
@@ -502,6 +519,7 @@ class System:
         >>> gas = sl.System(["methane", "propane"], eos="PR")
         >>> gas.table([0.7, 0.3], T=[250.0, 300.0], P=[1e5, 20e5], properties=["vapor_fraction", "H"]).shape
         (4, 4)
+
         """
         temperatures, pressures = (np.atleast_1d(to_si(v, d, n)) for v, d, n in ((T, "temperature", "T"), (P, "pressure", "P")))
         grid_T, grid_P = np.meshgrid(temperatures, pressures, indexing="ij")
@@ -535,5 +553,3 @@ def _out_of_range(words: str, correlations: Sequence[tuple[str, Any]], T: Array,
     )
     more = f" and {len(out) - 4} more" if len(out) > 4 else ""
     return [f"The {words} correlation is used outside its range for {listed}{more}."]
-
-

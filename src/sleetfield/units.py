@@ -40,11 +40,11 @@ _GAUGE = re.compile(r"(?i)^(bar|psi|kpa|mpa|pa)\s*[-_(]?g(auge)?\)?$|^atg$|^atü
 
 
 @functools.cache
-def registry() -> pint.UnitRegistry:
+def registry() -> pint.UnitRegistry[Any]:
     """The pint registry that Sleetfield's quantities belong to."""
     import pint
 
-    units: pint.UnitRegistry = pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
+    units: pint.UnitRegistry[Any] = pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
     units.define("lbmol = 453.59237 mol")
     return units
 
@@ -93,6 +93,7 @@ def to_si(value: Any, dimension: str, name: str) -> NDArray[np.float64]:
     2000000.0
     >>> float(to_si("-23.15degC", "temperature", "T"))
     250.0
+
     """
     if isinstance(value, str):
         return np.asarray(_from_text(value, dimension, name))
@@ -103,16 +104,22 @@ def to_si(value: Any, dimension: str, name: str) -> NDArray[np.float64]:
     try:
         return np.asarray(value, dtype=float)
     except (TypeError, ValueError):
-        raise InputError(f"{name} is {value!r}, which is no number. Give it in {unit_of(dimension)}, or as text with a unit.") from None
+        raise InputError(
+            f"{name} is {value!r}, which is no number. Give it in {unit_of(dimension)}, or as text with a unit."
+        ) from None
 
 
 def _from_text(text: str, dimension: str, name: str) -> float:
     match = _NUMBER.fullmatch(text)
     if match is None:
-        raise InputError(f"{name} is {text!r}, which does not begin with a number. Write a number and a unit, such as {_example(dimension)!r}.")
+        raise InputError(
+            f"{name} is {text!r}, which does not begin with a number. Write a number and a unit, such as {_example(dimension)!r}."
+        )
     number, unit = float(match[1]), match[2]
     if unit and _GAUGE.match(unit):
-        raise InputError(f"{name} is {text!r}: gauge pressures are not converted, because the local atmosphere is not known. Give it as absolute pressure.")
+        raise InputError(
+            f"{name} is {text!r}: gauge pressures are not converted, because the local atmosphere is not known. Give it as absolute pressure."
+        )
     if not unit:
         return number
     try:
@@ -128,7 +135,9 @@ def _from_quantity(quantity: Any, dimension: str, name: str) -> Any:
     try:
         return quantity.to(_for_pint(unit_of(dimension)) or "dimensionless").magnitude
     except pint.DimensionalityError:
-        raise InputError(f"{name} is {quantity!s}, which is not a {dimension.replace('_', ' ')}. It takes units such as {_example(dimension)!r}.") from None
+        raise InputError(
+            f"{name} is {quantity!s}, which is not a {dimension.replace('_', ' ')}. It takes units such as {_example(dimension)!r}."
+        ) from None
 
 
 def _example(dimension: str) -> str:
@@ -143,6 +152,7 @@ def from_si(values: Any, dimension: str, unit_set: str = "SI") -> NDArray[np.flo
     --------
     >>> from_si([273.15, 373.15], "temperature", "engineering").tolist()
     [0.0, 100.0]
+
     """
     numbers = np.asarray(values, dtype=float)
     scale, offset = _affine(dimension, _position(unit_set))
@@ -172,5 +182,6 @@ def quantity(value: Any, dimension: str, unit_set: str = "SI") -> pint.Quantity[
     --------
     >>> print(quantity(20e5, "pressure", "engineering"))
     20.0 bar
+
     """
     return registry().Quantity(from_si(value, dimension, unit_set)[()], _for_pint(unit_of(dimension, unit_set)))

@@ -108,9 +108,7 @@ def _over_all(line: Line, present: NDArray[np.intp], count: int) -> Line:
     return Line(line.T, line.P, ln_k, line.Z, line.fraction, line.critical, line.closed, line.broken)
 
 
-def _quality_lines(
-    system: System, z: Array, quality: Sequence[float], T_dew: float, low: float, high: float
-) -> dict[float, Line]:
+def _quality_lines(system: System, z: Array, quality: Sequence[float], T_dew: float, low: float, high: float) -> dict[float, Line]:
     present, model = system.present(z)
     if len(present) == 1:
         return {}
@@ -129,8 +127,7 @@ def _up_to_critical(line: Line) -> Line:
     """A quality line past the critical point is the line of the other quality: cut it there."""
     if not line.critical:
         return line
-    part = slice(0, line.critical[0] + 1)
-    return Line(line.T[part], line.P[part], line.ln_k[part], line.Z[part], line.fraction, line.critical[:1], False, False)
+    return line.between(0, line.critical[0])
 
 
 def _unstable_share(system: System, lines: Sequence[Line], z: Array) -> float:

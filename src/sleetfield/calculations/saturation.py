@@ -1,4 +1,4 @@
-"""Bubble and dew points of a system: the batched engine first, and the whole envelope where that finds none, or for all solutions."""
+"""Bubble and dew points of a system: the batched engine first; the whole envelope where that finds none, or for all solutions."""
 
 from __future__ import annotations
 
@@ -86,8 +86,8 @@ def _on_lines(system: System, lines: list[Line], kind: str, given: str, value: f
     distinct = _distinct(found, given)
     if not distinct:
         return []
-    T, P = np.array([s.T for s in distinct]), np.array([s.P for s in distinct])
-    tm = feed_stability(system, T, P, np.broadcast_to(z, (len(T), len(z)))).tm
+    at_T, at_P = np.array([s.T for s in distinct]), np.array([s.P for s in distinct])
+    tm = feed_stability(system, at_T, at_P, np.broadcast_to(z, (len(distinct), len(z)))).tm
     return [replace(s, stable=bool(t >= MARGINAL)) for s, t in zip(distinct, tm, strict=True)]
 
 
@@ -118,4 +118,6 @@ def where_single_phase(system: System, state: State) -> str:
             return f"{one}: {degrees} {words} at this pressure ({shown(boundary, 'temperature', system.units)})."
     if np.isnan(T_dew) and np.isnan(T_bubble):
         return f"{one}: there is no bubble or dew point at this pressure; the state lies above the two-phase region."
-    return f"{one}: its temperature is within the range of the two-phase region at other pressures, but this pressure is outside it."
+    return (
+        f"{one}: its temperature is within the range of the two-phase region at other pressures, but this pressure is outside it."
+    )

@@ -10,16 +10,22 @@ from .options import version
 app = typer.Typer(
     name="sleetfield",
     help="Phase equilibria of mixtures: flash, bubble and dew points, envelopes, property tables.",
-    epilog="A composition is written '0.70 methane + 0.20 propane + rest n-heptane'. Every command has its own --help, with an example.",
+    epilog="A composition is written '0.70 methane + 0.20 propane + rest n-heptane'. "
+    "Every command has its own --help, with an example.",
     no_args_is_help=True,
     add_completion=False,
+    pretty_exceptions_enable=False,
     callback=version,
     invoke_without_command=False,
 )
 app.add_typer(components.app, name="components")
 app.command("flash", epilog=flash.EXAMPLE)(flash.flash)
-app.command("bubble", epilog=saturation.BUBBLE_EXAMPLE)(saturation.bubble)
-app.command("dew", epilog=saturation.DEW_EXAMPLE)(saturation.dew)
+app.command("bubble", epilog=saturation.BUBBLE_EXAMPLE)(
+    saturation.command("bubble", "Bubble point of a liquid at given temperature or pressure.")
+)
+app.command("dew", epilog=saturation.DEW_EXAMPLE)(
+    saturation.command("dew", "Dew point of a vapor at given temperature or pressure.")
+)
 app.command("critical", epilog=critical.EXAMPLE)(critical.critical)
 app.command("envelope", epilog=envelope.EXAMPLE)(envelope.envelope)
 app.command("table", epilog=table.EXAMPLE)(table.table)

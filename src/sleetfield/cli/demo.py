@@ -13,7 +13,9 @@ EXAMPLE = "Example: sleetfield demo --folder marlwick-demo"
 
 
 def demo(
-    folder: Annotated[Path, typer.Option("--folder", help="Folder to write tables, figures and the summary into.")] = Path("marlwick-demo"),
+    folder: Annotated[Path, typer.Option("--folder", help="Folder to write tables, figures and the summary into.")] = Path(
+        "marlwick-demo"
+    ),
     overwrite: Overwrite = False,
 ) -> None:
     """The Marlwick boiler-gas line: will it drop liquid this winter?"""

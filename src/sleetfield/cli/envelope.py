@@ -27,7 +27,7 @@ from .options import (
 
 EXAMPLE = (
     'Example: sleetfield envelope "0.90 methane + 0.08 propane + 0.02 n-heptane" --quality 0.9 '
-    "--mark \"line: -25degC, 45bar\" --out envelope.png --out envelope.csv"
+    '--mark "line: -25degC, 45bar" --out envelope.png --out envelope.csv'
 )
 
 

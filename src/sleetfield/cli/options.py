@@ -31,18 +31,24 @@ class Basis(StrEnum):
     MASS = "mass"
 
 
-CompositionText = Annotated[str, typer.Argument(metavar="COMPOSITION", help="Such as '0.70 methane + 0.20 propane + rest n-heptane'.")]
+CompositionText = Annotated[
+    str, typer.Argument(metavar="COMPOSITION", help="Such as '0.70 methane + 0.20 propane + rest n-heptane'.")
+]
 Eos = Annotated[str | None, typer.Option("--eos", help="Equation of state: PR or SRK.")]
 Liquid = Annotated[str | None, typer.Option("--liquid", help="Liquid model instead of an equation of state: ideal.")]
 Vapor = Annotated[str | None, typer.Option("--vapor", help="Vapor model beside --liquid: ideal.")]
-Kij = Annotated[list[str] | None, typer.Option("--kij", help="Interaction parameter, such as 'nitrogen / methane = 0.031'. Repeatable.")]
+Kij = Annotated[
+    list[str] | None, typer.Option("--kij", help="Interaction parameter, such as 'nitrogen / methane = 0.031'. Repeatable.")
+]
 BasisOption = Annotated[Basis, typer.Option("--basis", help="Whether fractions are by mole or mass.", case_sensitive=False)]
 Normalize = Annotated[bool, typer.Option("--normalize", help="Scale the amounts so that they sum to 1.")]
 UnitsOption = Annotated[Units, typer.Option("--units", help="Units that results are shown in.", case_sensitive=False)]
 Out = Annotated[list[Path] | None, typer.Option("--out", help="Write the result to a file, format by suffix. Repeatable.")]
 Overwrite = Annotated[bool, typer.Option("--overwrite", help="Let --out replace files that exist.")]
 Json = Annotated[bool, typer.Option("--json", help="Print one JSON object with full-precision SI numbers, for programs.")]
-Temperatures = Annotated[str | None, typer.Option("--T", help="Temperature: '-20degC', a list '250K, 260K', or '-40degC to 0degC in 5'.")]
+Temperatures = Annotated[
+    str | None, typer.Option("--T", help="Temperature: '-20degC', a list '250K, 260K', or '-40degC to 0degC in 5'.")
+]
 Pressures = Annotated[str | None, typer.Option("--P", help="Absolute pressure: '20bar', a list, or '5bar to 60bar in 12'.")]
 
 
@@ -157,34 +163,68 @@ def show(result: Any) -> None:
 
     if isinstance(result, pd.DataFrame):
         show_table(str(result.attrs.get("title", "")), result, result.attrs.get("notes", []))
-        return
-    frame = result.points_frame() if hasattr(result, "points_frame") else result.to_frame()
-    title = result.title if isinstance(result.title, str) else result.title(result.system.units)
-    show_table(title, frame, result.notes)
+    else:
+        show_table(result.title(), result.summary_frame(), result.notes)
 
 
 def show_table(title: str, frame: pd.DataFrame, notes: list[str]) -> None:
-    """A data frame on the terminal; one too wide for it is turned on its side, or cut into pieces."""
-    from rich import box
+    """A data frame on the terminal; what is too wide for it goes on below, with temperature and pressure repeated."""
     from rich.console import Console
+    from rich.text import Text
+
+    console = Console(highlight=False, width=None if sys.stdout.isatty() else 160)
+    console.print(Text(title, style="bold"))
+    if not frame.empty:
+        cells = _cells(frame)
+        for part in _parts(cells, console.width):
+            console.print(_rich_table({heading: cells[heading] for heading in part}))
+    for note in notes:
+        console.print(Text(f"Note: {note}", style="yellow"))
+
+
+def _cells(frame: pd.DataFrame) -> dict[str, list[str]]:
+    """Columns of text by heading; the names of rows, where there are any, have the empty heading."""
+    from ..results.text import number
+
+    named = {"": [str(i) for i in frame.index]} if frame.index.dtype.kind != "i" else {}
+    return named | {str(heading): [number(v) for v in frame[heading].tolist()] for heading in frame.columns}
+
+
+def _parts(cells: dict[str, list[str]], width: int) -> list[list[str]]:
+    """Headings of the columns that fit side by side."""
+    keys = [h for h in cells if h == "" or h.startswith(("T [", "P ["))]
+    wide = {h: max(len(part) for part in (*h.split(), *column, "")) + 3 for h, column in cells.items()}
+    parts = [list(keys)]
+    for heading in (h for h in cells if h not in keys):
+        if sum(wide[h] for h in parts[-1]) + wide[heading] > width - 4 and len(parts[-1]) > len(keys):
+            parts.append(list(keys))
+        parts[-1].append(heading)
+    return parts
+
+
+def _rich_table(cells: dict[str, list[str]]) -> Any:
+    from rich import box
     from rich.table import Table
     from rich.text import Text
 
-    from ..results.text import number
+    table = Table(box=box.SIMPLE_HEAD, pad_edge=False)
+    for heading, column in cells.items():
+        numbers = all(_is_number(cell) for cell in column)
+        table.add_column(
+            Text(heading),
+            justify="right" if numbers else "left",
+            style="cyan" if heading == "" else "",
+            overflow="fold",
+            min_width=max((len(cell) for cell in column), default=0) if numbers else None,
+        )
+    for row in zip(*cells.values(), strict=True):
+        table.add_row(*(Text(cell) for cell in row))
+    return table
 
-    console = Console(highlight=False)
-    table = Table(title=Text(title, style="bold"), title_justify="left", box=box.SIMPLE_HEAD, pad_edge=False)
-    named = frame.index.dtype.kind != "i"
-    if named:
-        table.add_column("", style="cyan", no_wrap=True)
-    for column in frame.columns:
-        table.add_column(Text(str(column)), justify="left" if frame[column].dtype.kind in "OU" else "right")
-    for index, row in zip(frame.index, frame.to_numpy(dtype=object), strict=True):
-        cells = [str(index)] if named else []
-        table.add_row(*(Text(c) for c in [*cells, *(number(v) for v in row)]))
-    if frame.empty:
-        console.print(Text(title, style="bold"))
-    else:
-        console.print(table)
-    for note in notes:
-        console.print(Text(f"Note: {note}", style="yellow"))
+
+def _is_number(cell: str) -> bool:
+    try:
+        float(cell or "0")
+    except ValueError:
+        return False
+    return True

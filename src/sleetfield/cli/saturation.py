@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from .options import (
     Basis,
     BasisOption,
@@ -27,49 +29,30 @@ BUBBLE_EXAMPLE = 'Example: sleetfield bubble "0.4 acetone + 0.3 1-butanol + rest
 DEW_EXAMPLE = 'Example: sleetfield dew "0.90 methane + 0.08 propane + 0.02 n-heptane" --eos SRK --P "10bar to 60bar in 6"'
 
 
-def bubble(
-    composition: CompositionText,
-    T: Temperatures = None,
-    P: Pressures = None,
-    eos: Eos = None,
-    liquid: Liquid = None,
-    vapor: Vapor = None,
-    kij: Kij = None,
-    basis: BasisOption = Basis.MOLE,
-    normalize: Normalize = False,
-    units: UnitsOption = Units.ENGINEERING,
-    out: Out = None,
-    overwrite: Overwrite = False,
-    as_json: Json = False,
-) -> None:
-    """Bubble point of a liquid at given temperature or pressure."""
+def command(kind: str, description: str) -> Callable[..., None]:
+    """The command for one kind of point."""
 
-    def work() -> object:
-        system, z = mixture(composition, eos, liquid, vapor, kij, units, normalize)
-        return system.bubble(z, T=series(T, "temperature", "T"), P=series(P, "pressure", "P"), basis=basis.value)
+    def run(
+        composition: CompositionText,
+        T: Temperatures = None,
+        P: Pressures = None,
+        eos: Eos = None,
+        liquid: Liquid = None,
+        vapor: Vapor = None,
+        kij: Kij = None,
+        basis: BasisOption = Basis.MOLE,
+        normalize: Normalize = False,
+        units: UnitsOption = Units.ENGINEERING,
+        out: Out = None,
+        overwrite: Overwrite = False,
+        as_json: Json = False,
+    ) -> None:
+        def work() -> object:
+            system, z = mixture(composition, eos, liquid, vapor, kij, units, normalize)
+            point = getattr(system, kind)
+            return point(z, T=series(T, "temperature", "T"), P=series(P, "pressure", "P"), basis=basis.value)
 
-    deliver(work, out, overwrite, as_json)
+        deliver(work, out, overwrite, as_json)
 
-
-def dew(
-    composition: CompositionText,
-    T: Temperatures = None,
-    P: Pressures = None,
-    eos: Eos = None,
-    liquid: Liquid = None,
-    vapor: Vapor = None,
-    kij: Kij = None,
-    basis: BasisOption = Basis.MOLE,
-    normalize: Normalize = False,
-    units: UnitsOption = Units.ENGINEERING,
-    out: Out = None,
-    overwrite: Overwrite = False,
-    as_json: Json = False,
-) -> None:
-    """Dew point of a vapor at given temperature or pressure."""
-
-    def work() -> object:
-        system, z = mixture(composition, eos, liquid, vapor, kij, units, normalize)
-        return system.dew(z, T=series(T, "temperature", "T"), P=series(P, "pressure", "P"), basis=basis.value)
-
-    deliver(work, out, overwrite, as_json)
+    run.__doc__ = description
+    return run

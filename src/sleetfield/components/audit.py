@@ -31,6 +31,7 @@ def audit(bank: Databank) -> list[Finding]:
     >>> from sleetfield import databank
     >>> [f for f in audit(databank()) if not f.reason]
     []
+
     """
     reasons = {(r["name"], r["check"]): r["reason"] for r in _read("exceptions.csv")}
     findings = []
@@ -66,8 +67,9 @@ def _problems(c: Component) -> list[tuple[str, str]]:
 
 
 def _vapor_pressure_problems(c: Component) -> list[tuple[str, str]]:
-    assert c.vapor_pressure is not None and c.Tc is not None and c.Pc is not None and c.omega is not None
-    problems = []
+    problems: list[tuple[str, str]] = []
+    if c.vapor_pressure is None or c.Tc is None or c.Pc is None or c.omega is None:
+        return problems
     if c.Tb is not None:
         error = float(np.exp(c.vapor_pressure.value(np.array([c.Tb]))[0])) / ATMOSPHERE - 1.0
         if abs(error) > 0.01:

@@ -57,6 +57,7 @@ class Component:
     >>> heavy = sl.Component(name="pentyl sleetate", Tc=612.0, Pc=29.5e5, omega=0.45, molar_mass=0.1302)
     >>> heavy.sources["Tc"]
     'given in code'
+
     """
 
     name: str
@@ -78,10 +79,9 @@ class Component:
             raise InputError("A component needs a name.")
         if self.molar_mass is None and self.formula:
             object.__setattr__(self, "molar_mass", molar_mass_of(self.formula))
-        for key in CONSTANTS:
+        for key, (unit, words) in CONSTANTS.items():
             value = getattr(self, key)
             if value is not None and not (np.isfinite(value) and (value > 0.0 or key == "omega")):
-                unit, words = CONSTANTS[key]
                 raise InputError(f"The {words} of {self.name} is {value!r} {unit}; it must be a positive number.")
         given = {key: _YOURS for key in (*CONSTANTS, "vapor_pressure", "heat_capacity") if getattr(self, key) is not None}
         object.__setattr__(self, "sources", MappingProxyType({**given, **self.sources}))
@@ -93,6 +93,7 @@ class Component:
         ------
         UnknownComponentError
             If this component lacks it.
+
         """
         value = getattr(self, key)
         if value is None:

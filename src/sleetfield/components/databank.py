@@ -47,6 +47,7 @@ class Databank:
     'methyl ethyl ketone'
     >>> databank().find("7732-18-5").name
     'water'
+
     """
 
     def __init__(self) -> None:
@@ -91,12 +92,15 @@ class Databank:
         ------
         UnknownComponentError
             If there is none, with the nearest names, or if a formula fits several.
+
         """
         found = self._index.get(_key(text))
         if found is None:
             isomers = self._by_formula(text)
             if len(isomers) > 1:
-                raise UnknownComponentError(f"The formula {text!r} fits {len(isomers)} components: {', '.join(isomers)}. Give a name.")
+                raise UnknownComponentError(
+                    f"The formula {text!r} fits {len(isomers)} components: {', '.join(isomers)}. Give a name."
+                )
             found = isomers[0] if isomers else None
         if found is None:
             near = self.nearest(text)

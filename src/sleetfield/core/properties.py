@@ -45,9 +45,7 @@ def phase_properties(
     return PhaseProperties(e.ln_phi, e.Z, V, H_ideal + H_residual, S_ideal + S_residual, Cp_ideal + Cp_residual)
 
 
-def _ideal_gas(
-    heat_capacities: Sequence[HeatCapacity | None], T: Array, P: Array, x: Array
-) -> tuple[Array, Array, Array]:
+def _ideal_gas(heat_capacities: Sequence[HeatCapacity | None], T: Array, P: Array, x: Array) -> tuple[Array, Array, Array]:
     H, Cp = np.zeros(len(T)), np.zeros(len(T))
     S = -R * (np.log(P / P_REFERENCE) + (x * np.log(np.maximum(x, ABSENT))).sum(axis=-1))
     for i, correlation in enumerate(heat_capacities):

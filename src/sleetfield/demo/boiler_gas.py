@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -14,6 +15,9 @@ from ..results.envelope import Envelope
 from ..results.state import State
 from ..results.text import note_lines, shown
 from ..system import System
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
 
 GAS = {
     "nitrogen": 0.0120,
@@ -51,6 +55,7 @@ def run(folder: Path, overwrite: bool = False) -> str:
     ------
     InputError
         If the folder can't be made, or holds a file that may not be overwritten.
+
     """
     try:
         folder.mkdir(parents=True, exist_ok=True)
@@ -60,7 +65,9 @@ def run(folder: Path, overwrite: bool = False) -> str:
     line = gas.flash(GAS, T=LINE_T, P=LINE_P, flow=FLOW)
     envelope = gas.envelope(GAS, quality=[0.99, 0.995])
     pressures = np.linspace(2e5, 100e5, 99)
-    dropout = gas.table(GAS, T=[line.T], P=pressures, properties=["n_phases", "vapor_fraction", "density", "fraction", "molar_volume"])
+    dropout = gas.table(
+        GAS, T=[line.T], P=pressures, properties=["n_phases", "vapor_fraction", "density", "fraction", "molar_volume"]
+    )
     liquid = 1.0 - dropout["vapor_fraction"].to_numpy()
     dropout.insert(3, "liquid mol %", 100.0 * liquid)
 
@@ -78,7 +85,7 @@ def run(folder: Path, overwrite: bool = False) -> str:
     return f"{summary}\nTables, figures and this summary are in {folder}/."
 
 
-def _axes():  # type: ignore[no-untyped-def]
+def _axes() -> Axes:
     from matplotlib.figure import Figure
 
     return Figure(figsize=(9.6, 6.0), layout="constrained").add_subplot()
@@ -111,7 +118,9 @@ def _summary(gas: System, line: State, envelope: Envelope, pressures: np.ndarray
     except CalculationError as error:
         parts.append(str(error))
     worst = int(liquid.argmax())
-    parts.append(f"Along that isotherm the drop-out is largest at {pressure(float(pressures[worst]))}: {100.0 * liquid[worst]:.2f} mol %.")
+    parts.append(
+        f"Along that isotherm the drop-out is largest at {pressure(float(pressures[worst]))}: {100.0 * liquid[worst]:.2f} mol %."
+    )
     t, b = envelope.cricondentherm, envelope.cricondenbar
     if t is not None and b is not None:
         parts.append(f"The gas can be two-phase up to {temperature(t.T)} (cricondentherm) and {pressure(b.P)} (cricondenbar).")

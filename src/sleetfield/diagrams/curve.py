@@ -27,7 +27,7 @@ def draw_curve(
     ax.plot(x, y, **LINES["value"])
     for name, mark_x, mark_y in marks:
         ax.plot([mark_x], [mark_y], linestyle="none", zorder=5, **MARKS["operating"])
-        ax.annotate(name, (mark_x, mark_y), xytext=(10, 8), textcoords="offset points", fontsize=9)
+        ax.annotate(name, (mark_x, mark_y), xytext=(12, -12), textcoords="offset points", fontsize=9)
     ax.set_ylim(bottom=0.0)
     ax.set_xlabel(labels[0])
     ax.set_ylabel(labels[1])

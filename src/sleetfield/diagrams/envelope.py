@@ -32,16 +32,18 @@ def draw_envelope(
         t, p = from_si(T, "temperature", units), from_si(P, "pressure", units)
         ax.plot(t, p, **LINES[kind])
         if kind == "quality":
-            _on_line(ax, t, p, label, LINES[kind]["color"], 0.45)
+            _on_line(ax, t, p, label, LINES[kind]["color"], 0.22)
         elif kind not in named:
             named.add(kind)
-            _on_line(ax, t, p, f"{kind} line", LINES[kind]["color"], 0.55)
-    for kind, label, T, P in marks:
-        t, p = float(from_si(T, "temperature", units)), float(from_si(P, "pressure", units))
-        ax.plot([t], [p], linestyle="none", zorder=5, **MARKS[kind])
-        dx, dy, align = {"cricondenbar": (0, 9, "center"), "critical": (-9, 7, "right")}.get(kind, (10, -4, "left"))
+            _on_line(ax, t, p, f"{kind} line", LINES[kind]["color"], 0.4)
+    for kind, label, mark_T, mark_P in marks:
+        at = float(from_si(mark_T, "temperature", units)), float(from_si(mark_P, "pressure", units))
+        ax.plot([at[0]], [at[1]], linestyle="none", zorder=5, **MARKS[kind])
+        dx, dy, align = {"cricondenbar": (0, 9, "center"), "critical": (-9, 7, "right"), "cricondentherm": (-9, -4, "right")}.get(
+            kind, (10, -4, "left")
+        )
         ax.annotate(
-            label, (t, p), xytext=(dx, dy), textcoords="offset points", ha=align, fontsize=9,
+            label, at, xytext=(dx, dy), textcoords="offset points", ha=align, fontsize=9,
             bbox={"boxstyle": "round,pad=0.15", "fc": "white", "ec": "none", "alpha": 0.75}, zorder=6,
         )  # fmt: skip
     if log:

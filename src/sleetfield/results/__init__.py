@@ -1,1 +1,1 @@
-"""What calculations return: frozen, printable, convertible to data frames, and with notes about what a careful colleague would say."""
+"""What calculations return: frozen, printable, convertible to data frames, and with notes."""

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
-from . import text
+from .base import Result
 from .text import heading, shown
 
 if TYPE_CHECKING:
@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, eq=False)
-class CriticalPoint:
+class CriticalPoint(Result):
     """A critical point of a mixture.
 
     Attributes
@@ -29,6 +29,7 @@ class CriticalPoint:
         Whether the critical phase is stable; where it is not, another phase would form and the point is not seen.
     all : tuple of CriticalPoint
         Every critical point of the mixture, hottest first.
+
     """
 
     system: System
@@ -50,13 +51,17 @@ class CriticalPoint:
             notes.append("The critical phase is not stable: another phase would form.")
         return notes
 
+    def title(self, units: str | None = None) -> str:
+        """What of which system."""
+        return f"Critical point of {self.system.title}"
+
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """One row for each critical point."""
         import pandas as pd
 
         from ..units import from_si
 
-        unit_set = self.system.units if units is None else units
+        unit_set = self.unit_set(units)
         points = self.all or (self,)
         columns: dict[str, Any] = {
             heading(name, dimension, unit_set): from_si([getattr(p, name) for p in points], dimension, unit_set)
@@ -65,23 +70,13 @@ class CriticalPoint:
         columns["stable"] = ["yes" if p.stable else "no" for p in points]
         return pd.DataFrame(columns)
 
-    def report(self, units: str | None = None) -> str:
-        """The point as text, in a set of units."""
-        return text.report(f"Critical point of {self.system.title}", self.to_frame(units), self.notes)
-
     def to_dict(self) -> dict[str, Any]:
         """Everything in SI, as plain values."""
         return {"T": self.T, "P": self.P, "molar_volume": self.molar_volume, "stable": self.stable}
 
-    def __str__(self) -> str:
-        return self.report()
-
-    def _repr_html_(self) -> str:
-        return text.html(f"Critical point of {self.system.title}", self.to_frame(), self.notes)
-
 
 @dataclass(frozen=True, eq=False)
-class StabilityTest:
+class StabilityTest(Result):
     """Whether a mixture stays one phase.
 
     Attributes
@@ -91,6 +86,7 @@ class StabilityTest:
         The lowest found, in units of RT; negative where another phase would form.
     trial : dict
         Mole fractions of the phase that would form, or that comes nearest to forming.
+
     """
 
     system: System
@@ -106,19 +102,15 @@ class StabilityTest:
         """What a careful colleague would point out."""
         return list(self.system.notes)
 
+    def title(self, units: str | None = None) -> str:
+        """The answer, and at which condition."""
+        unit_set = self.unit_set(units)
+        answer = "stable: stays one phase" if self.stable else "not stable: splits"
+        condition = f"{shown(self.T, 'temperature', unit_set)}, {shown(self.P, 'pressure', unit_set)}"
+        return f"{self.system.title} at {condition} is {answer} (tangent-plane distance {self.tangent_plane_distance:.4g})"
+
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """The mixture and the trial phase, component by component."""
         import pandas as pd
 
         return pd.DataFrame({"mixture": self.z, "trial phase": list(self.trial.values())}, index=list(self.trial))
-
-    def report(self, units: str | None = None) -> str:
-        """The test as text, in a set of units."""
-        unit_set = self.system.units if units is None else units
-        answer = "stable: stays one phase" if self.stable else "not stable: splits"
-        condition = f"{shown(self.T, 'temperature', unit_set)}, {shown(self.P, 'pressure', unit_set)}"
-        title = f"{self.system.title} at {condition} is {answer} (tangent-plane distance {self.tangent_plane_distance:.4g})"
-        return text.report(title, self.to_frame(), self.notes)
-
-    def __str__(self) -> str:
-        return self.report()

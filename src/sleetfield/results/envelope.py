@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 import numpy as np
@@ -11,7 +12,7 @@ from numpy.typing import NDArray
 
 from ..core.constants import R
 from ..core.equilibrium.envelope import Line
-from . import text
+from .base import Result
 from .critical import CriticalPoint
 from .text import heading, shown
 
@@ -32,17 +33,14 @@ class MarkedPoint(NamedTuple):
 
 
 class Branch(NamedTuple):
-    """A stretch of line of one kind."""
+    """A stretch of saturation line of one kind, "bubble" or "dew"."""
 
     kind: str
-    T: Array
-    P: Array
-    ln_k: Array
-    Z: Array
+    line: Line
 
 
 @dataclass(frozen=True, eq=False)
-class Envelope:
+class Envelope(Result):
     """The P-T envelope of a mixture.
 
     Attributes
@@ -58,6 +56,7 @@ class Envelope:
         Highest temperature and highest pressure of the two-phase region; None where the envelope has none.
     unstable : float
         Share of the line's points at which a further phase would form.
+
     """
 
     system: System
@@ -76,12 +75,11 @@ class Envelope:
         for line in self.lines:
             lighter = line.first_is_lighter
             ends = [0, *(i for i in line.critical), len(line.T) - 1]
-            for a, b in zip(ends[:-1], ends[1:], strict=True):
+            for a, b in pairwise(ends):
                 if b <= a:
                     continue
-                part = slice(a, b + 1)
                 kind = "dew" if lighter[(a + b) // 2] else "bubble"
-                found.append(Branch(kind, line.T[part], line.P[part], line.ln_k[part], line.Z[part]))
+                found.append(Branch(kind, line.between(a, b)))
         return found
 
     @property
@@ -97,11 +95,17 @@ class Envelope:
         notes = [*self.system.notes, *self.system.vapor_pressure_notes(temperatures)]
         if any(line.broken for line in self.lines):
             ends = ", ".join(
-                f"{shown(line.T[-1], 'temperature', units)}, {shown(line.P[-1], 'pressure', units)}" for line in self.lines if line.broken
+                f"{shown(line.T[-1], 'temperature', units)}, {shown(line.P[-1], 'pressure', units)}"
+                for line in self.lines
+                if line.broken
             )
-            notes.append(f"The saturation line ends where its phase ceases to exist, at {ends}: a second liquid region meets it there.")
+            notes.append(
+                f"The saturation line ends where its phase ceases to exist, at {ends}: a second liquid region meets it there."
+            )
         elif not self.closed:
-            notes.append(f"The envelope is open: it was followed up to {shown(max(line.P.max() for line in self.lines), 'pressure', units)}.")
+            notes.append(
+                f"The envelope is open: it was followed up to {shown(max(line.P.max() for line in self.lines), 'pressure', units)}."
+            )
         if not self.critical_points:
             notes.append("No critical point was met.")
         if self.unstable > 0.0:
@@ -111,13 +115,14 @@ class Envelope:
             )
         c, t = self.critical_points, self.cricondentherm
         if c and t is not None and t.T > c[0].T * (1.0 + 1e-6):
-            cold, hot = shown(c[0].T, "temperature", units), shown(t.T, "temperature", units)
-            notes.append(f"Retrograde: between {cold} and {hot} lowering the pressure makes liquid form first, and vanish again later.")
+            cold, hot = shown(c[0].T, "temperature", units, 4), shown(t.T, "temperature", units, 4)
+            notes.append(
+                f"Retrograde: between {cold} and {hot} lowering the pressure makes liquid form first, and vanish again later."
+            )
         return notes
 
-    @property
-    def title(self) -> str:
-        """For figures and reports."""
+    def title(self, units: str | None = None) -> str:
+        """What of which system."""
         return f"P-T envelope of {self.system.title}"
 
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
@@ -126,11 +131,12 @@ class Envelope:
 
         from ..units import from_si
 
-        unit_set = self.system.units if units is None else units
+        unit_set = self.unit_set(units)
         parts = []
-        lines = [(b.kind, 1.0 if b.kind == "dew" else 0.0, b.T, b.P, b.ln_k, b.Z) for b in self.branches]
-        lines += [("quality", q, line.T, line.P, line.ln_k, line.Z) for q, line in self.quality_lines.items()]
-        for kind, quality, T, P, ln_k, Z in lines:
+        lines = [(b.kind, 1.0 if b.kind == "dew" else 0.0, b.line) for b in self.branches]
+        lines += [("quality", q, line) for q, line in self.quality_lines.items()]
+        for kind, quality, line in lines:
+            T, P, ln_k, Z = line.T, line.P, line.ln_k, line.Z
             sign = np.where(Z[:, :1] >= Z[:, 1:], 1.0, -1.0)
             volumes = np.sort(Z * (R * T / P)[:, None], axis=1)
             columns: dict[str, Any] = {
@@ -145,13 +151,13 @@ class Envelope:
             parts.append(pd.DataFrame(columns))
         return pd.concat(parts, ignore_index=True)
 
-    def points_frame(self, units: str | None = None) -> pd.DataFrame:
+    def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """The marked points: critical, cricondentherm, cricondenbar."""
         import pandas as pd
 
         from ..units import from_si
 
-        unit_set = self.system.units if units is None else units
+        unit_set = self.unit_set(units)
         marked: list[tuple[str, float, float]] = [("critical point", p.T, p.P) for p in self.critical_points]
         if self.cricondentherm is not None:
             marked.append(("cricondentherm", *self.cricondentherm))
@@ -182,13 +188,9 @@ class Envelope:
             if point is not None:
                 marks.append((kind, kind, *point))
         marks += [("operating", name, T, P) for name, (T, P) in (points or {}).items()]
-        lines = [(b.kind, "", b.T, b.P) for b in self.branches]
-        lines += [("quality", f"{100 * q:g} %", line.T, line.P) for q, line in self.quality_lines.items()]
-        return draw_envelope(ax, lines, marks, self.title, self.system.units if units is None else units, log)
-
-    def report(self, units: str | None = None) -> str:
-        """Marked points and notes as text, in a set of units."""
-        return text.report(self.title, self.points_frame(units), self.notes)
+        lines = [(b.kind, "", *b.line.smooth()) for b in self.branches]
+        lines += [("quality", f"{100 * q:g} % vapor", *line.smooth()) for q, line in self.quality_lines.items()]
+        return draw_envelope(ax, lines, marks, self.title(), self.unit_set(units), log)
 
     def to_dict(self) -> dict[str, Any]:
         """Everything in SI, as plain values."""
@@ -201,14 +203,11 @@ class Envelope:
             "cricondentherm": self.cricondentherm._asdict() if self.cricondentherm else None,
             "cricondenbar": self.cricondenbar._asdict() if self.cricondenbar else None,
             "lines": [
-                *({"line": b.kind, "T": b.T.tolist(), "P": b.P.tolist()} for b in self.branches),
-                *({"line": "quality", "vapor_fraction": q, "T": v.T.tolist(), "P": v.P.tolist()} for q, v in self.quality_lines.items()),
+                *({"line": b.kind, "T": b.line.T.tolist(), "P": b.line.P.tolist()} for b in self.branches),
+                *(
+                    {"line": "quality", "vapor_fraction": q, "T": v.T.tolist(), "P": v.P.tolist()}
+                    for q, v in self.quality_lines.items()
+                ),
             ],
             "notes": self.notes,
         }
-
-    def __str__(self) -> str:
-        return self.report()
-
-    def _repr_html_(self) -> str:
-        return text.html(self.title, self.points_frame(), self.notes)

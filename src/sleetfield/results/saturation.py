@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
-from . import text
+from .base import Result
 from .text import heading, shown
 
 if TYPE_CHECKING:
@@ -22,7 +22,7 @@ Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True, eq=False)
-class Saturation:
+class Saturation(Result):
     """A bubble or dew point.
 
     Attributes
@@ -39,6 +39,7 @@ class Saturation:
         Mole fractions of the phase that is about to form.
     stable : bool
         False where a further phase would form first, so that this is not the boundary.
+
     """
 
     system: System
@@ -77,14 +78,18 @@ class Saturation:
             values = ", ".join(shown(v, dimension, self.system.units) for v in more)
             word = "second" if len(more) == 1 else "further"
             where = "is a second" if len(more) == 1 else "are further"
-            notes.append(f"There {where} {self.kind} point{'s' if len(more) > 1 else ''} at this {_given(self.given)}: {values} ({word} solution, retrograde region).")
+            notes.append(
+                f"There {where} {self.kind} point{'s' if len(more) > 1 else ''} at this {_given(self.given)}: {values} ({word} solution, retrograde region)."
+            )
         if not self.stable:
-            notes.append(f"Another phase forms before this {self.kind} point is reached, so it is not the boundary of the stable mixture.")
+            notes.append(
+                f"Another phase forms before this {self.kind} point is reached, so it is not the boundary of the stable mixture."
+            )
         return notes
 
-    def title(self, units: str) -> str:
-        """System and condition, for headings."""
-        value = shown(getattr(self, self.given), _given(self.given), units)
+    def title(self, units: str | None = None) -> str:
+        """Kind, system and condition."""
+        value = shown(getattr(self, self.given), _given(self.given), self.unit_set(units))
         return f"{self.kind.capitalize()} point of {self.system.title} at {value}"
 
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
@@ -93,7 +98,7 @@ class Saturation:
 
         from ..units import from_si
 
-        unit_set = self.system.units if units is None else units
+        unit_set = self.unit_set(units)
         rows: dict[str, list[float]] = {
             heading("T", "temperature", unit_set): [float(from_si(self.T, "temperature", unit_set))] * 2,
             heading("P", "pressure", unit_set): [float(from_si(self.P, "pressure", unit_set))] * 2,
@@ -101,11 +106,6 @@ class Saturation:
         for i, name in enumerate(self.system.names):
             rows[f"x {name}"] = [float(self.y[i]), float(self.x[i])]
         return pd.DataFrame.from_dict(rows, orient="index", columns=["vapor", "liquid"])
-
-    def report(self, units: str | None = None) -> str:
-        """The point as text, in a set of units."""
-        unit_set = self.system.units if units is None else units
-        return text.report(self.title(unit_set), self.to_frame(unit_set), self.notes)
 
     def to_dict(self) -> dict[str, Any]:
         """Everything in SI, as plain values."""
@@ -121,19 +121,13 @@ class Saturation:
             "notes": self.notes,
         }
 
-    def __str__(self) -> str:
-        return self.report()
-
-    def _repr_html_(self) -> str:
-        return text.html(self.title(self.system.units), self.to_frame(), self.notes)
-
 
 def _given(name: str) -> str:
     return "temperature" if name == "T" else "pressure"
 
 
 @dataclass(frozen=True, eq=False)
-class SaturationBatch:
+class SaturationBatch(Result):
     """Many bubble or dew points; ``batch[i]`` is one `Saturation`. A point that does not exist is NaN, and a note names it.
 
     Attributes
@@ -141,6 +135,7 @@ class SaturationBatch:
     T, P : (N,)
     z, incipient : (N, C)
     stable : (N,)
+
     """
 
     system: System
@@ -161,7 +156,14 @@ class SaturationBatch:
     def __getitem__(self, index: int) -> Saturation:
         i = range(len(self))[index]
         return Saturation(
-            self.system, self.kind, self.given, float(self.T[i]), float(self.P[i]), self.z[i], self.incipient[i], bool(self.stable[i])
+            self.system,
+            self.kind,
+            self.given,
+            float(self.T[i]),
+            float(self.P[i]),
+            self.z[i],
+            self.incipient[i],
+            bool(self.stable[i]),
         )
 
     @property
@@ -189,13 +191,17 @@ class SaturationBatch:
             notes.append(f"At {unstable} points another phase forms first, so they are not the boundary of the stable mixture.")
         return notes
 
+    def title(self, units: str | None = None) -> str:
+        """How many points of what."""
+        return f"{len(self)} {self.kind} points of {self.system.title}"
+
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """One row for each point."""
         import pandas as pd
 
         from ..units import from_si
 
-        unit_set = self.system.units if units is None else units
+        unit_set = self.unit_set(units)
         columns = {
             heading("T", "temperature", unit_set): from_si(self.T, "temperature", unit_set),
             heading("P", "pressure", unit_set): from_si(self.P, "pressure", unit_set),
@@ -204,9 +210,3 @@ class SaturationBatch:
         for i, name in enumerate(self.system.names):
             columns[f"{letter} {name}"] = self.incipient[:, i]
         return pd.DataFrame(columns)
-
-    def __str__(self) -> str:
-        return text.report(f"{len(self)} {self.kind} points of {self.system.title}", self.to_frame(), self.notes)
-
-    def _repr_html_(self) -> str:
-        return text.html(f"{len(self)} {self.kind} points of {self.system.title}", self.to_frame(), self.notes)

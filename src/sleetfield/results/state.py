@@ -14,7 +14,7 @@ from ..core.equilibrium.flash import FlashResult
 from ..core.models.contract import LIQUID, VAPOR
 from ..core.properties import PhaseProperties, phase_properties
 from ..errors import InputError
-from . import text
+from .base import Result
 from .text import heading, shown
 
 if TYPE_CHECKING:
@@ -58,6 +58,8 @@ PER_COMPONENT = ("composition", "ln_phi")
 PROPERTIES = tuple(dict.fromkeys(("n_phases", *OVERALL, *PER_PHASE, *PER_COMPONENT)))
 """Every property that a table can have."""
 
+DEFAULT_PROPERTIES = ("n_phases", "vapor_fraction", "H", "S", "density")
+
 
 @dataclass(frozen=True, eq=False)
 class Phase:
@@ -79,6 +81,7 @@ class Phase:
         Logarithm of each component's fugacity coefficient.
     flow : float or None
         mol/s, where the feed's flow was given.
+
     """
 
     kind: str
@@ -96,7 +99,7 @@ class Phase:
 
 
 @dataclass(frozen=True, eq=False)
-class StateBatch:
+class StateBatch(Result):
     """Many states at equilibrium; arrays hold one entry for each, and ``batch[i]`` is one `State`.
 
     Attributes
@@ -111,6 +114,7 @@ class StateBatch:
         The phases, as the engine gives them.
     shape : tuple
         The shape that T, P and z had together.
+
     """
 
     system: System
@@ -244,15 +248,13 @@ class StateBatch:
             notes.append(f"In {unstable.size} states a further phase would form that is not shown, the first at {first}.")
         return notes
 
-    def to_frame(self, properties: Sequence[str] = ("n_phases", "vapor_fraction", "H", "S", "density"), units: str | None = None) -> pd.DataFrame:
+    def title(self, units: str | None = None) -> str:
+        """How many states of what."""
+        return f"{len(self)} states of {self.system.title}"
+
+    def to_frame(self, units: str | None = None, properties: Sequence[str] = DEFAULT_PROPERTIES) -> pd.DataFrame:
         """One row for each state; columns carry their units. Any of `PROPERTIES`, in the order given."""
-        return state_table(self, properties, self.system.units if units is None else units)
-
-    def __str__(self) -> str:
-        return text.report(f"{len(self)} states of {self.system.title}", self.to_frame(), self.notes)
-
-    def _repr_html_(self) -> str:
-        return text.html(f"{len(self)} states of {self.system.title}", self.to_frame(), self.notes)
+        return state_table(self, properties, self.unit_set(units))
 
 
 def _at(batch: StateBatch, i: int) -> str:
@@ -267,6 +269,7 @@ def state_table(batch: StateBatch, properties: Sequence[str], units: str) -> pd.
     ------
     InputError
         If a property is not one of `PROPERTIES`.
+
     """
     import pandas as pd
 
@@ -305,7 +308,7 @@ def state_table(batch: StateBatch, properties: Sequence[str], units: str) -> pd.
 
 
 @dataclass(frozen=True, eq=False)
-class State:
+class State(Result):
     """One state at equilibrium. ``phases`` holds them, lightest first."""
 
     batch: StateBatch
@@ -328,7 +331,7 @@ class State:
     @property
     def z(self) -> Array:
         """Feed mole fractions ``(C,)``."""
-        return self.batch.z[0]
+        return np.asarray(self.batch.z[0])
 
     @property
     def flow(self) -> float | None:
@@ -406,6 +409,7 @@ class State:
         >>> state = sl.System(["methane"], eos="PR").flash([1.0], T=250.0, P=20e5)
         >>> print(state.quantity("P", units="engineering"))
         20.0 bar
+
         """
         from ..units import quantity
 
@@ -415,7 +419,7 @@ class State:
         value = getattr(self, name)
         if value is None:
             raise InputError("No flow was given for this state: flash(..., flow='120 kmol/h').")
-        return quantity(value, dimensions[name], self.system.units if units is None else units)
+        return quantity(value, dimensions[name], self.unit_set(units))
 
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """Properties as rows, with a column for the whole and one for each phase."""
@@ -423,7 +427,7 @@ class State:
 
         from ..units import from_si
 
-        unit_set = self.system.units if units is None else units
+        unit_set = self.unit_set(units)
         labels = _labels([p.kind for p in self.phases])
         rows: dict[str, list[Any]] = {}
         rows["mole fraction"] = [1.0, *(p.fraction for p in self.phases)]
@@ -433,21 +437,19 @@ class State:
         for name, dimension in PER_PHASE.items():
             if name == "fraction":
                 continue
-            whole = np.nan if name == "Z" else float(self.z @ self.system.molar_mass) if name == "molar_mass" else getattr(self, name)
+            whole = (
+                np.nan if name == "Z" else float(self.z @ self.system.molar_mass) if name == "molar_mass" else getattr(self, name)
+            )
             values = [whole, *(getattr(p, name) for p in self.phases)]
             rows[heading(name, dimension, unit_set)] = list(from_si(values, dimension, unit_set))
         for i, component in enumerate(self.system.names):
             rows[f"x {component}"] = [float(self.z[i]), *(p.composition[component] for p in self.phases)]
         return pd.DataFrame.from_dict(rows, orient="index", columns=["overall", *labels])
 
-    def title(self, units: str) -> str:
-        """System and condition, for headings."""
-        return f"{self.system.title} at {shown(self.T, 'temperature', units)}, {shown(self.P, 'pressure', units)}"
-
-    def report(self, units: str | None = None) -> str:
-        """The state as text, in a set of units."""
-        unit_set = self.system.units if units is None else units
-        return text.report(self.title(unit_set), self.to_frame(unit_set), self.notes)
+    def title(self, units: str | None = None) -> str:
+        """System and condition."""
+        unit_set = self.unit_set(units)
+        return f"{self.system.title} at {shown(self.T, 'temperature', unit_set)}, {shown(self.P, 'pressure', unit_set)}"
 
     def to_dict(self) -> dict[str, Any]:
         """Everything in SI, as plain values."""
@@ -463,12 +465,6 @@ class State:
             "phases": [dict(vars(p)) for p in self.phases],
             "notes": self.notes,
         }
-
-    def __str__(self) -> str:
-        return self.report()
-
-    def _repr_html_(self) -> str:
-        return text.html(self.title(self.system.units), self.to_frame(), self.notes)
 
 
 def _labels(kinds: list[str]) -> list[str]:

@@ -22,6 +22,7 @@ class Correlation(ABC):
         In the order and units of the subclass's equation.
     T_min, T_max : float
         Range of validity, K.
+
     """
 
     coefficients: tuple[float, ...]
@@ -55,7 +56,7 @@ class LnVaporPressure(Correlation):
         return self._all(T)[0]
 
     def slope(self, T: Array) -> Array:
-        """d ln P/dT, 1/K."""
+        """D ln P/dT, 1/K."""
         return self._all(T)[1]
 
     def curvature(self, T: Array) -> Array:

@@ -41,7 +41,7 @@ def critical_points(model: PhaseModel, z: Array) -> list[CriticalPoint]:
         form = _smallest(model, T, V, n)[1]
         known = np.isfinite(T) & np.isfinite(form)
         crossings = np.flatnonzero(known[:-1] & known[1:] & (form[:-1] * form[1:] <= 0.0))
-        points = []
+        points: list[CriticalPoint] = []
         for i in crossings:
             weight = form[i] / (form[i] - form[i + 1]) if form[i] != form[i + 1] else 0.5
             point = refine(model, n, T[i] + weight * (T[i + 1] - T[i]), V[i] + weight * (V[i + 1] - V[i]))
@@ -88,7 +88,7 @@ def _matrix(model: VolumeModel, T: Array, V: Array, n: Array) -> Array:
 def _smallest(model: VolumeModel, T: Array, V: Array, n: Array) -> tuple[Array, Array]:
     """The smallest eigenvalue of B, and the cubic form along its eigenvector, ``(N,)`` each; the form's sign follows Σu ≥ 0."""
     matrix = _matrix(model, T, V, n)
-    usable = np.isfinite(matrix).all(axis=(1, 2))
+    usable = np.asarray(np.isfinite(matrix).all(axis=(1, 2)))
     values, vectors = np.linalg.eigh(np.where(usable[:, None, None], matrix, 0.0))
     u = vectors[:, :, 0]
     direction = np.sqrt(n) * u
@@ -119,6 +119,6 @@ def _limit_of_stability(model: VolumeModel, V: Array, n: Array) -> Array:
 
 def _eigenvalue(model: VolumeModel, T: Array, V: Array, n: Array) -> Array:
     matrix = _matrix(model, T, V, n)
-    usable = np.isfinite(matrix).all(axis=(1, 2))
+    usable = np.asarray(np.isfinite(matrix).all(axis=(1, 2)))
     values = np.linalg.eigvalsh(np.where(usable[:, None, None], matrix, 0.0))[:, 0]
     return np.where(usable, values, np.nan)

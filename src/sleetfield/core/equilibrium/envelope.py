@@ -10,7 +10,7 @@ ln K change sign, goes on as a bubble line.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
@@ -64,6 +64,7 @@ class Line:
         Whether the line came back to the pressure it started from; else it is open: it left the range of pressure or temperature.
     broken : bool
         Whether the tracing stopped because no further point converged.
+
     """
 
     T: Array
@@ -82,6 +83,24 @@ class Line:
         for i in self.critical:
             lighter[i] = lighter[i - 1] if i else lighter[i + 1]
         return lighter
+
+    def smooth(self, per_step: int = 8) -> tuple[Array, Array]:
+        """T and P along a cubic spline through the points, in logarithms against the length of the line; for drawing."""
+        from scipy.interpolate import CubicSpline
+
+        if len(self.T) < 4:
+            return self.T, self.P
+        knots = np.stack([np.log(self.T), np.log(self.P)], axis=1)
+        length = np.concatenate([[0.0], np.cumsum(np.hypot(10.0 * np.diff(knots[:, 0]), np.diff(knots[:, 1])))])
+        fine = np.interp(np.arange((len(length) - 1) * per_step + 1) / per_step, np.arange(len(length)), length)
+        values = np.exp(CubicSpline(length, knots)(fine))
+        return values[:, 0], values[:, 1]
+
+    def between(self, a: int, b: int) -> Line:
+        """The stretch from point ``a`` to point ``b``."""
+        part = slice(a, b + 1)
+        critical = tuple(i - a for i in self.critical if a <= i <= b)
+        return Line(self.T[part], self.P[part], self.ln_k[part], self.Z[part], self.fraction, critical, False, False)
 
 
 @dataclass
@@ -138,7 +157,7 @@ class Tracer:
             if size < _TOLERANCE or (size < _ACCEPT and size >= last):
                 unit = np.zeros(c + 2)
                 unit[c + 1] = 1.0
-                tangent = np.linalg.solve(jacobian, unit)
+                tangent = np.asarray(np.linalg.solve(jacobian, unit), dtype=float)
                 if np.abs(X[:c]).max() < _TRIVIAL and abs(Z[0] / Z[1] - 1.0) < 1e-6:
                     return None
                 return Point(X, tangent, S, Z, iteration, crossed)
@@ -221,13 +240,13 @@ def _advance(tracer: Tracer, points: list[Point], S: int, tangent: Array, step_s
     """The next point, with the step reduced until it converges; close to a critical point the step goes across it."""
     previous = points[-1]
     c = len(tracer.z)
-    limit = _MAX_STEP_LN_T if S == c else _MAX_STEP_LN_P if S == c + 1 else _MAX_STEP_LN_K
+    limit = _MAX_STEP_LN_T if c == S else _MAX_STEP_LN_P if c + 1 == S else _MAX_STEP_LN_K
     reach = step_size
     for largest, bound in ((float(np.abs(tangent[:c]).max()), _MAX_STEP_LN_K), (abs(tangent[c]), _MAX_STEP_LN_T)):
         if largest > 0.0:
             reach = min(reach, bound / largest)
     reach = min(reach, limit, _MAX_STEP_LN_P / max(abs(tangent[c + 1]), 1e-12))
-    if S < c and abs(previous.X[S]) < 0.6 and previous.X[S] * tangent[S] < 0.0:
+    if c > S and abs(previous.X[S]) < 0.6 and previous.X[S] * tangent[S] < 0.0:
         reach = max(reach, 0.02)
         # the critical point lies where ln K is zero: keep clear of it on either side
         left_over = abs(previous.X[S]) - reach
@@ -235,7 +254,7 @@ def _advance(tracer: Tracer, points: list[Point], S: int, tangent: Array, step_s
             reach = abs(previous.X[S]) + 0.03 if abs(previous.X[S]) < 0.15 else abs(previous.X[S]) - 0.05
     for _ in range(14):
         X = _predict(points, S, tangent, reach)
-        crossed = bool(S < c and X[S] * previous.X[S] < 0.0 and _alike_in_volume(previous.Z))
+        crossed = bool(c > S and X[S] * previous.X[S] < 0.0 and _alike_in_volume(previous.Z))
         if crossed:
             tracer.swap()
         point = tracer.solve(X, S, previous.X[S] + np.sign(tangent[S]) * reach, crossed)
@@ -332,10 +351,8 @@ def _critical_between(model: PhaseModel, z: Array, beta: float, a: Point, b: Poi
     S = int(np.abs(b.X[:c] - a.X[:c]).argmax())
     h = b.X[S] - a.X[S]
     t = -a.X[S] / h
-    if b.S < c:
-        X = _hermite(a.X, a.tangent / a.tangent[S] * h, b.X, b.tangent / b.tangent[S] * h, t)
-    else:
-        X = 0.5 * (a.X + b.X)
+    hopped = c <= b.S
+    X = 0.5 * (a.X + b.X) if hopped else _hermite(a.X, a.tangent / a.tangent[S] * h, b.X, b.tangent / b.tangent[S] * h, t)
     T, P = float(np.exp(X[c])), float(np.exp(X[c + 1]))
     V = R * T / P * float(a.Z.mean() * (1.0 - t) + b.Z.mean() * t)
     found = refine(model, z, T, V)
@@ -447,7 +464,7 @@ def crossings(model: PhaseModel, z: Array, line: Line, of: str, value: float) ->
         roots = (VAPOR, LIQUID) if line.Z[k, 0] >= line.Z[k, 1] else (LIQUID, VAPOR)
         tracer = Tracer(model, z, line.fraction, np.array(roots, dtype=np.int8))
         guesses = (X[i] + t * (X[i + 1] - X[i]), X[i], X[i + 1])
-        solved: Callable[[Array], Point | None] = lambda guess, tracer=tracer: tracer.solve(guess, S, float(np.log(value)))  # type: ignore[misc]
-        point = next((p for p in map(solved, guesses) if p is not None and np.abs(p.X - X[i]).max() < 1.5), None)
+        tries = (tracer.solve(guess, S, float(np.log(value))) for guess in guesses)
+        point = next((p for p in tries if p is not None and np.abs(p.X - X[i]).max() < 1.5), None)
         if point is not None:
             yield float(np.exp(point.X[c])), float(np.exp(point.X[c + 1])), point.X[:c], bool(point.Z[0] > point.Z[1])

@@ -48,6 +48,7 @@ class FlashResult:
         Largest |ln f difference| between the phases; 0 for one phase.
     tm : (N,)
         Lowest tangent-plane distance found from the answer; below `UNSTABLE` another phase would form.
+
     """
 
     n_phases: Index
@@ -97,6 +98,9 @@ class _Pairs:
     vapor: Array
     residual: Array
     tm: Array
+
+    def copy(self) -> _Pairs:
+        return _Pairs(self.two.copy(), self.ln_k.copy(order="K"), self.vapor.copy(), self.residual.copy(), self.tm.copy())
 
     def put(self, index: Index, ln_k: Array, vapor: Array, residual: Array) -> None:
         self.ln_k.T[:, index] = ln_k.T
@@ -186,7 +190,8 @@ def _solve(bound: BoundModel, z: Array, index: Index, ln_k: Array, pairs: _Pairs
 def _unsound(pairs: _Pairs, index: Index) -> NDArray[np.bool_]:
     v, ln_k = pairs.vapor[index], rows(pairs.ln_k, index)
     # NaN anywhere makes the first comparison false
-    return ~((v > 0.0) & (v < 1.0) & (np.abs(ln_k).max(axis=-1) > _SAME) & (pairs.residual[index] < 1e-3))
+    sound = (v > 0.0) & (v < 1.0) & (np.abs(ln_k).max(axis=-1) > _SAME) & (pairs.residual[index] < 1e-3)
+    return np.asarray(np.logical_not(sound))
 
 
 def _substitute(bound: BoundModel, z: Array, index: Index, ln_k: Array, pairs: _Pairs) -> Index:
@@ -200,7 +205,7 @@ def _substitute(bound: BoundModel, z: Array, index: Index, ln_k: Array, pairs: _
         possible = brackets(feed, k)[0]
         if not possible.all():
             # no split is possible: hand over, and let the caller start again from a trial phase
-            keep, drop = np.flatnonzero(possible), np.flatnonzero(~possible)
+            keep, drop = np.flatnonzero(possible), np.flatnonzero(np.logical_not(possible))
             pairs.put(active[drop], rows(ln_k, drop), np.full(drop.size, np.nan), np.full(drop.size, np.nan))
             active, point = active[keep], point.rows(keep)
             feed, ln_k, k, before = (rows(a, keep) for a in (feed, ln_k, k, before))
@@ -212,7 +217,7 @@ def _substitute(bound: BoundModel, z: Array, index: Index, ln_k: Array, pairs: _
         new = point.ln_phi(s.x) - point.ln_phi(s.y)
         step = new - ln_k
         error = np.abs(np.where(feed > 1e-30, step, 0.0)).max(axis=-1)
-        done = error < CONVERGED
+        done = np.asarray(error < CONVERGED)
         if iteration % 5 == 4:
             inner = (before * step).sum(axis=-1) / (before * before).sum(axis=-1)
             gain = np.where(np.abs(inner) < 0.98, 1.0 / (1.0 - inner), 1.0)
@@ -273,10 +278,8 @@ def _newton(bound: BoundModel, z: Array, index: Index, ln_k: Array, pairs: _Pair
         s = split(feed, np.exp(ln_k), Split(*(rows(a, keep) for a in s)).vapor)
 
 
-def _line_search(
-    point: BoundModel, feed: Array, ln_k: Array, step: Array, g: Array
-) -> tuple[Array, Array, NDArray[np.bool_]]:
-    """ln K along ``step`` at which the Gibbs energy is not higher than ``g``, and where one was found."""
+def _line_search(point: BoundModel, feed: Array, ln_k: Array, step: Array, g: Array) -> tuple[Array, Array, NDArray[np.bool_]]:
+    """Ln K along ``step`` at which the Gibbs energy is not higher than ``g``, and where one was found."""
     new_k, new_g = ln_k.copy(order="K"), g.copy()
     pending = np.arange(len(g))
     length = 1.0
@@ -329,7 +332,7 @@ def _recheck(bound: BoundModel, z: Array, d: Array, pairs: _Pairs) -> Array:
         if attempt or not again.size:
             break
         index = index[again]
-        rival = _Pairs(*(a.copy(order="K") for a in (pairs.two, pairs.ln_k, pairs.vapor, pairs.residual, pairs.tm)))
+        rival = pairs.copy()
         rival.two[index] = False
         _solve_from_trial(bound, z, index, rows(found.trial, again), rival)
         won = index[rival.two[index]]
@@ -359,8 +362,9 @@ def _result(bound: BoundModel, feed: Array, z: Array, pairs: _Pairs, tm: Array) 
         first = (Zy >= Zx)[:, None]
         amount[two] = np.where(first, np.stack([s.vapor, s.liquid], 1), np.stack([s.liquid, s.vapor], 1))
         present = feed[two] > 0.0
-        x[two, 0], x[two, 1] = np.where(present & first, s.y, np.where(present, s.x, 0.0)), np.where(
-            present & first, s.x, np.where(present, s.y, 0.0)
+        x[two, 0], x[two, 1] = (
+            np.where(present & first, s.y, np.where(present, s.x, 0.0)),
+            np.where(present & first, s.x, np.where(present, s.y, 0.0)),
         )
         Z[two] = np.sort(np.stack([Zy, Zx], 1), axis=1)[:, ::-1]
         kinds[two] = np.where(first, np.stack([kind_y, kind_x], 1), np.stack([kind_x, kind_y], 1))

@@ -20,6 +20,7 @@ from ..models.contract import LIQUID, VAPOR, BoundModel, Evaluation, Kind, Phase
 from .stability import pure_starts, stability
 
 _SUBSTITUTIONS = 12
+_NEAR = 0.02
 _NEWTON_STEPS = 40
 _BLOCK = 1024
 CONVERGED = 1e-10
@@ -39,6 +40,7 @@ class SaturationResult:
         Largest |ln f difference|.
     tm : (N,)
         Tangent-plane distance to the most favored further phase; below ``stability.UNSTABLE`` the point is not the boundary.
+
     """
 
     T: Array
@@ -126,7 +128,7 @@ class _Problem:
         Z_trial = bound.describe(incipient, self.trial_kind)[0]
         lighter = Z_trial > Z_feed if self.feed_kind == LIQUID else Z_trial < Z_feed
         apart = np.abs((ln_w - self.ln_z) * (self.ln_z > -30.0)).max(axis=-1)
-        return lighter & ((apart > 1e-6) | (np.abs(Z_trial / Z_feed - 1.0) > 1e-5))
+        return np.asarray(lighter & ((apart > 1e-6) | (np.abs(Z_trial / Z_feed - 1.0) > 1e-5)))
 
     def _further_phase(self, bound: BoundModel, z: Array, incipient: Array) -> Array:
         ln_z = np.log(z)
@@ -134,10 +136,10 @@ class _Problem:
         # the feed may itself be the metastable root of its composition
         own = (z * (ln_z + bound.ln_phi(z) - d)).sum(axis=-1)
         found = stability(bound, z, d, [d, *pure_starts(z)], incipient).tm
-        return np.minimum(found, own)
+        return np.asarray(np.minimum(found, own))
 
     def _guess_sum(self, ln_T: Array, ln_P: Array) -> tuple[Array, Array]:
-        """ln ΣW by the rough K-values, with rising P for a dew point and rising T for a bubble point; and the weights W/ΣW."""
+        """Ln ΣW by the rough K-values, with rising P for a dew point and rising T for a bubble point; and the weights W/ΣW."""
         ln_k = (self.model.ln_saturation_guess(np.exp(ln_T)).T - ln_P).T
         ln_w = self.ln_z + (ln_k if self.feed_kind == LIQUID else -ln_k)
         top = ln_w.max(axis=-1)
@@ -157,7 +159,7 @@ class _Problem:
             middle = 0.5 * (low + high)
             above = rising * self._guess_sum(middle, ln_P)[0] > 0.0
             low, high = np.where(above, low, middle), np.where(above, middle, high)
-        return 0.5 * (low + high)
+        return np.asarray(0.5 * (low + high))
 
     def _start_composition(self, ln_q: Array) -> Array:
         ln_T, ln_P = (np.log(self.given), ln_q) if self.unknown == "P" else (ln_q, np.log(self.given))
@@ -178,9 +180,12 @@ class _Problem:
             step = -np.log(total) / slope
             limit = 0.5 if self.unknown == "P" else 0.05
             step = np.clip(np.where(np.isfinite(step), step, 0.0), -limit, limit)
-            good = np.isfinite(new).all(axis=-1)
+            good = np.asarray(np.isfinite(new).all(axis=-1))
+            moved = np.maximum(np.abs(new - ln_w).max(axis=-1), np.abs(step))
             ln_w = np.where(good[:, None], new, ln_w)
             ln_q = ln_q + step
+            if (moved[good] < _NEAR).all():
+                break
         return ln_w, ln_q
 
     def _newton(self, index: Index, ln_w: Array, ln_q: Array) -> tuple[Array, Array, Array]:
@@ -227,16 +232,13 @@ class _Problem:
 def solve_all(matrices: Array, right: Array) -> Array:
     """Linear systems, one for each row; NaN where a matrix is singular."""
     try:
-        result: Array = np.linalg.solve(matrices, right[:, :, None])[:, :, 0]
-        return result
+        return np.asarray(np.linalg.solve(matrices, right[:, :, None])[:, :, 0], dtype=float)
     except np.linalg.LinAlgError:
         return np.stack([_solve_one(m, r) for m, r in zip(matrices, right, strict=True)])
 
 
 def _solve_one(matrix: Array, right: Array) -> Array:
     try:
-        result: Array = np.linalg.solve(matrix, right)
-        return result
+        return np.asarray(np.linalg.solve(matrix, right), dtype=float)
     except np.linalg.LinAlgError:
         return np.full(len(right), np.nan)
-

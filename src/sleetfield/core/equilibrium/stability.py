@@ -37,13 +37,13 @@ class Stability(NamedTuple):
 
 
 def wilson_starts(ln_k: Array, z: Array) -> list[Array]:
-    """ln W of a vapor-like and a liquid-like trial phase."""
+    """Ln W of a vapor-like and a liquid-like trial phase."""
     ln_z = np.log(z)
     return [ln_z + ln_k, ln_z - ln_k]
 
 
 def pure_starts(z: Array) -> list[Array]:
-    """ln W of trial phases that are each almost one component, for every component that is present anywhere."""
+    """Ln W of trial phases that are each almost one component, for every component that is present anywhere."""
     starts = []
     for i in np.flatnonzero(z.max(axis=0) > 1e-30):
         ln_w = np.full(z.shape, np.log(1e-3 / z.shape[1]), order="F")
@@ -74,7 +74,7 @@ def stability(bound: BoundModel, z: Array, d: Array, starts: list[Array], partne
 
 
 def distance(ln_w: Array, ln_phi: Array, d: Array) -> Array:
-    """tm of trial amounts."""
+    """Tm of trial amounts."""
     w = np.exp(ln_w)
     result: Array = 1.0 + (w * (ln_w + ln_phi - d - 1.0)).sum(axis=-1)
     return result
@@ -92,7 +92,7 @@ def _arrived(w: Array, known: _Known) -> NDArray[np.bool_]:
 
 
 def _minimize(bound: BoundModel, d: Array, known: _Known, ln_w: Array) -> tuple[Array, Array]:
-    """tm at the minimum reached from each start, and ln W there; a start that falls back to a known phase gives tm = 0."""
+    """Tm at the minimum reached from each start, and ln W there; a start that falls back to a known phase gives tm = 0."""
     tm = np.zeros(len(d))
     ln_w = ln_w.copy(order="K")
     active = np.arange(len(d))
@@ -179,7 +179,11 @@ def _newton(bound: BoundModel, d: Array, known: _Known, active: Index, tm: Array
 
 
 def descent_step(hessian: Array, gradient: Array) -> Array:
-    """-H⁻¹g for a batch, with H made positive definite by the absolute values of its eigenvalues."""
+    """-H⁻¹g for a batch, with H made positive definite by the absolute values of its eigenvalues; -g where H is not finite."""
+    usable = np.asarray(np.isfinite(hessian).all(axis=(-2, -1)))
+    if not usable.all():
+        hessian = np.where(usable[:, None, None], hessian, np.eye(hessian.shape[-1]))
+        gradient = np.where(np.isfinite(gradient), gradient, 0.0)
     values, vectors = np.linalg.eigh(0.5 * (hessian + np.swapaxes(hessian, -1, -2)))
     along = np.einsum("...ij,...i->...j", vectors, gradient)
     step: Array = -np.einsum("...ij,...j->...i", vectors, along / np.maximum(np.abs(values), 1e-8))

@@ -52,6 +52,7 @@ class Evaluation:
         Σ x_i ∂²ln φ_i/∂T² at constant P, 1/K².
     Z : (N,)
         Compressibility factor PV/RT of the phase, as the model states volume.
+
     """
 
     ln_phi: Array
@@ -70,11 +71,11 @@ class BoundModel(ABC):
 
     @abstractmethod
     def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
-        """ln φ ``(N, C)``."""
+        """Ln φ ``(N, C)``."""
 
     @abstractmethod
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
-        """ln φ with its derivatives."""
+        """Ln φ with its derivatives."""
 
     @abstractmethod
     def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:

@@ -21,7 +21,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array, Index, Kinds
-from ..arrays import rows as take_rows
 from ..constants import R
 from .contract import LIQUID, STABLE, VAPOR, BoundModel, Evaluation, Kind, VolumeModel
 
@@ -37,6 +36,7 @@ class CubicModel(VolumeModel):
         Critical temperature, K; critical pressure, Pa; acentric factor.
     kij : (C, C)
         Symmetric binary interaction parameters, zero on the diagonal.
+
     """
 
     delta1: ClassVar[float]
@@ -52,7 +52,7 @@ class CubicModel(VolumeModel):
         self.b = self.omega_b * R * Tc / Pc
         self.root_ac = np.sqrt(self.omega_a) * R * Tc / np.sqrt(Pc)
         self.m = self.alpha_slope(omega)
-        self.attraction = 1.0 - kij
+        self.attraction: Array = 1.0 - kij
 
     @staticmethod
     def alpha_slope(omega: Array) -> Array:
@@ -66,8 +66,8 @@ class CubicModel(VolumeModel):
         """√(aᵢP)/RT, component by component ``(C, N)``."""
         slope = self.m * self.root_ac
         root_a = np.abs((self.root_ac + slope)[:, None] - (slope / np.sqrt(self.Tc))[:, None] * np.sqrt(T))
-        root_a *= np.sqrt(P) / (R * T)
-        return root_a
+        scaled: Array = root_a * (np.sqrt(P) / (R * T))
+        return scaled
 
     def ln_saturation_guess(self, T: Array) -> Array:
         """Wilson's correlation (API-PVT meeting, 1968): ln P = ln P_c + 5.373(1 + ω)(1 - T_c/T)."""
@@ -165,7 +165,7 @@ class BoundCubic(BoundModel):
     def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
         A, B, _ = self._mixture(x)
         Z = self._Z(A, B, kind)
-        return Z, np.where(Z > self.model.critical_volume_ratio * B, VAPOR, LIQUID).astype(np.int8)
+        return Z, np.where(self.model.critical_volume_ratio * B < Z, VAPOR, LIQUID).astype(np.int8)
 
     def _Z(self, A: Array, B: Array, kind: Kind) -> Array:
         """The root of the cubic that ``kind`` asks for: closed form, then Newton polish where it improves."""
@@ -307,4 +307,3 @@ class BoundCubic(BoundModel):
             - integral[:, None, None] * (2.0 * A_ij - Ai[:, :, None])
         )
         return Evaluation(ln_phi, dT, dP, dn, g_TT, Z)
-

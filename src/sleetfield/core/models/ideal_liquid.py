@@ -28,6 +28,7 @@ class IdealLiquid:
         ln(P_sat/Pa) against T, one for each component.
     Tc, Pc, omega : (C,)
         For the liquid volume only.
+
     """
 
     def __init__(self, ln_vapor_pressure: Sequence[LnVaporPressure], Tc: Array, Pc: Array, omega: Array) -> None:

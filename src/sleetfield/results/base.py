@@ -1,0 +1,54 @@
+"""What every result can do: say what it is, show itself as a table, print, and speak its notes."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from typing import TYPE_CHECKING
+
+from . import text
+
+if TYPE_CHECKING:
+    import pandas as pd
+
+    from ..system import System
+
+
+class Result(ABC):
+    """A result of a `System`. Subclasses are frozen dataclasses with a field ``system``."""
+
+    if TYPE_CHECKING:
+
+        @property
+        def system(self) -> System:
+            """The system it belongs to."""
+
+    @abstractmethod
+    def title(self, units: str | None = None) -> str:
+        """What it is and at which condition, in a set of units."""
+
+    @abstractmethod
+    def to_frame(self, units: str | None = None) -> pd.DataFrame:
+        """All of it as a data frame, with units in the headings."""
+
+    @property
+    @abstractmethod
+    def notes(self) -> list[str]:
+        """What a careful colleague would point out; empty where there is nothing to say."""
+
+    def summary_frame(self, units: str | None = None) -> pd.DataFrame:
+        """What is printed; all of it unless there is too much."""
+        return self.to_frame(units)
+
+    def unit_set(self, units: str | None) -> str:
+        """The set of units asked for, or the system's own."""
+        return self.system.units if units is None else units
+
+    def report(self, units: str | None = None) -> str:
+        """Title, table and notes as text, in a set of units."""
+        return text.report(self.title(units), self.summary_frame(units), self.notes)
+
+    def __str__(self) -> str:
+        return self.report()
+
+    def _repr_html_(self) -> str:
+        return text.html(self.title(), self.summary_frame(), self.notes)
