@@ -454,6 +454,8 @@ class System:
             Mole fractions of vapor, between 0 and 1, to draw lines for.
         P_min, P_max
             Pressures to start from and to stop an open envelope at.
+        basis : {"mole", "mass"}
+            What the fractions are.
 
         Raises
         ------
@@ -505,6 +507,8 @@ class System:
             Values to tabulate at: sequences of SI numbers or of text with units.
         properties : sequence of str
             Any of ``n_phases, vapor_fraction, H, S, Cp, molar_volume, density, fraction, Z, molar_mass, composition, ln_phi``.
+        basis : {"mole", "mass"}
+            What the fractions are.
         units : {"SI", "engineering", "US"}, optional
             The system's own by default.
 

@@ -193,7 +193,7 @@ def _cells(frame: pd.DataFrame) -> dict[str, list[str]]:
 def _parts(cells: dict[str, list[str]], width: int) -> list[list[str]]:
     """Headings of the columns that fit side by side."""
     keys = [h for h in cells if h == "" or h.startswith(("T [", "P ["))]
-    wide = {h: max(len(part) for part in (*h.split(), *column, "")) + 3 for h, column in cells.items()}
+    wide = {h: max(len(part) for part in (*h.split(), *column, "")) + 4 for h, column in cells.items()}
     parts = [list(keys)]
     for heading in (h for h in cells if h not in keys):
         if sum(wide[h] for h in parts[-1]) + wide[heading] > width - 4 and len(parts[-1]) > len(keys):

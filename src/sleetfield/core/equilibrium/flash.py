@@ -22,7 +22,7 @@ from .stability import UNSTABLE, descent_step, pure_starts, stability, wilson_st
 CONVERGED = 1e-10
 """Largest difference of ln f between the phases of a converged result."""
 
-_BLOCK = 1024
+_BLOCK = 4096
 _SUBSTITUTIONS = 40
 _NEWTON_STEPS = 60
 _SAME = 1e-7

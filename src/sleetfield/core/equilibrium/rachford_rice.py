@@ -14,7 +14,7 @@ import numpy as np
 from ..arrays import Array
 
 _ITERATIONS = 60
-_TOLERANCE = 1e-15
+_SMALL_STEP = 1e-9
 
 
 class Split(NamedTuple):
@@ -52,7 +52,8 @@ def split(z: Array, K: Array, guess: Array | None = None) -> Split:
         high = np.where(g < 0.0, b, high)
         step = b + g / slope
         step = np.where((step >= low) & (step <= high), step, 0.5 * (low + high))
-        moved = np.abs(step - b) > _TOLERANCE * (np.abs(b) + 1e-3)
+        # Newton's method is quadratic: after a step this small, what is left is below rounding
+        moved = np.abs(step - b) > _SMALL_STEP * np.abs(step)
         b = step
         if not moved.any():
             break

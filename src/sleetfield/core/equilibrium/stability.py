@@ -23,10 +23,11 @@ UNSTABLE = -1e-10
 
 _TRIVIAL = 1e-5
 _NEAR = 1e-2
-_CHUNK = 1024
-_SUBSTITUTIONS = 30
+_CHUNK = 4096
+_SUBSTITUTIONS = 20
 _NEWTON_STEPS = 40
 _TOLERANCE = 1e-10
+_FLAT = 1e-12
 
 
 class Stability(NamedTuple):
@@ -87,7 +88,7 @@ def _arrived(w: Array, known: _Known) -> NDArray[np.bool_]:
     """Which rows of ln W have come to a phase that is known already."""
     arrived = np.zeros(len(w), dtype=bool)
     for phase, near in known:
-        arrived |= (np.abs(w - phase) * (phase > -30.0)).max(axis=-1) < near
+        arrived |= np.abs(w - phase).max(axis=-1) < near
     return arrived
 
 
@@ -186,5 +187,5 @@ def descent_step(hessian: Array, gradient: Array) -> Array:
         gradient = np.where(np.isfinite(gradient), gradient, 0.0)
     values, vectors = np.linalg.eigh(0.5 * (hessian + np.swapaxes(hessian, -1, -2)))
     along = np.einsum("...ij,...i->...j", vectors, gradient)
-    step: Array = -np.einsum("...ij,...j->...i", vectors, along / np.maximum(np.abs(values), 1e-8))
+    step: Array = -np.einsum("...ij,...j->...i", vectors, along / np.maximum(np.abs(values), _FLAT))
     return step

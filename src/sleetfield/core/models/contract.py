@@ -22,8 +22,9 @@ but what stands here, and never asks which model it has.
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -34,7 +35,7 @@ STABLE, VAPOR, LIQUID = np.int8(-1), np.int8(0), np.int8(1)
 Kind = np.int8 | Kinds
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Evaluation:
     """A phase model and its derivatives at ``N`` states.
 
@@ -46,21 +47,25 @@ class Evaluation:
         ∂ln φ_i/∂T at constant P and composition, 1/K.
     dP : (N, C)
         ∂ln φ_i/∂P at constant T and composition, 1/Pa.
-    dn : (N, C, C)
-        n ∂ln φ_i/∂n_j at constant T and P.
     g_TT : (N,)
         Σ x_i ∂²ln φ_i/∂T² at constant P, 1/K².
     Z : (N,)
         Compressibility factor PV/RT of the phase, as the model states volume.
-
+    compute_dn : callable
+        What gives `dn`, which costs the most and is not always asked for.
     """
 
     ln_phi: Array
     dT: Array
     dP: Array
-    dn: Array
     g_TT: Array
     Z: Array
+    compute_dn: Callable[[], Array]
+
+    @cached_property
+    def dn(self) -> Array:
+        """n ∂ln φ_i/∂n_j at constant T and P ``(N, C, C)``."""
+        return self.compute_dn()
 
 
 class BoundModel(ABC):

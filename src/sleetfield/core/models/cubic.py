@@ -225,12 +225,14 @@ class BoundCubic(BoundModel):
 
     @staticmethod
     def _polish(Z: Array, c2: Array, c1: Array, c0: Array) -> Array:
-        for _ in range(2):
+        for _ in range(3):
             f = ((Z + c2) * Z + c1) * Z + c0
             step = f / ((3.0 * Z + 2.0 * c2) * Z + c1)
             better = Z - step
             f_better = ((better + c2) * better + c1) * better + c0
             Z = np.where(np.abs(f_better) < np.abs(f), better, Z)
+            if not (np.abs(step) > 1e-9 * Z).any():
+                break
         return Z
 
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
@@ -292,18 +294,20 @@ class BoundCubic(BoundModel):
             - (I_Z * A1 + (free**2 + A * I_ZB) * B1) * (Z_A * A1 + Z_B * B1)
         )
 
-        # mole numbers: dA_j = A_j - 2A, dB_j = B_j - B, dr_i = -r_i (r_j - 1), dA_i = 2A_ij - A_i
-        dA, rj1 = Ai - 2.0 * A[:, None], r - 1.0
-        dB = B[:, None] * rj1
-        dZ = Z_A[:, None] * dA + Z_B[:, None] * dB
-        dI = I_Z[:, None] * dZ + I_B[:, None] * dB
-        root_A = self._root_A.T
-        A_ij = root_A[:, :, None] * root_A[:, None, :] * model.attraction
-        column = dZ - rj1 * (Z - 1.0)[:, None] + integral[:, None] * (dA - A[:, None] * rj1)
-        dn = (
-            r[:, :, None] * column[:, None, :]
-            - ((dZ - dB) * free[:, None])[:, None, :]
-            - (Ai - A[:, None] * r)[:, :, None] * dI[:, None, :]
-            - integral[:, None, None] * (2.0 * A_ij - Ai[:, :, None])
-        )
-        return Evaluation(ln_phi, dT, dP, dn, g_TT, Z)
+        def by_mole_numbers() -> Array:
+            # dA_j = A_j - 2A, dB_j = B_j - B, dr_i = -r_i (r_j - 1), dA_i = 2A_ij - A_i
+            dA, rj1 = Ai - 2.0 * A[:, None], r - 1.0
+            dB = B[:, None] * rj1
+            dZ = Z_A[:, None] * dA + Z_B[:, None] * dB
+            dI = I_Z[:, None] * dZ + I_B[:, None] * dB
+            root_A = self._root_A.T
+            own, free_part = Ai - A[:, None] * r, (dZ - dB) * free[:, None]
+            column = dZ - rj1 * (Z - 1.0)[:, None] + integral[:, None] * (dA - A[:, None] * rj1)
+            dn = root_A[:, :, None] * (-2.0 * integral[:, None] * root_A)[:, None, :] * model.attraction
+            dn += r[:, :, None] * column[:, None, :]
+            dn -= own[:, :, None] * dI[:, None, :]
+            dn -= free_part[:, None, :]
+            dn += (integral[:, None] * Ai)[:, :, None]
+            return np.asarray(dn)
+
+        return Evaluation(ln_phi, dT, dP, g_TT, Z, by_mole_numbers)

@@ -25,4 +25,4 @@ class BoundIdealGas(BoundModel):
 
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
         zero = np.zeros_like(x)
-        return Evaluation(zero, zero, zero, np.zeros((*x.shape, x.shape[1])), np.zeros(len(x)), np.ones(len(x)))
+        return Evaluation(zero, zero, zero, np.zeros(len(x)), np.ones(len(x)), lambda: np.zeros((*x.shape, x.shape[1])))

@@ -76,5 +76,5 @@ class BoundIdealLiquid(BoundModel):
         dT = np.stack([c.slope(T) for c in correlations]).T
         curvature = np.stack([c.curvature(T) for c in correlations]).T
         dP = np.broadcast_to((-1.0 / self.P)[:, None], x.shape)
-        dn = np.zeros((*x.shape, x.shape[1]))
-        return Evaluation(self._ln_phi.copy(), dT, dP, dn, (x * curvature).sum(axis=-1), self.describe(x)[0])
+        g_TT, Z = (x * curvature).sum(axis=-1), self.describe(x)[0]
+        return Evaluation(self._ln_phi.copy(), dT, dP, g_TT, Z, lambda: np.zeros((*x.shape, x.shape[1])))

@@ -6,7 +6,6 @@ The phase asked for decides which of them answers; `STABLE` is whichever has the
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import fields
 
 import numpy as np
 
@@ -76,7 +75,11 @@ class BoundLiquidAndVapor(BoundModel):
 
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
         def ask(model: BoundModel, some: Array) -> tuple[Array, ...]:
-            evaluation = model.evaluate(some)
-            return tuple(getattr(evaluation, f.name) for f in fields(Evaluation))
+            e = model.evaluate(some)
+            return e.ln_phi, e.dT, e.dP, e.g_TT, e.Z
 
-        return Evaluation(*self._joined(x, kind, ask))
+        def by_mole_numbers() -> Array:
+            return self._joined(x, kind, lambda model, some: (model.evaluate(some).dn,))[0]
+
+        ln_phi, dT, dP, g_TT, Z = self._joined(x, kind, ask)
+        return Evaluation(ln_phi, dT, dP, g_TT, Z, by_mole_numbers)

@@ -1,0 +1,105 @@
+"""What the calculations cost, as ratios against a scalar C loop compiled and run in the same minute.
+
+    python benchmarks/bench.py
+
+The yardstick, ``pr_flash.c``, does 20,000 T-P flashes of a ten-component lean gas with the Peng-Robinson equation, without a stability
+test. Where there is no C compiler, times are printed alone.
+"""
+
+from __future__ import annotations
+
+import re
+import shutil
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+import numpy as np
+
+import sleetfield as sl
+
+HERE = Path(__file__).parent
+GAS = {
+    "nitrogen": (126.2, 34.0e5, 0.0377, 0.01),
+    "carbon dioxide": (304.21, 73.83e5, 0.2236, 0.02),
+    "methane": (190.56, 45.99e5, 0.0115, 0.70),
+    "ethane": (305.32, 48.72e5, 0.0995, 0.09),
+    "propane": (369.83, 42.48e5, 0.1523, 0.06),
+    "isobutane": (407.8, 36.4e5, 0.1835, 0.02),
+    "n-butane": (425.12, 37.96e5, 0.2002, 0.03),
+    "isopentane": (460.4, 33.8e5, 0.2279, 0.02),
+    "n-pentane": (469.7, 33.7e5, 0.2515, 0.02),
+    "n-hexane": (507.6, 30.25e5, 0.3013, 0.03),
+}
+"""The yardstick's gas: Tc, K; Pc, Pa; omega; mole fraction."""
+
+
+def yardstick() -> tuple[float, float, float] | None:
+    """Microseconds per flash and per ln φ of the C loop, and the sum of its vapor fractions; None where it can't be had."""
+    source, compiler = HERE / "pr_flash.c", shutil.which("cc") or shutil.which("gcc")
+    if compiler is None or not source.exists():
+        print("No C compiler, or no benchmarks/pr_flash.c: times alone, no ratios.")
+        return None
+    with tempfile.TemporaryDirectory() as folder:
+        program = Path(folder) / "pr_flash"
+        build = [compiler, "-O3", "-march=native", "-ffast-math", "-o", str(program), str(source), "-lm"]
+        if subprocess.run(build, check=False, capture_output=True).returncode != 0:
+            print("The C yardstick did not compile: times alone, no ratios.")
+            return None
+        runs = [subprocess.run([str(program)], check=True, capture_output=True, text=True).stdout for _ in range(5)]
+    flash = statistics.median(float(re.search(r"([\d.]+) us/flash", r)[1]) for r in runs)
+    kernel = statistics.median(float(re.search(r"kernel ([\d.]+) us", r)[1]) for r in runs)
+    return flash, kernel, float(re.search(r"beta sum ([\d.]+)", runs[0])[1])
+
+
+def median_time(work, repeats: int) -> float:
+    """Median of the wall time of a call, seconds, after one call to warm up."""
+    work()
+    times = []
+    for _ in range(repeats):
+        began = time.perf_counter()
+        work()
+        times.append(time.perf_counter() - began)
+    return statistics.median(times)
+
+
+def interpreter_time(code: str) -> float:
+    """Median wall time of a fresh interpreter running ``code``, seconds."""
+    return median_time(lambda: subprocess.run([sys.executable, "-c", code], check=True), 7)
+
+
+def main() -> None:
+    """Measure and print."""
+    constants = [sl.Component(name=n, Tc=Tc, Pc=Pc, omega=w, molar_mass=0.03) for n, (Tc, Pc, w, _) in GAS.items()]
+    system = sl.System(constants, eos="PR")
+    z = np.array([f for *_, f in GAS.values()])
+    k = np.arange(20000)
+    T, P = 220.0 + (k % 1000) * 0.08, (5.0 + 45.0 * ((k // 1000) % 20) / 20.0) * 1e5
+    c = yardstick()
+
+    batch = system.flash(z, T=T, P=P)
+    rows = [
+        ("batch of 20,000 flashes, per state", median_time(lambda: system.flash(z, T=T, P=P), 5) / len(T)),
+        ("single flash", median_time(lambda: system.flash(z, T=250.0, P=20e5), 30)),
+        ("single bubble point", median_time(lambda: system.bubble(z, T=250.0), 20)),
+        ("batch of 2,000 bubble points, per state", median_time(lambda: system.bubble(z, T=T[:2000]), 3) / 2000),
+        ("envelope of ten components", median_time(lambda: system.envelope(z), 7)),
+        ("critical point, directly", median_time(lambda: system.critical(z), 7)),
+    ]
+    print(f"{'':42s} {'time':>12s}   against one flash of the C loop")
+    for name, seconds in rows:
+        ratio = f"{seconds * 1e6 / c[0]:10.1f}" if c else ""
+        print(f"{name:42s} {seconds * 1e6:9.1f} us   {ratio}")
+    if c:
+        vapor = np.where(batch.n_phases == 2, batch.vapor_fraction, np.round(batch.vapor_fraction)).sum()
+        print(f"C loop: {c[0]:.2f} us per flash, {c[1]:.3f} us per ln phi; sum of vapor fractions {c[2]:.6f}, ours {vapor:.6f}")
+    numpy, ours = interpreter_time("import numpy"), interpreter_time("import sleetfield")
+    helped = median_time(lambda: subprocess.run([str(Path(sys.executable).parent / "sleetfield"), "--help"], check=True, capture_output=True), 7)
+    print(f"import sleetfield: {ours / numpy:.2f} times import numpy ({numpy * 1e3:.0f} ms); sleetfield --help: {helped / numpy:.2f} times")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,1 @@
+"""Tests, through what users call."""

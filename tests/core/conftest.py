@@ -1,0 +1,48 @@
+"""Models for the tests of the computation, from arrays alone."""
+
+import numpy as np
+import pytest
+
+from sleetfield.core.correlations.vapor_pressure import Antoine
+from sleetfield.core.models.ideal_liquid import IdealLiquid
+from sleetfield.core.models.liquid_and_vapor import LiquidAndVapor
+from sleetfield.core.models.peng_robinson import PengRobinson
+from sleetfield.core.models.soave_redlich_kwong import SoaveRedlichKwong
+
+# nitrogen, methane, propane, n-butane, n-heptane, water-like
+TC = np.array([126.2, 190.56, 369.83, 425.12, 540.2, 647.1])
+PC = np.array([34.0e5, 45.99e5, 42.48e5, 37.96e5, 27.4e5, 220.55e5])
+OMEGA = np.array([0.0377, 0.0115, 0.1523, 0.2002, 0.3495, 0.345])
+KIJ = np.zeros((6, 6))
+KIJ[0, 1] = KIJ[1, 0] = 0.031
+KIJ[4, 5] = KIJ[5, 4] = 0.5
+
+ANTOINE = [
+    Antoine((13.8622, 2910.26, 216.432), 277.15, 396.15),
+    Antoine((16.3872, 3885.70, 230.170), 273.15, 473.15),
+    Antoine((14.3145, 2756.22, 228.060), 247.15, 350.15),
+]
+
+
+def cubic(kind):
+    """The six-component test system by one of the equations."""
+    return kind(TC, PC, OMEGA, KIJ)
+
+
+def raoult():
+    """A three-component ideal liquid and vapor."""
+    liquid = IdealLiquid(ANTOINE, np.array([540.2, 647.1, 508.2]), np.array([27.4e5, 220.55e5, 47.0e5]), np.array([0.35, 0.345, 0.307]))
+    return LiquidAndVapor(liquid)
+
+
+MODELS = {"PR": lambda: cubic(PengRobinson), "SRK": lambda: cubic(SoaveRedlichKwong), "ideal": raoult}
+
+
+@pytest.fixture(params=list(MODELS))
+def model(request):
+    return MODELS[request.param]()
+
+
+@pytest.fixture(params=["PR", "SRK"])
+def eos(request):
+    return MODELS[request.param]()

@@ -1,0 +1,54 @@
+"""Temperature correlations: derivatives, integrals, and what happens outside their range."""
+
+import numpy as np
+import pytest
+
+from sleetfield.core.correlations.heat_capacity import Polynomial, ReducedPolynomial
+from sleetfield.core.correlations.vapor_pressure import Antoine, ExtendedAntoine, Wagner
+
+PRESSURES = {
+    "antoine": Antoine((16.3872, 3885.70, 230.170), 273.15, 473.15),
+    "extended": ExtendedAntoine((73.649, -7258.2, -7.3037, 4.1653e-6, 2.0), 273.16, 647.096),
+    "wagner": Wagner((-7.76451, 1.45838, -2.77580, -1.23303, 647.3, 221.2e5), 275.0, 647.3),
+}
+HEATS = {
+    "polynomial": Polynomial((19.25, 5.213e-2, 1.197e-5, -1.132e-8), 273.0, 1000.0),
+    "reduced": ReducedPolynomial((4.568, -8.975e-3, 3.631e-5, -3.407e-8, 1.091e-11), 50.0, 1000.0),
+}
+
+
+@pytest.mark.parametrize("name", list(PRESSURES))
+def test_derivatives_inside_and_outside(name):
+    c = PRESSURES[name]
+    T = np.array([200.0, 290.0, 350.0, 420.0, 700.0, 900.0])
+    h = 1e-3
+    np.testing.assert_allclose(c.slope(T), (c.value(T + h) - c.value(T - h)) / (2 * h), rtol=1e-6)
+    np.testing.assert_allclose(c.curvature(T), (c.slope(T + h) - c.slope(T - h)) / (2 * h), rtol=1e-5)
+
+
+@pytest.mark.parametrize("name", list(PRESSURES))
+def test_goes_on_straight_against_the_reciprocal_temperature(name):
+    c = PRESSURES[name]
+    for edge, outside in ((c.T_max, c.T_max * np.array([1.05, 1.1])), (c.T_min, c.T_min * np.array([0.9, 0.8]))):
+        at_edge = float(c.value(np.array([edge]))[0])
+        slopes = (c.value(outside) - at_edge) / (1 / outside - 1 / edge)
+        assert slopes[0] == pytest.approx(slopes[1], rel=1e-9)
+        assert slopes[0] == pytest.approx(-float(c.slope(np.array([edge]))[0]) * edge**2, rel=1e-9)
+
+
+def test_three_forms_agree_on_water():
+    T = np.linspace(300.0, 450.0, 16)
+    values = [np.exp(c.value(T)) for c in PRESSURES.values()]
+    np.testing.assert_allclose(values[0], values[1], rtol=0.01)
+    np.testing.assert_allclose(values[0], values[2], rtol=0.01)
+
+
+@pytest.mark.parametrize("name", list(HEATS))
+def test_integrals(name):
+    c = HEATS[name]
+    for T in (30.0, 200.0, 600.0, 1500.0):
+        grid = np.linspace(298.15, T, 20001)
+        cp = c.value(grid)
+        energy, entropy = c.integrals(np.array([T]), 298.15)
+        assert energy[0] == pytest.approx(np.trapezoid(cp, grid), rel=1e-5)
+        assert entropy[0] == pytest.approx(np.trapezoid(cp / grid, grid), rel=1e-5)

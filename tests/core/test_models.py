@@ -1,0 +1,188 @@
+"""Phase models: derivatives, identities, limits, published values; every model through its contract alone."""
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from sleetfield.core.constants import R
+from sleetfield.core.models.contract import LIQUID, STABLE, VAPOR, VolumeModel
+from sleetfield.core.models.peng_robinson import PengRobinson
+from sleetfield.core.models.soave_redlich_kwong import SoaveRedlichKwong
+
+from .conftest import KIJ, MODELS, OMEGA, PC, TC, cubic
+from .independent import PlainCubic
+
+seeds = st.integers(0, 2**32 - 1)
+names = st.sampled_from(list(MODELS))
+
+
+def states(model, seed, count=4):
+    rng = np.random.default_rng(seed)
+    x = rng.dirichlet(np.ones(model.n_components), size=count)
+    return rng.uniform(180.0, 600.0, count), 10.0 ** rng.uniform(3.5, 7.3, count), np.maximum(x, 1e-8)
+
+
+def each_kind(model, T, P, x):
+    """The stable kind of each row, fixed, so that differences do not jump between roots."""
+    return model.at(T, P).describe(x)[1]
+
+
+@given(names, seeds)
+@settings(max_examples=60, deadline=None)
+def test_derivatives_agree_with_differences(name, seed):
+    model = MODELS[name]()
+    T, P, x = states(model, seed)
+    x = x / x.sum(axis=1)[:, None]
+    kinds = each_kind(model, T, P, x)
+    e = model.at(T, P).evaluate(x, kinds)
+
+    def ln_phi(T, P, x):
+        return model.at(T, P).ln_phi(x / x.sum(axis=1)[:, None], kinds)
+
+    def check(analytic, numeric, size):
+        scale = np.abs(analytic).max() + size
+        # next to a spinodal the second derivative is large, and a difference quotient is no yardstick
+        assert np.abs(analytic - numeric).max() < 2e-4 * scale
+
+    np.testing.assert_allclose(e.ln_phi, ln_phi(T, P, x), rtol=1e-11, atol=1e-11)
+    h = 1e-6
+    check(e.dT * T[:, None], (ln_phi(T * (1 + h), P, x) - ln_phi(T * (1 - h), P, x)) / (2 * h), 1e-3)
+    check(e.dP * P[:, None], (ln_phi(T, P * (1 + h), x) - ln_phi(T, P * (1 - h), x)) / (2 * h), 1e-3)
+    for j in range(model.n_components):
+        step = h * np.eye(model.n_components)[j]
+        check(e.dn[:, :, j], (ln_phi(T, P, x + step) - ln_phi(T, P, x - step)) / (2 * h), 1e-3)
+    up, down = model.at(T * (1 + h), P).evaluate(x, kinds), model.at(T * (1 - h), P).evaluate(x, kinds)
+    numeric = ((x * up.dT).sum(axis=1) - (x * down.dT).sum(axis=1)) / (2 * h * T)
+    check(e.g_TT * T**2, numeric * T**2, 1e-3)
+
+
+@given(names, seeds)
+@settings(max_examples=60, deadline=None)
+def test_gibbs_duhem_euler_and_symmetry(name, seed):
+    model = MODELS[name]()
+    T, P, x = states(model, seed)
+    x = x / x.sum(axis=1)[:, None]
+    e = model.at(T, P).evaluate(x, each_kind(model, T, P, x))
+    scale = np.abs(e.dn).max() + 1.0
+    assert np.abs(np.einsum("ni,nij->nj", x, e.dn)).max() < 1e-10 * scale
+    assert np.abs(np.einsum("nij,nj->ni", e.dn, x)).max() < 1e-10 * scale
+    assert np.abs(e.dn - np.swapaxes(e.dn, 1, 2)).max() < 1e-10 * scale
+
+
+@given(st.sampled_from(["PR", "SRK"]), seeds)
+@settings(max_examples=40, deadline=None)
+def test_pressure_derivative_is_the_volume(name, seed):
+    model = MODELS[name]()
+    T, P, x = states(model, seed)
+    x = x / x.sum(axis=1)[:, None]
+    e = model.at(T, P).evaluate(x)
+    np.testing.assert_allclose((x * e.dP).sum(axis=1) * P, e.Z - 1.0, rtol=1e-8, atol=1e-9)
+
+
+def test_both_forms_of_the_equation_agree(eos):
+    """ln φ(T, P) and the pressure explicit in volume are one equation: P(V(P)) = P."""
+    T, P, x = states(eos, 3, 30)
+    for kind in (VAPOR, LIQUID):
+        Z, _ = eos.at(T, P).describe(x, np.full(30, kind))
+        np.testing.assert_allclose(eos.pressure(T, Z * R * T / P, x), P * x.sum(axis=1) ** 0, rtol=2e-6)
+
+
+def test_hessian_in_volume_agrees_with_fugacities(eos):
+    """n ∂ln f/∂n at constant T, V, plus the change of P, gives that at constant T, P."""
+    T, P, x = states(eos, 5, 6)
+    x = x / x.sum(axis=1)[:, None]
+    e = eos.at(T, P).evaluate(x)
+    V = e.Z * R * T / P
+    F = eos.helmholtz_hessian(T, V, x)
+    h = 1e-6
+
+    def pressure(V, n):
+        return eos.pressure(T, V, n)
+
+    P_V = (pressure(V * (1 + h), x) - pressure(V * (1 - h), x)) / (2 * h * V)
+    P_n = np.stack([(pressure(V, x + h * d) - pressure(V, x - h * d)) / (2 * h) for d in np.eye(x.shape[1])], axis=1)
+    expected = F + 1.0 + P_n[:, :, None] * P_n[:, None, :] / (R * T * P_V)[:, None, None]
+    np.testing.assert_allclose(e.dn, expected, rtol=1e-4, atol=1e-4 * np.abs(e.dn).max())
+
+
+def test_ideal_gas_limit(eos):
+    T, _, x = states(eos, 7, 10)
+    e = eos.at(T, np.full(10, 1.0)).evaluate(x, VAPOR)
+    assert np.abs(e.ln_phi).max() < 1e-3
+    np.testing.assert_allclose(e.Z, 1.0, atol=1e-3)
+
+
+def test_pure_component_limit(eos):
+    """A mixture with one component and traces has the pure component's fugacity coefficient."""
+    T, P = np.array([250.0, 400.0]), np.array([5e5, 30e5])
+    for i in range(6):
+        x = np.full((2, 6), 1e-14)
+        x[:, i] = 1.0
+        pure = eos.select([i]).at(T, P).ln_phi(np.ones((2, 1)))
+        np.testing.assert_allclose(eos.at(T, P).ln_phi(x)[:, i], pure[:, 0], rtol=1e-9, atol=1e-11)
+
+
+@pytest.mark.parametrize("name", ["PR", "SRK"])
+def test_against_a_plain_implementation(name):
+    model, plain = MODELS[name](), PlainCubic(name, TC, PC, OMEGA, KIJ)
+    T, P, x = states(model, 11, 40)
+    x = x / x.sum(axis=1)[:, None]
+    for kind, word in ((VAPOR, "vapor"), (LIQUID, "liquid")):
+        ours = model.at(T, P).ln_phi(x, kind)
+        for n in range(40):
+            np.testing.assert_allclose(ours[n], plain.ln_phi(T[n], P[n], x[n], word), rtol=1e-8, atol=1e-8)
+
+
+def test_critical_point_of_a_pure_component_is_where_the_equation_puts_it(eos):
+    for i in range(5):
+        one = eos.select([i])
+        V = np.array([eos.critical_volume_ratio * eos.b[i]])
+        T, n = TC[i : i + 1], np.ones((1, 1))
+        assert one.pressure(T, V, n)[0] == pytest.approx(PC[i], rel=1e-12)
+        h = 1e-4
+        slope = (one.pressure(T, V * (1 + h), n) - one.pressure(T, V * (1 - h), n)) / (2 * h)
+        assert abs(slope[0]) < 1e-6 * PC[i]
+
+
+def test_n_butane_at_350_K():
+    """Molar volumes of saturated n-butane at 350 K, 9.4573 bar.
+
+    Smith, Van Ness and Abbott, 7th ed. (2005), Example 3.9: vapor 2520 (SRK), 2486 (PR); liquid 127.8 and 112.6 cm3/mol,
+    with Tc = 425.1 K, Pc = 37.96 bar, ω = 0.200.
+    """
+    T, P, x = np.array([350.0]), np.array([9.4573e5]), np.ones((1, 1))
+    for kind, vapor, liquid in ((SoaveRedlichKwong, 2520.0, 127.8), (PengRobinson, 2486.0, 112.6)):
+        model = kind(np.array([425.1]), np.array([37.96e5]), np.array([0.200]), np.zeros((1, 1)))
+        bound = model.at(T, P)
+        V = {k: bound.describe(x, k)[0][0] * R * 350.0 / 9.4573e5 * 1e6 for k in (VAPOR, LIQUID)}
+        assert V[VAPOR] == pytest.approx(vapor, abs=0.7)
+        assert V[LIQUID] == pytest.approx(liquid, abs=0.06)
+
+
+def test_stable_root_has_the_lower_gibbs_energy(model):
+    T, P, x = states(model, 13, 200)
+    x = x / x.sum(axis=1)[:, None]
+    g = {k: (x * model.at(T, P).ln_phi(x, k)).sum(axis=1) for k in (VAPOR, LIQUID, STABLE)}
+    np.testing.assert_allclose(g[STABLE], np.minimum(g[VAPOR], g[LIQUID]), atol=1e-10)
+
+
+def test_batches_are_the_same_as_single_states(model):
+    T, P, x = states(model, 17, 20)
+    together = model.at(T, P).ln_phi(x)
+    for n in range(20):
+        alone = model.at(T[n : n + 1], P[n : n + 1]).ln_phi(x[n : n + 1])
+        np.testing.assert_allclose(together[n], alone[0], rtol=1e-13, atol=1e-13)
+
+
+def test_selecting_components_is_the_same_as_leaving_others_out():
+    model = cubic(PengRobinson)
+    T, P = np.array([300.0]), np.array([10e5])
+    x = np.array([[1e-100, 0.3, 1e-100, 0.5, 0.2, 1e-100]])
+    some = model.select([1, 3, 4])
+    np.testing.assert_allclose(some.at(T, P).ln_phi(x[:, [1, 3, 4]]), model.at(T, P).ln_phi(x)[:, [1, 3, 4]], rtol=1e-12)
+
+
+def test_only_equations_of_state_have_volume():
+    assert isinstance(MODELS["PR"](), VolumeModel)
+    assert not isinstance(MODELS["ideal"](), VolumeModel)
