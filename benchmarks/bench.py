@@ -97,8 +97,12 @@ def main() -> None:
         vapor = np.where(batch.n_phases == 2, batch.vapor_fraction, np.round(batch.vapor_fraction)).sum()
         print(f"C loop: {c[0]:.2f} us per flash, {c[1]:.3f} us per ln phi; sum of vapor fractions {c[2]:.6f}, ours {vapor:.6f}")
     numpy, ours = interpreter_time("import numpy"), interpreter_time("import sleetfield")
-    helped = median_time(lambda: subprocess.run([str(Path(sys.executable).parent / "sleetfield"), "--help"], check=True, capture_output=True), 7)
-    print(f"import sleetfield: {ours / numpy:.2f} times import numpy ({numpy * 1e3:.0f} ms); sleetfield --help: {helped / numpy:.2f} times")
+    helped = median_time(
+        lambda: subprocess.run([str(Path(sys.executable).parent / "sleetfield"), "--help"], check=True, capture_output=True), 7
+    )
+    print(
+        f"import sleetfield: {ours / numpy:.2f} times import numpy ({numpy * 1e3:.0f} ms); sleetfield --help: {helped / numpy:.2f} times"
+    )
 
 
 if __name__ == "__main__":

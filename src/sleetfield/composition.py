@@ -19,6 +19,7 @@ REST = "rest"
 
 Composition = Mapping[str, Any] | Sequence[float] | NDArray[np.float64]
 
+_PLUS = re.compile(r"(?<!\d[eE])\s*\+\s*(?=[\d.]|rest\b|$)", re.IGNORECASE)
 _TERM = re.compile(r"\s*(rest|[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?\s*%?)\s+(.+?)\s*", re.IGNORECASE)
 
 
@@ -62,7 +63,7 @@ def parse(text: str) -> dict[str, float | str]:
 
     """
     amounts: dict[str, float | str] = {}
-    for term in re.split(r"\s\+\s|\s\+(?=\S)|,|;", text.strip()):
+    for term in _PLUS.split(text.strip()):
         match = _TERM.fullmatch(term)
         if match is None:
             raise InputError(

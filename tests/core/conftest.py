@@ -31,7 +31,9 @@ def cubic(kind):
 
 def raoult():
     """A three-component ideal liquid and vapor."""
-    liquid = IdealLiquid(ANTOINE, np.array([540.2, 647.1, 508.2]), np.array([27.4e5, 220.55e5, 47.0e5]), np.array([0.35, 0.345, 0.307]))
+    liquid = IdealLiquid(
+        ANTOINE, np.array([540.2, 647.1, 508.2]), np.array([27.4e5, 220.55e5, 47.0e5]), np.array([0.35, 0.345, 0.307])
+    )
     return LiquidAndVapor(liquid)
 
 

@@ -19,7 +19,11 @@ class PlainCubic:
     def pure(self, i, T):
         Tc, Pc, w = self.Tc[i], self.Pc[i], self.omega[i]
         if self.name == "PR":
-            ac, b, m = 0.457235528921382 * (R * Tc) ** 2 / Pc, 0.0777960739038885 * R * Tc / Pc, 0.37464 + 1.54226 * w - 0.26992 * w * w
+            ac, b, m = (
+                0.457235528921382 * (R * Tc) ** 2 / Pc,
+                0.0777960739038885 * R * Tc / Pc,
+                0.37464 + 1.54226 * w - 0.26992 * w * w,
+            )
         else:
             ac, b, m = 0.427480233540341 * (R * Tc) ** 2 / Pc, 0.0866403499649577 * R * Tc / Pc, 0.480 + 1.574 * w - 0.176 * w * w
         return ac * (1 + m * (1 - math.sqrt(T / Tc))) ** 2, b

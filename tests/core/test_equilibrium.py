@@ -344,5 +344,8 @@ def test_hard_pairs_of_states_are_never_worse_than_one_phase(seed):
             safe = np.maximum(x, 1e-100)
             return (x * (np.log(safe) + bound.ln_phi(safe))).sum(axis=1)
 
-        parts = [np.where(np.isfinite(result.amount[:, k]), result.amount[:, k] * gibbs(np.nan_to_num(result.x[:, k], nan=1e-100)), 0.0) for k in (0, 1)]
+        parts = [
+            np.where(np.isfinite(result.amount[:, k]), result.amount[:, k] * gibbs(np.nan_to_num(result.x[:, k], nan=1e-100)), 0.0)
+            for k in (0, 1)
+        ]
         assert (parts[0] + parts[1] <= gibbs(z) + 1e-10).all()

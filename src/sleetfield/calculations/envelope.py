@@ -11,8 +11,7 @@ from numpy.typing import NDArray
 from ..core.constants import R
 from ..core.equilibrium import saturation as engine
 from ..core.equilibrium.critical import critical_points
-from ..core.equilibrium.envelope import Limits, Line, Point, bubble_start, dew_start, extremum, quality_start, trace
-from ..core.equilibrium.stability import UNSTABLE
+from ..core.equilibrium.envelope import Limits, Line, bubble_start, dew_start, extremum, quality_start, trace
 from ..core.models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
 from ..results.critical import CriticalPoint
 from ..results.envelope import Envelope, MarkedPoint
@@ -57,7 +56,7 @@ def saturation_lines(system: System, z: Array, low: float, high: float) -> list[
         start = dew_start(model, some, low)
         lines = [trace(model, some, 1.0, start, limits)] if start is not None else []
         if not lines or not lines[0].closed:
-            other = _bubble_side(model, some, low)
+            other = bubble_start(model, some, low)
             if other is not None:
                 lines.append(trace(model, some, 1.0, other, limits))
     return lines
@@ -75,14 +74,6 @@ def checked_critical(system: System, found: Sequence[tuple[float, float, float]]
 def _point(line: Line, i: int) -> tuple[float, float, float]:
     T, P = float(line.T[i]), float(line.P[i])
     return T, P, float(line.Z[i, 0]) * R * T / P
-
-
-def _bubble_side(model: PhaseModel, z: Array, low: float) -> Point | None:
-    """A bubble point at low pressure, as the start of a second line."""
-    found = engine.bubble_at_P(model, np.array([low]), z[None])
-    if not found.found[0] or found.tm[0] < UNSTABLE:
-        return None
-    return bubble_start(model, z, float(found.T[0]))
 
 
 def _extremum(system: System, z: Array, lines: Sequence[Line], of: str) -> MarkedPoint | None:

@@ -96,7 +96,11 @@ def why_none(system: System, kind: str, given: str, value: float, z: Array) -> s
     dimension = "temperature" if given == "T" else "pressure"
     message = f"There is no {kind} point at {shown(value, dimension, system.units)}."
     lines = saturation_lines(system, z, P_REFERENCE, _SEARCH_P_MAX)
-    values = [(v.T if given == "T" else v.P)[v.first_is_lighter == (kind == "dew")] for v in lines]
+    values = []
+    for line in lines:
+        own = line.first_is_lighter == (kind == "dew")
+        own[list(line.critical)] = True
+        values.append((line.T if given == "T" else line.P)[own])
     known = np.concatenate(values) if values else np.zeros(0)
     if known.size:
         low, high = (shown(v, dimension, system.units) for v in (known.min(), known.max()))

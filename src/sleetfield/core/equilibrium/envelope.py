@@ -22,7 +22,8 @@ from ..constants import R
 from ..models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
 from .critical import CriticalPoint, refine
 from .flash import flash
-from .saturation import SaturationResult, bubble_at_T, dew_at_P
+from .saturation import SaturationResult, bubble_at_P, dew_at_P
+from .stability import UNSTABLE
 
 MAX_POINTS = 600
 _ITERATIONS = 12
@@ -151,13 +152,13 @@ class Tracer:
             if not np.isfinite(size) or not np.isfinite(jacobian).all() or size > 50.0:
                 return None
             try:
-                step = np.linalg.solve(jacobian, right)
+                step = _newton_step(jacobian, right, X[:c], Z)
             except np.linalg.LinAlgError:
                 return None
             if size < _TOLERANCE or (size < _ACCEPT and size >= last):
                 unit = np.zeros(c + 2)
                 unit[c + 1] = 1.0
-                tangent = np.asarray(np.linalg.solve(jacobian, unit), dtype=float)
+                tangent = _newton_step(jacobian, unit, X[:c], Z)
                 if np.abs(X[:c]).max() < _TRIVIAL and abs(Z[0] / Z[1] - 1.0) < 1e-6:
                     return None
                 return Point(X, tangent, S, Z, iteration, crossed)
@@ -200,6 +201,13 @@ def trace(model: PhaseModel, z: Array, beta: float, start: Point, limits: Limits
             break
         step_size *= 1.6 if point.iterations <= 3 else 1.2 if point.iterations == 4 else 0.6 if point.iterations > 5 else 1.0
     return _line(model, z, beta, points, passed, limits, broken)
+
+
+def _newton_step(jacobian: Array, right: Array, ln_k: Array, Z: Array) -> Array:
+    """Solution of the linear system; next to a critical point the smallest one, for there the equations hardly tell T and P apart."""
+    if float(np.abs(ln_k).max()) < 5e-3 and abs(np.log(Z[0] / Z[1])) < 0.05:
+        return np.asarray(np.linalg.lstsq(jacobian, right, rcond=1e-9)[0], dtype=float)
+    return np.asarray(np.linalg.solve(jacobian, right), dtype=float)
 
 
 class Limits(NamedTuple):
@@ -363,25 +371,20 @@ def _critical_between(model: PhaseModel, z: Array, beta: float, a: Point, b: Poi
 
 def dew_start(model: PhaseModel, z: Array, P: float) -> Point | None:
     """The dew point at the low pressure ``P`` as the first point of a line with β = 1."""
-    return _start(model, z, dew_at_P(model, np.array([P]), z[None]), 1.0)
+    return _start(model, z, dew_at_P(model, np.array([P]), z[None]), VAPOR, LIQUID)
 
 
-def bubble_start(model: PhaseModel, z: Array, T: float) -> Point | None:
-    """The bubble point at the low temperature ``T`` as the first point of a line with β = 1 (feed liquid)."""
-    return _start(model, z, bubble_at_T(model, np.array([T]), z[None]), 1.0)
+def bubble_start(model: PhaseModel, z: Array, P: float) -> Point | None:
+    """The bubble point at the low pressure ``P`` as the first point of a line with β = 1 (the feed is the liquid)."""
+    return _start(model, z, bubble_at_P(model, np.array([P]), z[None]), LIQUID, VAPOR)
 
 
-def _start(model: PhaseModel, z: Array, found: SaturationResult, beta: float) -> Point | None:
-    if not found.found[0]:
+def _start(model: PhaseModel, z: Array, found: SaturationResult, feed: np.int8, incipient: np.int8) -> Point | None:
+    if not found.found[0] or found.tm[0] < UNSTABLE:
         return None
     c = len(z)
     X = np.concatenate([np.log(z) - np.log(found.incipient[0]), np.log([found.T[0], found.P[0]])])
-    for roots in ((VAPOR, LIQUID), (LIQUID, VAPOR)):
-        tracer = Tracer(model, z, beta, np.array(roots, dtype=np.int8))
-        point = tracer.solve(X, c + 1, float(X[c + 1]))
-        if point is not None and (point.Z[0] > point.Z[1]) == (roots[0] == VAPOR):
-            return point
-    return None
+    return Tracer(model, z, 1.0, np.array([feed, incipient], dtype=np.int8)).solve(X, c + 1, float(X[c + 1]))
 
 
 def quality_start(model: PhaseModel, z: Array, beta: float, P: float, T_dew: float, T_low: float) -> Point | None:
@@ -454,17 +457,40 @@ def crossings(model: PhaseModel, z: Array, line: Line, of: str, value: float) ->
     """Every point of a line at the temperature (``of="T"``) or pressure (``"P"``) ``value``: T, P, ln K, y is lighter."""
     c = len(z)
     S = c if of == "T" else c + 1
-    position = np.log(line.T if of == "T" else line.P) - np.log(value)
     X = np.concatenate([line.ln_k, np.log(line.T)[:, None], np.log(line.P)[:, None]], axis=1)
+    position = X[:, S] - np.log(value)
     for i in np.flatnonzero(position[:-1] * position[1:] <= 0.0):
         if position[i + 1] == 0.0 and i + 2 < len(position):
             continue
-        t = position[i] / (position[i] - position[i + 1]) if position[i] != position[i + 1] else 0.0
         k = i if i not in line.critical else i + 1
         roots = (VAPOR, LIQUID) if line.Z[k, 0] >= line.Z[k, 1] else (LIQUID, VAPOR)
         tracer = Tracer(model, z, line.fraction, np.array(roots, dtype=np.int8))
-        guesses = (X[i] + t * (X[i + 1] - X[i]), X[i], X[i + 1])
-        tries = (tracer.solve(guess, S, float(np.log(value))) for guess in guesses)
+        tries = (tracer.solve(guess, S, float(np.log(value))) for guess in (_interpolated(X, i, S, value), X[i], X[i + 1]))
         point = next((p for p in tries if p is not None and np.abs(p.X - X[i]).max() < 1.5), None)
         if point is not None:
             yield float(np.exp(point.X[c])), float(np.exp(point.X[c + 1])), point.X[:c], bool(point.Z[0] > point.Z[1])
+
+
+def _interpolated(X: Array, i: int, S: int, value: float) -> Array:
+    """Where unknown ``S`` is ln ``value`` between points ``i`` and ``i + 1``.
+
+    Along a line every unknown is smooth in the one that moves most, through a critical point too, where T and P are not
+    smooth in each other: so that one is the variable of a cubic through four points.
+    """
+    lead = int(np.abs(X[i + 1] - X[i]).argmax())
+    first = min(max(i - 1, 0), len(X) - 4)
+    knots = X[first : first + 4, lead]
+    straight = np.array_equal(knots, np.sort(knots)) or np.array_equal(knots, np.sort(knots)[::-1])
+    if len(knots) < 4 or not straight or np.abs(np.diff(knots)).min() < 1e-9:
+        t = (np.log(value) - X[i, S]) / (X[i + 1, S] - X[i, S]) if X[i + 1, S] != X[i, S] else 0.0
+        return np.asarray(X[i] + t * (X[i + 1] - X[i]))
+    scaled = (knots - X[i, lead]) / (X[i + 1, lead] - X[i, lead])
+    coefficients = np.linalg.solve(np.vander(scaled, 4), X[first : first + 4])
+    low, high = 0.0, 1.0
+    rising = X[i + 1, S] > X[i, S]
+    for _ in range(50):
+        t = 0.5 * (low + high)
+        above = (np.polyval(coefficients[:, S], t) > np.log(value)) == rising
+        low, high = (low, t) if above else (t, high)
+    return np.array([np.polyval(column, t) for column in coefficients.T])
+

@@ -1,0 +1,148 @@
+"""The command line, as a process."""
+
+import json
+import re
+import shlex
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+COMMANDS = [
+    "flash",
+    "bubble",
+    "dew",
+    "critical",
+    "envelope",
+    "table",
+    "demo",
+    "components find",
+    "components show",
+    "components audit",
+]
+GAS = "0.70 methane + 0.20 propane + 0.10 n-heptane"
+PROGRAM = str(Path(sys.executable).parent / "sleetfield")
+
+
+def run(*arguments, cwd=None, status=0):
+    done = subprocess.run([PROGRAM, *arguments], capture_output=True, text=True, cwd=cwd, check=False, timeout=120)
+    assert done.returncode == status, done.stdout + done.stderr
+    assert "Traceback" not in done.stderr
+    return done.stdout if status == 0 else done.stderr
+
+
+@pytest.mark.parametrize("command", COMMANDS)
+def test_the_example_in_every_help_works_when_pasted(command, tmp_path):
+    text = re.sub(r"\s+", " ", run(*command.split(), "--help").replace("│", " "))
+    example = re.search(r"Example: sleetfield (.*)", text)
+    assert example, text
+    out = run(*shlex.split(example[1]), cwd=tmp_path)
+    assert out.strip()
+
+
+def test_overview_and_version():
+    assert all(command.split()[0] in run("--help") for command in COMMANDS)
+    assert re.match(r"sleetfield \d", run("--version"))
+
+
+def test_flash_prints_a_table_and_notes():
+    out = run("flash", GAS, "--eos", "PR", "--T", "-20degC", "--P", "20bar", "--flow", "120 kmol/h")
+    assert "vapor" in out
+    assert "flow [kmol/h]" in out
+    assert "taken as zero for 3 pairs" in out
+
+
+def test_json_is_one_object_in_si():
+    data = json.loads(run("flash", GAS, "--T", "-20degC", "--P", "20bar", "--json"))
+    assert data["T"] == pytest.approx(253.15)
+    assert data["vapor_fraction"] == pytest.approx(0.72086, abs=1e-5)
+    dew = json.loads(run("dew", GAS, "--P", "20bar", "--json"))
+    assert dew["T"] > 350.0
+    table = json.loads(run("table", GAS, "--T", "250, 260", "--P", "20bar", "--json"))
+    assert [row["T [K]"] for row in table["rows"]] == [250.0, 260.0]
+    batch = json.loads(run("bubble", GAS, "--T", "200 K to 240 K in 3", "--json"))
+    assert len(batch["rows"]) == 3
+
+
+def test_rest_normalize_basis_kij_and_models():
+    one = json.loads(run("flash", "0.7 methane + rest propane", "--T", "250", "--P", "20bar", "--json"))
+    other = json.loads(run("flash", "7 methane + 3 propane", "--normalize", "--T", "250", "--P", "20bar", "--json"))
+    assert one["vapor_fraction"] == pytest.approx(other["vapor_fraction"], rel=1e-12)
+    mass = json.loads(run("flash", "0.4667 methane + rest propane", "--basis", "mass", "--T", "250", "--P", "20bar", "--json"))
+    assert mass["z"]["methane"] == pytest.approx(0.706, abs=1e-3)
+    kij = json.loads(
+        run(
+            "flash",
+            "0.7 methane + rest propane",
+            "--kij",
+            "methane / propane = 0.014",
+            "--eos",
+            "SRK",
+            "--T",
+            "250",
+            "--P",
+            "20bar",
+            "--json",
+        )
+    )
+    assert kij["system"] == {"components": ["methane", "propane"], "model": "SRK", "kij": {"methane / propane": 0.014}}
+    ideal = json.loads(run("bubble", "0.4 acetone + rest water", "--liquid", "ideal", "--P", "1 atm", "--json"))
+    assert 340.0 < ideal["T"] < 360.0
+
+
+def test_units():
+    assert "[psi]" in run("table", GAS, "--T", "250", "--P", "20bar", "--units", "US")
+    assert "[Pa]" in run("table", GAS, "--T", "250", "--P", "20bar", "--units", "SI")
+
+
+def test_out_writes_every_format(tmp_path):
+    suffixes = ["csv", "xlsx", "json", "md", "png", "svg", "pdf"]
+    outs = [part for s in suffixes for part in ("--out", f"envelope.{s}")]
+    run("envelope", GAS, "--quality", "0.5", "--mark", "line: -25degC, 45bar", "--log", *outs, cwd=tmp_path)
+    assert {p.name for p in tmp_path.iterdir()} == {f"envelope.{s}" for s in suffixes}
+    before = (tmp_path / "envelope.csv").read_bytes()
+    assert "exists already" in run("envelope", GAS, "--out", "envelope.csv", cwd=tmp_path, status=2)
+    assert (tmp_path / "envelope.csv").read_bytes() == before
+    run("flash", GAS, "--T", "250", "--P", "20bar", "--out", "envelope.csv", "--overwrite", cwd=tmp_path)
+    assert (tmp_path / "envelope.csv").read_bytes() != before
+
+
+@pytest.mark.parametrize(
+    ("arguments", "status", "message"),
+    [(["flash", "0.7 methane + 0.2 propane", "--T", "250", "--P", "2e6"], 2, "sum to 0.9"),
+     (["flash", "0.7 methane + 0.3 propan", "--T", "250", "--P", "2e6"], 2, "Did you mean propane"),
+     (["flash", GAS, "--T", "250"], 2, "both T and P"), (["flash", GAS, "--T", "250", "--P", "3 barg"], 2, "gauge"),
+     (["flash", GAS, "--T", "250", "--P", "20bar", "--eos", "XX"], 2, "PR, SRK"), (["dew", GAS, "--T", "800"], 1, "no dew point"),
+     (["flash", GAS, "--T", "250", "--P", "20bar", "--kij", "nonsense"], 2, "--kij"), (["table", GAS, "--T", "250"], 2, "both --T and --P"),
+     (["flash", GAS, "--T", "250 to 260 in 1", "--P", "20bar"], 2, "at least 2"), (["envelope", GAS, "--mark", "here"], 2, "--mark"),
+     (["flash", "1 methane + rest propane", "--normalize", "--T", "250", "--P", "1e5"], 2, "exclude"), (["components", "show", "unobtainium"], 2, "no component"),
+     (["components", "find", "zzzzzz"], 2, "Nothing"), (["flash", GAS, "--T", "250", "--P", "20bar", "--out", "x.doc"], 2, "no format"), (["nonsense"], 2, "No such command")],
+)  # fmt: skip
+def test_errors_have_a_status_and_a_message(arguments, status, message, tmp_path):
+    assert message in re.sub(r"\s+", " ", run(*arguments, status=status, cwd=tmp_path).replace("│", " "))
+
+
+def test_components():
+    assert "isobutane" in run("components", "find", "C4H10")
+    shown = run("components", "show", "MEK")
+    assert "methyl ethyl ketone" in shown
+    assert "Reid, Prausnitz" in shown
+    assert "0 findings" in run("components", "audit")
+
+
+def test_demo_answers_the_question_and_writes_everything(tmp_path):
+    out = run("demo", "--folder", "winter", cwd=tmp_path)
+    assert "drops liquid" in out
+    folder = tmp_path / "winter"
+    names = {p.name for p in folder.iterdir()}
+    assert names == {"line_state.csv", "envelope.csv", "envelope.png", "dropout.csv", "dropout.xlsx", "dropout.png", "summary.md"}
+    assert "exists already" in run("demo", "--folder", "winter", cwd=tmp_path, status=2)
+    run("demo", "--folder", "winter", "--overwrite", cwd=tmp_path)
+
+
+def test_importing_is_light():
+    code = "import sys, sleetfield; print(sorted({'numpy','pandas','matplotlib','pint','scipy','typer'} & set(sys.modules)))"
+    assert subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout.strip() == "[]"
+    code = "import sys, sleetfield.cli.app; print(sorted({'numpy','pandas','matplotlib','pint','scipy'} & set(sys.modules)))"
+    assert subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout.strip() == "[]"

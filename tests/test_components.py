@@ -1,0 +1,137 @@
+"""The databank: its numbers, its look-ups, and components of one's own."""
+
+import numpy as np
+import pytest
+
+import sleetfield as sl
+from sleetfield.components.audit import audit
+from sleetfield.components.formula import elements, molar_mass
+
+BANK = sl.databank()
+
+
+def test_it_is_as_large_and_as_complete_as_promised():
+    assert len(BANK) >= 60
+    for c in BANK:
+        assert c.vapor_pressure is not None
+        assert c.heat_capacity is not None
+        assert all(getattr(c, key) is not None for key in ("molar_mass", "Tc", "Pc", "omega"))
+        assert set(c.sources) >= {"molar_mass", "Tc", "Pc", "omega", "vapor_pressure", "heat_capacity"}
+        assert all(len(source) > 20 for source in c.sources.values())
+
+
+def test_every_kind_of_substance_is_there():
+    wanted = "hydrogen nitrogen oxygen methane n-hexadecane isobutane cyclohexane ethylene benzene methanol 1-octanol acetone"
+    for name in [
+        *wanted.split(),
+        "ethyl acetate",
+        "diethyl ether",
+        "acetic acid",
+        "chloroform",
+        "water",
+        "ammonia",
+        "hydrogen sulfide",
+    ]:
+        assert BANK.find(name).name == name
+
+
+def test_audit_finds_nothing_but_recorded_exceptions():
+    findings = audit(BANK)
+    assert [f for f in findings if not f.reason] == []
+    assert {f.component for f in findings} == {"helium", "carbon dioxide", "acetylene"}
+
+
+@pytest.mark.parametrize("change", [{"omega": 0.25}, {"Tb": 350.0}, {"molar_mass": 0.05}, {"cas": "67-64-2"}])
+def test_audit_sees_a_wrong_number(change):
+    from dataclasses import replace
+
+    acetone = BANK.find("acetone")
+    wrong = replace(acetone, **change)
+    assert audit([wrong])
+    assert not audit([acetone])
+
+
+# heat capacities at 298 K over R: Smith, Van Ness and Abbott, 7th ed. (2005), Table C.1
+CP_OVER_R = {"methane": 4.217, "ethane": 6.369, "propane": 9.011, "n-butane": 11.928, "ethylene": 5.325, "benzene": 10.259,
+             "carbon dioxide": 4.467, "hydrogen": 3.468, "nitrogen": 3.502, "water": 4.038, "ammonia": 4.269}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", list(CP_OVER_R))
+def test_heat_capacities_against_another_table(name):
+    value = BANK.find(name).heat_capacity.value(np.array([298.15]))[0] / 8.31446
+    assert value == pytest.approx(CP_OVER_R[name], rel=0.04)
+
+
+# Antoine constants, ln(P/kPa) and °C: Smith, Van Ness and Abbott, 7th ed. (2005), Table B.2
+ANTOINE = {"acetone": (14.3145, 2756.22, 228.060, 40.0), "benzene": (13.7819, 2726.81, 217.572, 60.0),
+           "ethanol": (16.8958, 3795.17, 230.918, 50.0), "n-hexane": (13.8193, 2696.04, 224.317, 40.0),
+           "toluene": (13.9320, 3056.96, 217.625, 80.0), "water": (16.3872, 3885.70, 230.170, 100.0),
+           "1-butanol": (15.3144, 3212.43, 182.739, 100.0)}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", list(ANTOINE))
+def test_vapor_pressures_against_another_table(name):
+    A, B, C, t = ANTOINE[name]
+    value = np.exp(BANK.find(name).vapor_pressure.value(np.array([t + 273.15])))[0] / 1e3
+    assert value == pytest.approx(np.exp(A - B / (t + C)), rel=0.012)
+
+
+@pytest.mark.parametrize(
+    ("text", "name"),
+    [("Methane", "methane"), ("ACETONE", "acetone"), ("mek", "methyl ethyl ketone"), ("7732-18-5", "water"), ("n hexane", "n-hexane"),
+     ("hexane", "n-hexane"), ("NH3", "ammonia"), ("H3N", "ammonia"), ("i-butane", "isobutane"), ("HCl", "hydrogen chloride")],
+)  # fmt: skip
+def test_find(text, name):
+    assert BANK.find(text).name == name
+
+
+def test_misspelt_names_offer_the_nearest():
+    with pytest.raises(sl.UnknownComponentError, match="n-heptane"):
+        BANK.find("heptan")
+    with pytest.raises(LookupError, match="propane"):
+        BANK.find("porpane")
+
+
+def test_a_formula_of_isomers_is_ambiguous():
+    with pytest.raises(sl.UnknownComponentError, match="n-butane, isobutane"):
+        BANK.find("C4H10")
+
+
+def test_search_finds_parts_formulas_and_near_spellings():
+    assert {c.name for c in BANK.search("xylene")} >= {"o-xylene", "m-xylene", "p-xylene"}
+    assert [c.name for c in BANK.search("C4H10")] == ["n-butane", "isobutane"]
+    assert BANK.search("tolune")[0].name == "toluene"
+    assert BANK.search("zzzzzz") == []
+
+
+def test_formulas():
+    assert elements("C2H6O") == {"C": 2, "H": 6, "O": 1}
+    assert elements("Xx2") is None
+    assert elements("no formula") is None
+    assert molar_mass("H2O") == pytest.approx(0.018015)
+
+
+def test_own_component():
+    own = sl.Component(name="pentyl sleetate", formula="C8H16O2", Tc=612.0, Pc=29.5e5, omega=0.45)
+    assert own.molar_mass == pytest.approx(0.14421, rel=1e-4)
+    assert "given in code" in str(own)
+    state = sl.System(["methane", own], eos="PR").flash([0.9, 0.1], T=300.0, P=50e5)
+    assert state.n_phases == 2
+    assert any("heat capacity" in note for note in state.notes)
+    assert np.isnan(state.H)
+
+
+@pytest.mark.parametrize("bad", [{"Tc": -5.0}, {"Pc": 0.0}, {"molar_mass": float("nan")}, {"Tb": float("inf")}, {"name": " "}])
+def test_own_component_with_an_impossible_constant(bad):
+    with pytest.raises(sl.InputError):
+        sl.Component(**{"name": "thing", "Tc": 500.0, "Pc": 30e5, "omega": 0.2, **bad})
+
+
+def test_a_missing_constant_is_named():
+    with pytest.raises(sl.UnknownComponentError, match="acentric factor"):
+        sl.System(["methane", sl.Component(name="thing", Tc=500.0, Pc=30e5)], eos="PR")
+    with pytest.raises(sl.UnknownComponentError, match="vapor-pressure"):
+        sl.System(["acetone", sl.Component(name="thing", Tc=500.0, Pc=30e5, omega=0.2)], liquid="ideal")
+    thing = sl.Component(name="thing", Tc=500.0, Pc=30e5, omega=0.2)
+    with pytest.raises(sl.UnknownComponentError, match="molar mass"):
+        sl.System(["methane", thing], eos="PR").flash([0.5, 0.5], T=300.0, P=1e6, basis="mass")

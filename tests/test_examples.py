@@ -1,0 +1,49 @@
+"""The examples, and the Python in the README, run as they stand."""
+
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).parent.parent
+EXAMPLES = sorted((ROOT / "examples").glob("*.py"))
+
+
+def execute(arguments, folder):
+    done = subprocess.run(
+        [sys.executable, "-W", "error", *arguments], capture_output=True, text=True, cwd=folder, check=False, timeout=180
+    )
+    assert done.returncode == 0, done.stderr
+    return done.stdout
+
+
+@pytest.mark.parametrize("path", EXAMPLES, ids=lambda p: p.name)
+def test_example(path, tmp_path):
+    assert execute([str(path)], tmp_path).strip()
+
+
+def test_there_are_at_least_three_examples():
+    assert len(EXAMPLES) >= 3
+
+
+def test_python_in_the_readme(tmp_path):
+    blocks = re.findall(r"```python\n(.*?)```", (ROOT / "README.md").read_text(encoding="utf-8"), flags=re.DOTALL)
+    assert blocks
+    execute(["-c", "\n".join(blocks)], tmp_path)
+
+
+def test_commands_in_the_readme(tmp_path):
+    text = (ROOT / "README.md").read_text(encoding="utf-8")
+    commands = [
+        line for block in re.findall(r"```sh\n(.*?)```", text, flags=re.DOTALL) for line in block.replace("\\\n", " ").splitlines()
+    ]
+    program = Path(sys.executable).parent / "sleetfield"
+    ours = [c for c in commands if c.startswith("sleetfield ")]
+    assert ours
+    for command in ours:
+        done = subprocess.run(
+            command.replace("sleetfield", str(program), 1), shell=True, capture_output=True, text=True, cwd=tmp_path, check=False
+        )
+        assert done.returncode == 0, f"{command}\n{done.stderr}"
