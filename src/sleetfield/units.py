@@ -91,8 +91,8 @@ def to_si(value: Any, dimension: str, name: str) -> NDArray[np.float64]:
     --------
     >>> float(to_si("20 bar", "pressure", "P"))
     2000000.0
-    >>> float(to_si("-23.15degC", "temperature", "T"))
-    250.0
+    >>> float(to_si("25degC", "temperature", "T"))
+    298.15
 
     """
     if isinstance(value, str):

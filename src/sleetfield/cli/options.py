@@ -52,15 +52,20 @@ Temperatures = Annotated[
 Pressures = Annotated[str | None, typer.Option("--P", help="Absolute pressure: '20bar', a list, or '5bar to 60bar in 12'.")]
 
 
-def version(
-    show: Annotated[bool, typer.Option("--version", help="Show the version and leave.", is_eager=True)] = False,
-) -> None:
-    """Phase equilibria of mixtures: flash, bubble and dew points, envelopes, property tables."""
-    if show:
+def _print_version(wanted: bool) -> None:
+    if wanted:
         from .. import __version__
 
         typer.echo(f"sleetfield {__version__}")
         raise typer.Exit
+
+
+def version(
+    show: Annotated[
+        bool, typer.Option("--version", help="Show the version and leave.", is_eager=True, callback=_print_version)
+    ] = False,
+) -> None:
+    """Phase equilibria of mixtures: flash, bubble and dew points, envelopes, property tables."""
 
 
 def mixture(

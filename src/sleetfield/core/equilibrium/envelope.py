@@ -465,7 +465,7 @@ def crossings(model: PhaseModel, z: Array, line: Line, of: str, value: float) ->
         k = i if i not in line.critical else i + 1
         roots = (VAPOR, LIQUID) if line.Z[k, 0] >= line.Z[k, 1] else (LIQUID, VAPOR)
         tracer = Tracer(model, z, line.fraction, np.array(roots, dtype=np.int8))
-        tries = (tracer.solve(guess, S, float(np.log(value))) for guess in (_interpolated(X, i, S, value), X[i], X[i + 1]))
+        tries = (tracer.solve(guess, S, float(np.log(value))) for guess in (_interpolated(X, int(i), S, value), X[i], X[i + 1]))
         point = next((p for p in tries if p is not None and np.abs(p.X - X[i]).max() < 1.5), None)
         if point is not None:
             yield float(np.exp(point.X[c])), float(np.exp(point.X[c + 1])), point.X[:c], bool(point.Z[0] > point.Z[1])
@@ -493,4 +493,3 @@ def _interpolated(X: Array, i: int, S: int, value: float) -> Array:
         above = (np.polyval(coefficients[:, S], t) > np.log(value)) == rising
         low, high = (low, t) if above else (t, high)
     return np.array([np.polyval(column, t) for column in coefficients.T])
-

@@ -1,0 +1,65 @@
+"""Makes the pictures in docs/screenshots from the demo data: run `make screenshots`.
+
+Figures are the demo's own; what the terminal shows is drawn with Rich onto an SVG and rendered by headless Chromium, where that is
+installed (Debian's package chromium); elsewhere the terminal pictures are left as they are.
+"""
+
+import io
+import shutil
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+from rich.console import Console
+from rich.text import Text
+
+SHOTS = Path(__file__).parent / "screenshots"
+PROGRAM = Path(sys.executable).parent / "sleetfield"
+GAS = "0.70 methane + 0.20 propane + 0.10 n-heptane"
+LEAN = "0.90 methane + 0.08 propane + 0.02 n-heptane"
+TERMINAL = {
+    "flash": ["flash", GAS, "--eos", "PR", "--T", "-20degC", "--P", "20bar", "--flow", "120 kmol/h"],
+    "table": [
+        "table",
+        LEAN,
+        "--T",
+        "-40degC to 0degC in 5",
+        "--P",
+        "20bar, 40bar",
+        "--property",
+        "vapor_fraction",
+        "--property",
+        "H",
+    ],
+    "dew": ["dew", LEAN, "--eos", "SRK", "--P", "10bar to 60bar in 6"],
+    "components": ["components", "find", "butanol"],
+    "demo": ["demo", "--folder", "marlwick-demo"],
+}
+
+
+def main() -> None:
+    """Make them all."""
+    SHOTS.mkdir(exist_ok=True)
+    chromium = shutil.which("chromium")
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        for shot, arguments in TERMINAL.items():
+            done = subprocess.run([PROGRAM, *arguments], capture_output=True, text=True, cwd=folder, check=True)
+            if chromium is None:
+                continue
+            console = Console(record=True, width=118, file=io.StringIO())
+            quoted = " ".join(f'"{a}"' if " " in a else a for a in arguments)
+            console.print(Text(f"$ sleetfield {quoted}\n", style="bold"))
+            console.print(Text("\n".join(line.rstrip() for line in done.stdout.splitlines())))
+            page = folder / f"{shot}.svg"
+            console.save_svg(str(page), title="sleetfield")
+            options = ["--headless", "--no-sandbox", "--disable-gpu", "--hide-scrollbars", f"--user-data-dir={folder}/profile"]
+            target = f"--screenshot={SHOTS / f'{shot}.png'}"
+            subprocess.run([chromium, *options, "--window-size=1280,800", target, page.as_uri()], check=True, capture_output=True)
+        for figure in ("envelope", "dropout"):
+            shutil.copy(folder / "marlwick-demo" / f"{figure}.png", SHOTS / f"{figure}.png")
+
+
+if __name__ == "__main__":
+    main()
