@@ -52,11 +52,16 @@ def main() -> None:
             quoted = " ".join(f'"{a}"' if " " in a else a for a in arguments)
             console.print(Text(f"$ sleetfield {quoted}\n", style="bold"))
             console.print(Text("\n".join(line.rstrip() for line in done.stdout.splitlines())))
+            lines = 2 + len(done.stdout.splitlines())
             page = folder / f"{shot}.svg"
             console.save_svg(str(page), title="sleetfield")
             options = ["--headless", "--no-sandbox", "--disable-gpu", "--hide-scrollbars", f"--user-data-dir={folder}/profile"]
             target = f"--screenshot={SHOTS / f'{shot}.png'}"
-            subprocess.run([chromium, *options, "--window-size=1280,800", target, page.as_uri()], check=True, capture_output=True)
+            subprocess.run(
+                [chromium, *options, f"--window-size=1280,{100 + 22 * lines}", target, page.as_uri()],
+                check=True,
+                capture_output=True,
+            )
         for figure in ("envelope", "dropout"):
             shutil.copy(folder / "marlwick-demo" / f"{figure}.png", SHOTS / f"{figure}.png")
 

@@ -59,6 +59,11 @@ def pretty_unit(unit: str) -> str:
     return re.sub(r"[A-Za-z_]+3?", lambda m: _PRETTY.get(m.group(), m.group()), unit)
 
 
+def pretty_heading(heading: str) -> str:
+    """A table heading as people read it: ``T [degC]`` becomes ``T [°C]``."""
+    return re.sub(r"\[(.*)\]", lambda m: f"[{pretty_unit(m[1])}]", heading)
+
+
 def _position(unit_set: str) -> int:
     for i, name in enumerate(UNIT_SETS):
         if unit_set.lower() == name.lower():

@@ -20,12 +20,8 @@ app = typer.Typer(
 )
 app.add_typer(components.app, name="components")
 app.command("flash", epilog=flash.EXAMPLE)(flash.flash)
-app.command("bubble", epilog=saturation.BUBBLE_EXAMPLE)(
-    saturation.command("bubble", "Bubble point of a liquid at given temperature or pressure.")
-)
-app.command("dew", epilog=saturation.DEW_EXAMPLE)(
-    saturation.command("dew", "Dew point of a vapor at given temperature or pressure.")
-)
+app.command("bubble", epilog=saturation.BUBBLE_EXAMPLE)(saturation.bubble)
+app.command("dew", epilog=saturation.DEW_EXAMPLE)(saturation.dew)
 app.command("critical", epilog=critical.EXAMPLE)(critical.critical)
 app.command("envelope", epilog=envelope.EXAMPLE)(envelope.envelope)
 app.command("table", epilog=table.EXAMPLE)(table.table)

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import inspect
 import sys
 from collections.abc import Callable
+from dataclasses import dataclass, fields
 from enum import StrEnum
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any, NoReturn
+from typing import TYPE_CHECKING, Annotated, Any, NoReturn, get_type_hints
 
 import typer
 
@@ -34,18 +36,7 @@ class Basis(StrEnum):
 CompositionText = Annotated[
     str, typer.Argument(metavar="COMPOSITION", help="Such as '0.70 methane + 0.20 propane + rest n-heptane'.")
 ]
-Eos = Annotated[str | None, typer.Option("--eos", help="Equation of state: PR or SRK.")]
-Liquid = Annotated[str | None, typer.Option("--liquid", help="Liquid model instead of an equation of state: ideal.")]
-Vapor = Annotated[str | None, typer.Option("--vapor", help="Vapor model beside --liquid: ideal.")]
-Kij = Annotated[
-    list[str] | None, typer.Option("--kij", help="Interaction parameter, such as 'nitrogen / methane = 0.031'. Repeatable.")
-]
-BasisOption = Annotated[Basis, typer.Option("--basis", help="Whether fractions are by mole or mass.", case_sensitive=False)]
-Normalize = Annotated[bool, typer.Option("--normalize", help="Scale the amounts so that they sum to 1.")]
-UnitsOption = Annotated[Units, typer.Option("--units", help="Units that results are shown in.", case_sensitive=False)]
-Out = Annotated[list[Path] | None, typer.Option("--out", help="Write the result to a file, format by suffix. Repeatable.")]
 Overwrite = Annotated[bool, typer.Option("--overwrite", help="Let --out replace files that exist.")]
-Json = Annotated[bool, typer.Option("--json", help="Print one JSON object with full-precision SI numbers, for programs.")]
 Temperatures = Annotated[
     str | None, typer.Option("--T", help="Temperature: '-20degC', a list '250K, 260K', or '-40degC to 0degC in 5'.")
 ]
@@ -68,24 +59,74 @@ def version(
     """Phase equilibria of mixtures: flash, bubble and dew points, envelopes, property tables."""
 
 
-def mixture(
-    text: str, eos: str | None, liquid: str | None, vapor: str | None, kij: list[str] | None, units: Units, normalize: bool
-) -> tuple[System, dict[str, Any]]:
-    """The system and the composition that a command line describes; PR where no model is named."""
-    from .. import composition
-    from ..system import System
+@dataclass(frozen=True)
+class Given:
+    """The options that every command on a mixture takes."""
 
-    z = composition.parse(text)
-    if normalize:
+    eos: Annotated[str | None, typer.Option("--eos", help="Equation of state: PR or SRK.")] = None
+    liquid: Annotated[str | None, typer.Option("--liquid", help="Liquid model instead of an equation of state: ideal.")] = None
+    vapor: Annotated[str | None, typer.Option("--vapor", help="Vapor model beside --liquid: ideal.")] = None
+    kij: Annotated[
+        list[str] | None, typer.Option("--kij", help="Interaction parameter, such as 'nitrogen / methane = 0.031'. Repeatable.")
+    ] = None
+    basis: Annotated[Basis, typer.Option("--basis", help="Whether fractions are by mole or mass.", case_sensitive=False)] = (
+        Basis.MOLE
+    )
+    normalize: Annotated[bool, typer.Option("--normalize", help="Scale the amounts so that they sum to 1.")] = False
+    units: Annotated[Units, typer.Option("--units", help="Units that results are shown in.", case_sensitive=False)] = (
+        Units.ENGINEERING
+    )
+    out: Annotated[list[Path] | None, typer.Option("--out", help="Write the result to a file, format by suffix. Repeatable.")] = (
+        None
+    )
+    overwrite: Overwrite = False
+    as_json: Annotated[bool, typer.Option("--json", help="Print one JSON object with full-precision SI numbers, for programs.")] = (
+        False
+    )
+
+    def mixture(self, text: str) -> tuple[System, dict[str, Any]]:
+        """The system and the composition that the command line describes; PR where no model is named."""
+        from .. import composition
         from ..errors import InputError
+        from ..system import System
 
-        if any(isinstance(v, str) for v in z.values()):
-            raise InputError("--normalize and 'rest' exclude each other: with a rest the fractions sum to 1 already.")
-        z = dict(composition.normalize({k: float(v) for k, v in z.items()}))
-    if eos is None and liquid is None:
-        eos = "PR"
-    pairs = dict(_pair(entry) for entry in kij or [])
-    return System(list(z), eos=eos, liquid=liquid, vapor=vapor, kij=pairs or None, units=units.value), dict(z)
+        z = composition.parse(text)
+        if self.normalize:
+            if any(isinstance(v, str) for v in z.values()):
+                raise InputError("--normalize and 'rest' exclude each other: with a rest the fractions sum to 1 already.")
+            z = dict(composition.normalize({k: float(v) for k, v in z.items()}))
+        eos = "PR" if self.eos is None and self.liquid is None else self.eos
+        pairs = dict(_pair(entry) for entry in self.kij or [])
+        return System(list(z), eos=eos, liquid=self.liquid, vapor=self.vapor, kij=pairs or None, units=self.units.value), dict(z)
+
+
+def on_mixture(work: Callable[..., Any]) -> Callable[..., None]:
+    """A command from ``work(system, z, given, **own options)``, with the composition and the options of `Given` added.
+
+    ``work`` returns a result, or a result and the options for drawing it.
+    """
+    own = list(inspect.signature(work, eval_str=True).parameters.values())[3:]
+    shared = [
+        inspect.Parameter(f.name, inspect.Parameter.KEYWORD_ONLY, default=f.default, annotation=hint)
+        for f, hint in zip(fields(Given), get_type_hints(Given, include_extras=True).values(), strict=True)
+    ]
+    composition = inspect.Parameter("composition", inspect.Parameter.POSITIONAL_OR_KEYWORD, annotation=CompositionText)
+    parameters = [composition, *(p.replace(kind=inspect.Parameter.KEYWORD_ONLY) for p in own), *shared]
+
+    def command(composition: str, **options: Any) -> None:
+        given = Given(**{f.name: options.pop(f.name) for f in fields(Given)})
+
+        def calculate() -> tuple[Any, dict[str, Any]]:
+            system, z = given.mixture(composition)
+            outcome = work(system, z, given, **options)
+            return outcome if isinstance(outcome, tuple) else (outcome, {})
+
+        deliver(calculate, given)
+
+    command.__doc__ = work.__doc__
+    command.__signature__ = inspect.Signature(parameters)  # type: ignore[attr-defined]
+    command.__annotations__ = {p.name: p.annotation for p in parameters}
+    return command
 
 
 def _pair(entry: str) -> tuple[tuple[str, str], float]:
@@ -121,14 +162,14 @@ def series(text: str | None, dimension: str, name: str) -> Any:
     return to_si(text, dimension, name)
 
 
-def deliver(work: Callable[[], Any], out: list[Path] | None, overwrite: bool, as_json: bool, **plot_options: Any) -> None:
-    """Do the work, show its result and write the files asked for; or say what was wrong, with exit status 1 or 2."""
+def deliver(calculate: Callable[[], tuple[Any, dict[str, Any]]], given: Given) -> None:
+    """Calculate, show the result and write the files asked for; or say what was wrong, with exit status 1 or 2."""
     from ..errors import SleetfieldError
 
     try:
-        _refuse_existing(out, overwrite)
-        result = work()
-        if as_json:
+        _refuse_existing(given.out, given.overwrite)
+        result, drawing = calculate()
+        if given.as_json:
             import json
 
             from ..export import as_plain
@@ -136,10 +177,10 @@ def deliver(work: Callable[[], Any], out: list[Path] | None, overwrite: bool, as
             typer.echo(json.dumps(as_plain(result), ensure_ascii=False))
         else:
             show(result)
-        for path in out or []:
-            from ..export import save
+        for path in given.out or []:
+            from ..export import FIGURES, save
 
-            save(result, path, overwrite=overwrite, **(plot_options if path.suffix.lower() in (".png", ".svg", ".pdf") else {}))
+            save(result, path, overwrite=given.overwrite, **(drawing if path.suffix.lower() in FIGURES else {}))
             typer.echo(f"wrote {path}", err=True)
     except SleetfieldError as error:
         fail(error)
@@ -190,9 +231,10 @@ def show_table(title: str, frame: pd.DataFrame, notes: list[str]) -> None:
 def _cells(frame: pd.DataFrame) -> dict[str, list[str]]:
     """Columns of text by heading; the names of rows, where there are any, have the empty heading."""
     from ..results.text import number
+    from ..units import pretty_heading
 
-    named = {"": [str(i) for i in frame.index]} if frame.index.dtype.kind != "i" else {}
-    return named | {str(heading): [number(v) for v in frame[heading].tolist()] for heading in frame.columns}
+    named = {"": [pretty_heading(str(i)) for i in frame.index]} if frame.index.dtype.kind != "i" else {}
+    return named | {pretty_heading(str(heading)): [number(v) for v in frame[heading].tolist()] for heading in frame.columns}
 
 
 def _parts(cells: dict[str, list[str]], width: int) -> list[list[str]]:

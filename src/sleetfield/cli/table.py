@@ -2,30 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
 
-from .options import (
-    Basis,
-    BasisOption,
-    CompositionText,
-    Eos,
-    Json,
-    Kij,
-    Liquid,
-    Normalize,
-    Out,
-    Overwrite,
-    Pressures,
-    Temperatures,
-    Units,
-    UnitsOption,
-    Vapor,
-    deliver,
-    mixture,
-    series,
-)
+from ..errors import InputError
+from .options import Given, Pressures, Temperatures, on_mixture, series
 
 EXAMPLE = (
     'Example: sleetfield table "0.90 methane + 0.08 propane + 0.02 n-heptane" --T "-40degC to 0degC in 5" --P "20bar, 40bar" '
@@ -33,37 +15,23 @@ EXAMPLE = (
 )
 
 
+@on_mixture
 def table(
-    composition: CompositionText,
+    system: Any,
+    z: Any,
+    given: Given,
     T: Temperatures = None,
     P: Pressures = None,
     properties: Annotated[list[str] | None, typer.Option("--property", help="A property to tabulate. Repeatable.")] = None,
-    eos: Eos = None,
-    liquid: Liquid = None,
-    vapor: Vapor = None,
-    kij: Kij = None,
-    basis: BasisOption = Basis.MOLE,
-    normalize: Normalize = False,
-    units: UnitsOption = Units.ENGINEERING,
-    out: Out = None,
-    overwrite: Overwrite = False,
-    as_json: Json = False,
-) -> None:
+) -> Any:
     """Property table over temperatures and pressures.
 
     Properties: n_phases, vapor_fraction, H, S, Cp, molar_volume, density (of the whole); fraction, Z, molar_mass (of each phase, as
     are the former); composition, ln_phi (of each component in each phase).
     """
-
-    def work() -> object:
-        from ..errors import InputError
-
-        if T is None or P is None:
-            raise InputError("A table needs both --T and --P: single values, lists, or ranges such as '5bar to 60bar in 12'.")
-        system, z = mixture(composition, eos, liquid, vapor, kij, units, normalize)
-        wanted = properties or ["n_phases", "vapor_fraction", "H", "S", "density"]
-        shown_in = "SI" if as_json else None
-        temperatures, pressures = series(T, "temperature", "T"), series(P, "pressure", "P")
-        return system.table(z, T=temperatures, P=pressures, properties=wanted, basis=basis.value, units=shown_in)
-
-    deliver(work, out, overwrite, as_json)
+    if T is None or P is None:
+        raise InputError("A table needs both --T and --P: single values, lists, or ranges such as '5bar to 60bar in 12'.")
+    wanted = properties or ["n_phases", "vapor_fraction", "H", "S", "density"]
+    temperatures, pressures = series(T, "temperature", "T"), series(P, "pressure", "P")
+    units = "SI" if given.as_json else None
+    return system.table(z, T=temperatures, P=pressures, properties=wanted, basis=given.basis.value, units=units)

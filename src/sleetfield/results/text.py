@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
-from ..units import from_si, pretty_unit, unit_of
+from ..units import from_si, pretty_heading, pretty_unit, unit_of
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -38,9 +38,18 @@ def table(frame: pd.DataFrame, digits: int = 6) -> str:
     """A data frame as aligned text."""
     from tabulate import tabulate
 
-    rows = [[str(index), *(number(v, digits) for v in row)] for index, row in zip(frame.index, frame.to_numpy(), strict=True)]
+    rows = [
+        [pretty_heading(str(index)), *(number(v, digits) for v in row)]
+        for index, row in zip(frame.index, frame.to_numpy(), strict=True)
+    ]
     align = ("left", *("right",) * len(frame.columns))
-    return tabulate(rows, headers=["", *map(str, frame.columns)], colalign=align, disable_numparse=True, tablefmt="simple")
+    return tabulate(
+        rows,
+        headers=["", *(pretty_heading(str(c)) for c in frame.columns)],
+        colalign=align,
+        disable_numparse=True,
+        tablefmt="simple",
+    )
 
 
 def report(title: str, frame: pd.DataFrame | None, notes: Sequence[str]) -> str:
