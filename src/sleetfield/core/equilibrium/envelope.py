@@ -23,9 +23,10 @@ from ..models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
 from .critical import CriticalPoint, refine
 from .flash import flash
 from .saturation import SaturationResult, bubble_at_P, dew_at_P
-from .stability import UNSTABLE
+from .stability import UNSTABLE, pure_starts, stability
 
 MAX_POINTS = 600
+_T_HOTTEST, _T_COLDEST = 3000.0, 15.0
 _ITERATIONS = 12
 _TOLERANCE = 1e-12
 _ACCEPT = 1e-10
@@ -370,8 +371,31 @@ def _critical_between(model: PhaseModel, z: Array, beta: float, a: Point, b: Poi
 
 
 def dew_start(model: PhaseModel, z: Array, P: float) -> Point | None:
-    """The dew point at the low pressure ``P`` as the first point of a line with β = 1."""
-    return _start(model, z, dew_at_P(model, np.array([P]), z[None]), VAPOR, LIQUID)
+    """The dew point at the low pressure ``P`` as the first point of a line with β = 1.
+
+    It always exists; where the batched search comes to a dew point that another liquid forbids, stability tests lead to the right one.
+    """
+    start = _start(model, z, dew_at_P(model, np.array([P]), z[None]), VAPOR, LIQUID)
+    return start if start is not None else _dew_by_stability(model, z, P)
+
+
+def _dew_by_stability(model: PhaseModel, z: Array, P: float) -> Point | None:
+    """The highest temperature at which a stability test of the vapor finds a liquid, by ever finer grids."""
+    c = len(z)
+    hot, cold = _T_HOTTEST, _T_COLDEST
+    trial = z
+    for _ in range(6):
+        T = np.geomspace(hot, cold, 40)
+        feed = np.broadcast_to(z, (len(T), c))
+        bound = model.at(T, np.full(len(T), P))
+        d = np.log(feed) + bound.ln_phi(feed, VAPOR)
+        found = stability(bound, feed, d, [-d, *pure_starts(feed)])
+        below = np.flatnonzero(found.tm < UNSTABLE)
+        if not below.size or below[0] == 0:
+            return None
+        hot, cold, trial = float(T[below[0] - 1]), float(T[below[0]]), found.trial[below[0]]
+    X = np.concatenate([np.log(z) - np.log(trial), np.log([cold, P])])
+    return Tracer(model, z, 1.0).solve(X, c + 1, float(X[c + 1]))
 
 
 def bubble_start(model: PhaseModel, z: Array, P: float) -> Point | None:
