@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from .composition import normalize
     from .errors import CalculationError, InputError, SleetfieldError, UnknownComponentError
     from .export import save
+    from .heavy_ends import compare_methods, pseudo_component, split_plus_fraction
     from .system import System
     from .units import UNIT_SETS, quantity
 
@@ -29,6 +30,9 @@ _HOME = {
     "databank": "components",
     "normalize": "composition",
     "save": "export",
+    "pseudo_component": "heavy_ends",
+    "compare_methods": "heavy_ends",
+    "split_plus_fraction": "heavy_ends",
     "quantity": "units",
     "UNIT_SETS": "units",
     "SleetfieldError": "errors",
@@ -45,10 +49,13 @@ __all__ = [
     "SleetfieldError",
     "System",
     "UnknownComponentError",
+    "compare_methods",
     "databank",
     "normalize",
+    "pseudo_component",
     "quantity",
     "save",
+    "split_plus_fraction",
 ]
 
 

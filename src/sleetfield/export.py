@@ -16,7 +16,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from .errors import InputError
-from .results.base import Result
+from .results.base import Shown
 from .results.text import note_lines, number
 
 if TYPE_CHECKING:
@@ -182,7 +182,7 @@ _TABLES: dict[str, Callable[[Any, str | None], bytes]] = {".csv": _csv, ".xlsx":
 
 
 def _figure(result: Any, suffix: str, units: str | None, options: dict[str, Any]) -> bytes:
-    if isinstance(result, Result) and hasattr(result, "plot"):
+    if isinstance(result, Shown) and hasattr(result, "plot"):
         from matplotlib.figure import Figure
 
         figure: Any = Figure(figsize=(9.6, 6.0), layout="constrained")

@@ -13,14 +13,8 @@ if TYPE_CHECKING:
     from ..system import System
 
 
-class Result(ABC):
-    """A result of a `System`. Subclasses are frozen dataclasses with a field ``system``."""
-
-    if TYPE_CHECKING:
-
-        @property
-        def system(self) -> System:
-            """The system it belongs to."""
+class Shown(ABC):
+    """Anything that has a title, a table and notes, and so can be printed, shown in a notebook, and saved."""
 
     @abstractmethod
     def title(self, units: str | None = None) -> str:
@@ -39,10 +33,6 @@ class Result(ABC):
         """What is printed; all of it unless there is too much."""
         return self.to_frame(units)
 
-    def unit_set(self, units: str | None) -> str:
-        """The set of units asked for, or the system's own."""
-        return self.system.units if units is None else units
-
     def report(self, units: str | None = None) -> str:
         """Title, table and notes as text, in a set of units."""
         return text.report(self.title(units), self.summary_frame(units), self.notes)
@@ -52,3 +42,17 @@ class Result(ABC):
 
     def _repr_html_(self) -> str:
         return text.html(self.title(), self.summary_frame(), self.notes)
+
+
+class Result(Shown):
+    """A result of a `System`. Subclasses are frozen dataclasses with a field ``system``."""
+
+    if TYPE_CHECKING:
+
+        @property
+        def system(self) -> System:
+            """The system it belongs to."""
+
+    def unit_set(self, units: str | None) -> str:
+        """The set of units asked for, or the system's own."""
+        return self.system.units if units is None else units

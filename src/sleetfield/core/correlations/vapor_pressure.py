@@ -53,3 +53,10 @@ class Wagner(LnVaporPressure):
             (-f1 / Tr - f / Tr**2) / Tc,
             (f2 / Tr + 2.0 * f1 / Tr**2 + 2.0 * f / Tr**3) / Tc**2,
         )
+
+
+def lee_kesler_vapor_pressure(Tc: float, Pc: float, omega: float) -> ExtendedAntoine:
+    """The corresponding-states vapor pressure of Lee and Kesler, AIChE J. 21 (1975) 510-527, which is an extended Antoine equation."""
+    c2, c3, c4 = -(6.09648 + 15.6875 * omega), -(1.28862 + 13.4721 * omega), 0.169347 + 0.43577 * omega
+    c1 = 5.92714 + 15.2518 * omega + math.log(Pc) - c3 * math.log(Tc)
+    return ExtendedAntoine((c1, c2 * Tc, c3, c4 / Tc**6, 6.0), 0.5 * Tc, Tc)
