@@ -14,7 +14,7 @@ import importlib
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from .components import Component, databank
+    from .components import Component, databank, estimate_from_groups
     from .composition import normalize
     from .errors import CalculationError, InputError, SleetfieldError, UnknownComponentError
     from .export import save
@@ -28,6 +28,7 @@ _HOME = {
     "System": "system",
     "Component": "components",
     "databank": "components",
+    "estimate_from_groups": "components",
     "normalize": "composition",
     "save": "export",
     "pseudo_component": "heavy_ends",
@@ -51,6 +52,7 @@ __all__ = [
     "UnknownComponentError",
     "compare_methods",
     "databank",
+    "estimate_from_groups",
     "normalize",
     "pseudo_component",
     "quantity",

@@ -2,5 +2,6 @@
 
 from .component import Component
 from .databank import databank
+from .from_groups import estimate_from_groups
 
-__all__ = ["Component", "databank"]
+__all__ = ["Component", "databank", "estimate_from_groups"]

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import functools
 import re
+from collections.abc import Iterable
 from typing import NamedTuple
 
 import numpy as np
 
 from ..core.constants import ATMOSPHERE, R
 from .component import Component
-from .databank import Databank, _read
+from .databank import read_table
 from .formula import molar_mass
+from .from_groups import estimate_from_groups
 
 
 class Finding(NamedTuple):
@@ -23,8 +26,8 @@ class Finding(NamedTuple):
     """Why it is a true exception, as recorded in the data; empty where it is not one."""
 
 
-def audit(bank: Databank) -> list[Finding]:
-    """Every finding over the databank, recorded exceptions among them.
+def audit(bank: Iterable[Component]) -> list[Finding]:
+    """Every finding over a databank, or any components, recorded exceptions among them.
 
     Examples
     --------
@@ -33,7 +36,7 @@ def audit(bank: Databank) -> list[Finding]:
     []
 
     """
-    reasons = {(r["name"], r["check"]): r["reason"] for r in _read("exceptions.csv")}
+    reasons = {(r["name"], r["check"]): r["reason"] for r in read_table("exceptions.csv")}
     findings = []
     for component in bank:
         for check, message in _problems(component):
@@ -56,6 +59,10 @@ def _problems(c: Component) -> list[tuple[str, str]]:
         problems.append(("boiling point", f"Tb/Tc = {c.Tb / c.Tc:.3f} is out of 0.5 to 0.85"))
     if c.vapor_pressure is not None:
         problems += _vapor_pressure_problems(c)
+    if c.Vc is not None:
+        Zc = c.Pc * c.Vc / (R * c.Tc)
+        if not 0.2 < Zc < 0.31:
+            problems.append(("critical volume", f"Zc = {Zc:.3f} is out of 0.2 to 0.31"))
     if c.heat_capacity is not None:
         value = float(c.heat_capacity.value(np.array([298.15]))[0])
         atoms = sum(int(n or 1) for _, n in re.findall(r"([A-Z][a-z]?)(\d*)", c.formula))
@@ -63,6 +70,27 @@ def _problems(c: Component) -> list[tuple[str, str]]:
         low, high = (2.4999 * R, 2.5001 * R) if atoms == 1 else (3.4 * R, (3.5 + 3 * atoms - 5) * R)
         if not low < value < high:
             problems.append(("heat capacity", f"{value:.2f} J/(mol K) at 298.15 K is out of {low:.1f} to {high:.1f}"))
+        problems += _group_problems(c, value)
+    return problems
+
+
+@functools.cache
+def _groups() -> dict[str, str]:
+    return {r["name"]: r["groups"] for r in read_table("groups.csv")}
+
+
+def _group_problems(c: Component, heat_capacity: float) -> list[tuple[str, str]]:
+    """The molar mass and the ideal-gas heat capacity at 298.15 K against what the component's groups give."""
+    if c.name not in _groups():
+        return []
+    estimate = estimate_from_groups(c.name, _groups()[c.name])
+    problems = []
+    if estimate.molar_mass is None or c.molar_mass is None or abs(estimate.molar_mass / c.molar_mass - 1.0) > 1e-4:
+        problems.append(("groups", f"the groups make {estimate.formula}, not {c.formula}"))
+    if estimate.heat_capacity is not None:
+        expected = float(estimate.heat_capacity.value(np.array([298.15]))[0])
+        if abs(heat_capacity / expected - 1.0) > 0.1:
+            problems.append(("heat capacity", f"{heat_capacity:.1f} J/(mol K) at 298.15 K; its groups give {expected:.1f}"))
     return problems
 
 

@@ -18,8 +18,17 @@ CONSTANTS = {
     "Pc": ("Pa", "critical pressure"),
     "omega": ("1", "acentric factor"),
     "Tb": ("K", "normal boiling point"),
+    "Vc": ("m3/mol", "critical volume"),
+    "Tm": ("K", "melting point"),
+    "heat_of_fusion": ("J/mol", "heat of fusion at the melting point"),
+    "heat_of_vaporization": ("J/mol", "heat of vaporization at the normal boiling point"),
+    "H_formation": ("J/mol", "standard enthalpy of formation of the ideal gas"),
+    "G_formation": ("J/mol", "standard Gibbs energy of formation of the ideal gas"),
 }
 """Every constant: its SI unit and its name."""
+
+SIGNED = ("omega", "H_formation", "G_formation")
+"""Constants that may be negative."""
 
 _YOURS = "given in code"
 
@@ -35,6 +44,12 @@ class Component:
         kg/mol; follows from ``formula`` where that is given.
     Tc, Pc, omega, Tb : float, optional
         Critical temperature, K; critical pressure, Pa; acentric factor; normal boiling point, K.
+    Vc, Tm : float, optional
+        Critical volume, m3/mol; melting point, K.
+    heat_of_fusion, heat_of_vaporization : float, optional
+        J/mol, at the melting and at the normal boiling point.
+    H_formation, G_formation : float, optional
+        Of the ideal gas at 298.15 K, J/mol.
     formula, cas : str, optional
     aliases : tuple of str, optional
     vapor_pressure : LnVaporPressure, optional
@@ -49,7 +64,7 @@ class Component:
     Raises
     ------
     InputError
-        If a constant is not positive or not finite (omega may be negative).
+        If a constant is not positive or not finite (omega and formation values may be negative).
 
     Examples
     --------
@@ -66,6 +81,12 @@ class Component:
     Pc: float | None = None
     omega: float | None = None
     Tb: float | None = None
+    Vc: float | None = None
+    Tm: float | None = None
+    heat_of_fusion: float | None = None
+    heat_of_vaporization: float | None = None
+    H_formation: float | None = None
+    G_formation: float | None = None
     formula: str = ""
     cas: str = ""
     aliases: tuple[str, ...] = ()
@@ -81,7 +102,7 @@ class Component:
             object.__setattr__(self, "molar_mass", molar_mass_of(self.formula))
         for key, (unit, words) in CONSTANTS.items():
             value = getattr(self, key)
-            if value is not None and not (np.isfinite(value) and (value > 0.0 or key == "omega")):
+            if value is not None and not (np.isfinite(value) and (value > 0.0 or key in SIGNED)):
                 raise InputError(f"The {words} of {self.name} is {value!r} {unit}; it must be a positive number.")
         given = {key: _YOURS for key in (*CONSTANTS, "vapor_pressure", "heat_capacity") if getattr(self, key) is not None}
         object.__setattr__(self, "sources", MappingProxyType({**given, **self.sources}))

@@ -51,7 +51,7 @@ class Databank:
     """
 
     def __init__(self) -> None:
-        files = {name: _read(f"{name}.csv") for name in ("components", "constants", "vapor_pressure", "heat_capacity")}
+        files = {name: read_table(f"{name}.csv") for name in ("components", "constants", "vapor_pressure", "heat_capacity")}
         self.sources: dict[str, dict[str, Any]] = tomllib.loads(_text("sources.toml"))
         records: dict[str, dict[str, Any]] = {
             r["name"]: {
@@ -146,7 +146,8 @@ def _text(name: str) -> str:
     return resources.files("sleetfield.data").joinpath(name).read_text(encoding="utf-8")
 
 
-def _read(name: str) -> list[dict[str, str]]:
+def read_table(name: str) -> list[dict[str, str]]:
+    """The records of one shipped CSV file."""
     return list(csv.DictReader(_text(name).splitlines()))
 
 

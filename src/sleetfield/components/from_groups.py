@@ -1,0 +1,140 @@
+"""A component from its groups, where nothing but its structure is known."""
+
+from __future__ import annotations
+
+import csv
+import difflib
+import functools
+import re
+from collections import Counter
+from collections.abc import Mapping
+from importlib import resources
+from typing import Any
+
+import numpy as np
+
+from ..core.correlations.heat_capacity import Polynomial
+from ..core.correlations.vapor_pressure import lee_kesler_vapor_pressure
+from ..core.estimates.acentric_factor import ambrose_walton, lee_kesler
+from ..core.estimates.joback import joback
+from ..errors import InputError
+from ..units import to_si
+from .component import SIGNED, Component
+from .formula import elements
+
+_METHOD = "estimated: Joback and Reid (1987)"
+_OMEGA = {"Lee-Kesler": lee_kesler, "Ambrose-Walton": ambrose_walton}
+_T_MIN, _T_MAX = 273.0, 1000.0
+
+
+@functools.cache
+def groups() -> dict[str, dict[str, Any]]:
+    """The groups, with their atoms and contributions."""
+    text = resources.files("sleetfield.data").joinpath("joback_groups.csv").read_text(encoding="utf-8")
+    return {
+        row["group"]: {k: v if k == "atoms" else float(v) for k, v in row.items() if k != "group"}
+        for row in csv.DictReader(text.splitlines())
+    }
+
+
+def parse_groups(text: str) -> dict[str, int]:
+    """Counts from text: ``2 CH3 + 3 CH2 + OH``.
+
+    Examples
+    --------
+    >>> parse_groups("2 CH3 + 3 ring =CH + OH")
+    {'CH3': 2, 'ring =CH': 3, 'OH': 1}
+    """
+    counts: Counter[str] = Counter()
+    for term in text.split("+"):
+        match = re.fullmatch(r"\s*(?:(\d+)\s+)?(\S.*?)\s*", term)
+        if match is None:
+            raise InputError(f"{text!r} is not a list of groups. Write it like '2 CH3 + 3 CH2 + OH'.")
+        counts[match[2]] += int(match[1] or 1)
+    return dict(counts)
+
+
+def estimate_from_groups(
+    name: str, counts: Mapping[str, int] | str, *, Tb: Any = None, omega: str = "Lee-Kesler", cas: str = ""
+) -> Component:
+    """A component with every constant estimated from its groups, and marked so.
+
+    Parameters
+    ----------
+    name : str
+        What to call it.
+    counts : mapping of str to int, or str
+        How many of each group: ``{"CH3": 2, "CH2": 3, "OH": 1}`` or ``"2 CH3 + 3 CH2 + OH"``. `groups` lists them.
+    Tb
+        Measured normal boiling point, K or text with a unit, if known; it improves Tc much.
+    omega : {"Lee-Kesler", "Ambrose-Walton"}
+        How the acentric factor follows from Tb, Tc and Pc.
+    cas : str
+        CAS number, if known.
+
+    Returns
+    -------
+    Component
+        With formula and molar mass, Tb, Tc, Pc, Vc, Tm, heat of fusion and of vaporization, formation values, omega, ideal-gas heat
+        capacity and vapor pressure (Lee-Kesler).
+
+    Raises
+    ------
+    InputError
+        If a group is not known or a count is not a positive whole number, or the estimate makes no sense.
+
+    Examples
+    --------
+    >>> import sleetfield as sl
+    >>> ethylphenol = sl.estimate_from_groups("2-ethylphenol", "CH3 + CH2 + 4 ring =CH + 2 ring =C + phenol OH", Tb=477.67)
+    >>> ethylphenol.formula, round(ethylphenol.Tc, 1), round(ethylphenol.Pc / 1e5, 2)
+    ('C8H10O', 698.1, 44.09)
+    """
+    if omega not in _OMEGA:
+        raise InputError(f"There is no method {omega!r} for the acentric factor. Methods are {', '.join(_OMEGA)}.")
+    known = groups()
+    wanted = parse_groups(counts) if isinstance(counts, str) else dict(counts)
+    atoms: Counter[str] = Counter()
+    for group, count in wanted.items():
+        if group not in known:
+            near = difflib.get_close_matches(group, known, n=3, cutoff=0.4)
+            raise InputError(
+                f"There is no group {group!r}. Near to it: {', '.join(near) or 'none'}. All groups: {', '.join(known)}."
+            )
+        if count != int(count) or count < 1:
+            raise InputError(f"The count of {group} is {count!r}; it must be a positive whole number.")
+        for symbol, n in (elements(known[group]["atoms"]) or {}).items():
+            atoms[symbol] += int(count) * n
+    if not atoms:
+        raise InputError("No groups were given.")
+    total = {
+        key: sum(count * known[group][key] for group, count in wanted.items())
+        for key in next(iter(known.values()))
+        if key != "atoms"
+    }
+    measured = None if Tb is None else float(to_si(Tb, "temperature", "Tb"))
+    e = joback(total, sum(atoms.values()), measured)
+    if not (0.0 < e.Tb < e.Tc and np.isfinite(e.Pc)):
+        raise InputError(f"The estimate for {name} makes no sense (Tb {e.Tb:g} K, Tc {e.Tc:g} K): check the groups and Tb.")
+    w = float(_OMEGA[omega](np.array(e.Tb), np.array(e.Tc), np.array(e.Pc)))
+    constants = {key: value for key, value in e._asdict().items() if key != "heat_capacity"}
+    # a sum of contributions may come out below zero for a small molecule: then there is no estimate
+    constants = {key: value for key, value in constants.items() if value > 0.0 or key in SIGNED}
+    sources = dict.fromkeys((*constants, "heat_capacity"), _METHOD) | {
+        "omega": f"estimated: {omega} from Tb, Tc, Pc",
+        "vapor_pressure": "estimated: Lee-Kesler corresponding states",
+        "molar_mass": "from the groups",
+    }
+    if measured is not None:
+        sources["Tb"] = "given"
+    return Component(
+        name=name, formula=_hill(atoms), cas=cas, omega=w, sources=sources, layer="estimated", **constants,
+        vapor_pressure=lee_kesler_vapor_pressure(e.Tc, e.Pc, w), heat_capacity=Polynomial(e.heat_capacity, _T_MIN, _T_MAX),
+    )  # fmt: skip
+
+
+def _hill(atoms: Mapping[str, int]) -> str:
+    """A formula in Hill order: carbon, hydrogen, then by alphabet."""
+    order = [s for s in ("C", "H") if s in atoms and "C" in atoms]
+    order += sorted(s for s in atoms if s not in order)
+    return "".join(f"{s}{atoms[s] if atoms[s] > 1 else ''}" for s in order)
