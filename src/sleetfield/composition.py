@@ -56,6 +56,8 @@ def normalize(z: Any) -> Any:
 def parse(text: str) -> dict[str, float | str]:
     """A composition as it is written: ``0.70 methane + 0.20 propane + rest n-heptane``; percent signs are understood.
 
+    A single word is a pure component.
+
     Examples
     --------
     >>> parse("70 % methane + rest propane")
@@ -63,6 +65,8 @@ def parse(text: str) -> dict[str, float | str]:
 
     """
     amounts: dict[str, float | str] = {}
+    if text.strip() and not re.search(r"\s", text.strip()) and not _TERM.fullmatch(text):
+        return {text.strip(): 1.0}
     for term in _PLUS.split(text.strip()):
         match = _TERM.fullmatch(term)
         if match is None:

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .calculations import envelope as envelopes
+from .calculations import pure as pures
 from .calculations import saturation as saturations
 from .calculations.stability import feed_stability
 from .components import Component, databank
@@ -27,6 +28,7 @@ from .errors import CalculationError, InputError, UnknownComponentError
 from .results.critical import CriticalPoint, StabilityTest
 from .results.envelope import Envelope
 from .results.saturation import Saturation, SaturationBatch
+from .results.saturation_curve import SaturationCurve
 from .results.state import DEFAULT_PROPERTIES, State, StateBatch, state_table
 from .results.text import shown
 from .units import to_si, unit_of
@@ -381,6 +383,39 @@ class System:
     def where_single_phase(self, state: State) -> str:
         """In words: on which side of the envelope a single-phase state lies."""
         return saturations.where_single_phase(self, state)
+
+    def saturation_curve(self, *, T: Any = None) -> SaturationCurve:
+        """Vapor pressure, densities, heat of vaporization and more of the system's only component along saturation.
+
+        Parameters
+        ----------
+        T : optional
+            Temperatures, K or text with units; by default from half the critical temperature up to it.
+
+        Raises
+        ------
+        InputError
+            If the system has more than one component.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> curve = sl.System(["propane"], eos="PR").saturation_curve(T=[231.1, 300.0])
+        >>> (curve.P / 1e5).round(2).tolist()
+        [1.02, 9.98]
+        """
+        if len(self) != 1:
+            raise InputError(
+                f"A saturation curve is of one component; this system has {len(self)}. For a mixture, draw its envelope."
+            )
+        if T is None:
+            return pures.saturation_curve(self, pures.default_temperatures(self))
+        values, _, _ = self._conditions([1.0], "mole", T=T)
+        return pures.saturation_curve(self, values["T"])
+
+    def ln_fugacities(self, T: Array, P: float) -> tuple[Array, Array]:
+        """ln(f/Pa) of vapor and liquid of the only component, at temperatures ``T (N,)`` and one pressure; NaN where there is no such phase."""
+        return pures.ln_fugacities(self, T, P)
 
     def stability(self, z: Composition, *, T: Any, P: Any, basis: str = "mole") -> StabilityTest:
         """Whether a mixture stays one phase, by the tangent-plane distance.

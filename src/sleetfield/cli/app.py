@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import typer
 
-from . import components, critical, demo, envelope, flash, saturation, table
+from . import components, critical, demo, envelope, flash, saturation, saturation_curve, table
 from .options import version
 
 app = typer.Typer(
@@ -19,6 +19,7 @@ app = typer.Typer(
     invoke_without_command=False,
 )
 app.add_typer(components.app, name="components")
+app.command("saturation", epilog=saturation_curve.EXAMPLE)(saturation_curve.saturation)
 app.command("flash", epilog=flash.EXAMPLE)(flash.flash)
 app.command("bubble", epilog=saturation.BUBBLE_EXAMPLE)(saturation.bubble)
 app.command("dew", epilog=saturation.DEW_EXAMPLE)(saturation.dew)

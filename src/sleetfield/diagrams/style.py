@@ -15,6 +15,10 @@ LINES: dict[str, dict[str, Any]] = {
     "quality": {"color": "#8a8f98", "linestyle": "-", "linewidth": 0.8},
     "value": {"color": "#0b7a75", "linestyle": "-", "linewidth": 1.8},
 }
+LINES["reference"] = {"color": "#1d2733", "linestyle": "none", "marker": "+", "markersize": 8}
+DATA: dict[str, Any] = {"linestyle": "none", "marker": "o", "markerfacecolor": "none", "color": "#1d2733", "markersize": 6}
+"""Measured points."""
+
 MARKS: dict[str, dict[str, Any]] = {
     "critical": {"marker": "D", "color": "#1d2733", "markersize": 7},
     "cricondentherm": {"marker": ">", "color": "#1d2733", "markerfacecolor": "white", "markersize": 8},

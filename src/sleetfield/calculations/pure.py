@@ -1,0 +1,74 @@
+"""The saturation curve of a single component, by equal fugacity, for any model."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..core.equilibrium.critical import critical_points
+from ..core.models.contract import LIQUID, VAPOR
+from ..core.properties import phase_properties
+from ..results.saturation_curve import SaturationCurve
+from .saturation import saturate
+
+if TYPE_CHECKING:
+    from ..system import System
+
+Array = NDArray[np.float64]
+
+_POINTS = 60
+_LOWEST = 0.5
+
+
+def default_temperatures(system: System) -> Array:
+    """From half the critical temperature up to just below it; within its range for a correlation."""
+    found = critical_points(system.model, np.ones(1))
+    if found:
+        # equal steps in √(Tc - T), which the densities are nearly straight against
+        depth = np.linspace(np.sqrt(1.0 - _LOWEST), 0.0, _POINTS + 1)[:-1]
+        return np.asarray(found[0].T * (1.0 - depth**2))
+    correlation = system.components[0].vapor_pressure
+    assert correlation is not None
+    return np.linspace(correlation.T_min, correlation.T_max, _POINTS)
+
+
+def saturation_curve(system: System, T: Array) -> SaturationCurve:
+    """Both phases at saturation at each temperature; NaN above the critical one."""
+    ones = np.ones((len(T), 1))
+    P = saturate(system, "bubble", "T", T, ones).P
+    there = np.isfinite(P)
+    phases = []
+    for kind in (VAPOR, LIQUID):
+        found = phase_properties(
+            system.model, system.heat_capacities, T[there], P[there], ones[there], np.full(int(there.sum()), kind)
+        )
+        phases.append({name: _spread(getattr(found, name), there) for name in ("Z", "V", "H", "S", "Cp")})
+    component = system.components[0]
+    correlation = component.vapor_pressure if system.eos is not None else None
+    reference = None
+    if correlation is not None:
+        inside = (correlation.T_min <= T) & (correlation.T_max >= T)
+        reference = np.where(inside, np.exp(correlation.value(T)), np.nan)
+    return SaturationCurve(system, T, P, phases[0], phases[1], reference)
+
+
+def _spread(values: Array, there: NDArray[np.bool_]) -> Array:
+    full = np.full(len(there), np.nan)
+    full[there] = values
+    return full
+
+
+def ln_fugacities(system: System, T: Array, P: float) -> tuple[Array, Array]:
+    """ln(f/Pa) of the vapor and of the liquid at one pressure, against temperature; NaN where the phase has no root of its own."""
+    ones, at_P = np.ones((len(T), 1)), np.full(len(T), P)
+    with np.errstate(all="ignore"):
+        bound = system.model.at(T, at_P)
+        Z = [bound.describe(ones, kind)[0] for kind in (VAPOR, LIQUID)]
+        kinds = bound.describe(ones)[1]
+        ln_f = [np.log(P) + bound.ln_phi(ones, kind)[:, 0] for kind in (VAPOR, LIQUID)]
+    single = np.isclose(Z[0], Z[1], rtol=1e-9)
+    vapor = np.where(single & (kinds == LIQUID), np.nan, ln_f[0])
+    liquid = np.where(single & (kinds == VAPOR), np.nan, ln_f[1])
+    return vapor, liquid

@@ -1,0 +1,26 @@
+"""``sleetfield saturation``."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+import typer
+
+from ..errors import InputError
+from .options import Given, Temperatures, on_mixture, series
+
+EXAMPLE = "Example: sleetfield saturation propane --eos PR --out propane.png"
+
+
+@on_mixture
+def saturation(
+    system: Any,
+    z: Any,
+    given: Given,
+    T: Temperatures = None,
+    figure: Annotated[str, typer.Option("--figure", help="What --out draws: pressure, density or fugacity.")] = "pressure",
+) -> Any:
+    """Vapor pressure, densities and heat of vaporization of one component; write its name alone for COMPOSITION."""
+    if len(system) != 1:
+        raise InputError("A saturation curve is of one component: write its name alone, such as 'propane'.")
+    return system.saturation_curve(T=series(T, "temperature", "T")), {"figure": figure}
