@@ -16,6 +16,7 @@ from typing import TYPE_CHECKING, Any
 if TYPE_CHECKING:
     from .components import Component, databank, estimate_from_groups
     from .composition import normalize
+    from .correlation_fit import anchored, fit_correlation
     from .errors import CalculationError, InputError, SleetfieldError, UnknownComponentError
     from .export import save
     from .heavy_ends import compare_methods, pseudo_component, split_plus_fraction
@@ -31,6 +32,8 @@ _HOME = {
     "estimate_from_groups": "components",
     "normalize": "composition",
     "save": "export",
+    "fit_correlation": "correlation_fit",
+    "anchored": "correlation_fit",
     "pseudo_component": "heavy_ends",
     "compare_methods": "heavy_ends",
     "split_plus_fraction": "heavy_ends",
@@ -50,9 +53,11 @@ __all__ = [
     "SleetfieldError",
     "System",
     "UnknownComponentError",
+    "anchored",
     "compare_methods",
     "databank",
     "estimate_from_groups",
+    "fit_correlation",
     "normalize",
     "pseudo_component",
     "quantity",

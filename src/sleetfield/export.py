@@ -17,7 +17,7 @@ from typing import TYPE_CHECKING, Any
 
 from .errors import InputError
 from .results.base import Shown
-from .results.text import note_lines, number
+from .results.text import has_names, note_lines, number
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -99,11 +99,6 @@ def _notes(result: Any) -> list[str]:
     return list(result.attrs.get("notes", [])) if isinstance(result, pd.DataFrame) else list(getattr(result, "notes", []))
 
 
-def _has_names(frame: pd.DataFrame) -> bool:
-    """Whether the index holds names, and not only numbers of rows."""
-    return bool(frame.index.dtype.kind != "i")
-
-
 def _as_text(value: Any) -> Any:
     return f"'{value}" if isinstance(value, str) and value.startswith(_FORMULA_STARTS) else value
 
@@ -111,7 +106,7 @@ def _as_text(value: Any) -> Any:
 def _csv(result: Any, units: str | None) -> bytes:
     frame = _frame(result, units)
     safe = frame.map(_as_text).rename(index=_as_text, columns=_as_text)
-    text: str = safe.to_csv(index=_has_names(frame), lineterminator="\n")
+    text: str = safe.to_csv(index=has_names(frame), lineterminator="\n")
     return text.encode("utf-8")
 
 
@@ -129,7 +124,7 @@ def _xlsx(result: Any, units: str | None) -> bytes:
     buffer = io.BytesIO()
     with pd.ExcelWriter(buffer, engine="openpyxl") as writer:
         for name, sheet in sheets.items():
-            sheet.to_excel(writer, sheet_name=name, index=_has_names(sheet))
+            sheet.to_excel(writer, sheet_name=name, index=has_names(sheet))
             for row in writer.sheets[name].iter_rows():
                 for cell in row:
                     if isinstance(cell.value, str):
@@ -173,7 +168,7 @@ def _markdown(result: Any, units: str | None) -> bytes:
     frame = _frame(result, units)
     title = frame.attrs.get("title") or (result.title(units) if hasattr(result, "title") else "")
     shown = frame.map(number)
-    body = shown.to_markdown(index=_has_names(frame), disable_numparse=True)
+    body = shown.to_markdown(index=has_names(frame), disable_numparse=True)
     parts = [f"# {title}", ""] if title else []
     return "\n".join([*parts, str(body), *note_lines(_notes(result)), ""]).encode("utf-8")
 

@@ -230,10 +230,10 @@ def show_table(title: str, frame: pd.DataFrame, notes: list[str]) -> None:
 
 def _cells(frame: pd.DataFrame) -> dict[str, list[str]]:
     """Columns of text by heading; the names of rows, where there are any, have the empty heading."""
-    from ..results.text import number
+    from ..results.text import has_names, number
     from ..units import pretty_heading
 
-    named = {"": [pretty_heading(str(i)) for i in frame.index]} if frame.index.dtype.kind != "i" else {}
+    named = {"": [pretty_heading(str(i)) for i in frame.index]} if has_names(frame) else {}
     return named | {pretty_heading(str(heading)): [number(v) for v in frame[heading].tolist()] for heading in frame.columns}
 
 

@@ -38,27 +38,24 @@ def table(frame: pd.DataFrame, digits: int = 6) -> str:
     """A data frame as aligned text."""
     from tabulate import tabulate
 
+    named = has_names(frame)
     rows = [
-        [pretty_heading(str(index)), *(number(v, digits) for v in row)]
+        [*([pretty_heading(str(index))] if named else []), *(number(v, digits) for v in row)]
         for index, row in zip(frame.index, frame.to_numpy(), strict=True)
     ]
-    align = ("left", *("right",) * len(frame.columns))
-    return tabulate(
-        rows,
-        headers=["", *(pretty_heading(str(c)) for c in frame.columns)],
-        colalign=align,
-        disable_numparse=True,
-        tablefmt="simple",
-    )
+    headers = [*([""] if named else []), *(pretty_heading(str(c)) for c in frame.columns)]
+    align = [*(["left"] if named else []), *["right"] * len(frame.columns)]
+    return tabulate(rows, headers=headers, colalign=align if rows else None, disable_numparse=True, tablefmt="simple")
 
 
-def report(title: str, frame: pd.DataFrame | None, notes: Sequence[str]) -> str:
+def has_names(frame: pd.DataFrame) -> bool:
+    """Whether a frame's index holds names, and not only numbers of rows."""
+    return bool(frame.index.dtype.kind != "i")
+
+
+def report(title: str, frame: pd.DataFrame, notes: Sequence[str]) -> str:
     """Title, table and notes, as one would paste them into a report."""
-    parts = [title, "=" * len(title)]
-    if frame is not None:
-        parts.append(table(frame))
-    parts += note_lines(notes)
-    return "\n".join(parts)
+    return "\n".join([title, "=" * len(title), table(frame), *note_lines(notes)])
 
 
 def note_lines(notes: Sequence[str]) -> list[str]:

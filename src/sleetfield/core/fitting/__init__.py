@@ -1,0 +1,1 @@
+"""Fitting parameters to measurements."""
