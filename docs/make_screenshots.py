@@ -35,6 +35,7 @@ TERMINAL = {
     "dew": ["dew", LEAN, "--eos", "SRK", "--P", "10bar to 60bar in 6"],
     "components": ["components", "find", "butanol"],
     "demo": ["demo", "--folder", "marlwick-demo"],
+    "saturation-table": ["saturation", "propane", "--eos", "PR", "--out", "saturation.png"],
 }
 
 
@@ -62,8 +63,8 @@ def main() -> None:
                 check=True,
                 capture_output=True,
             )
-        for figure in ("envelope", "dropout"):
-            shutil.copy(folder / "marlwick-demo" / f"{figure}.png", SHOTS / f"{figure}.png")
+        for figure in ("marlwick-demo/envelope.png", "marlwick-demo/dropout.png", "saturation.png"):
+            shutil.copy(folder / figure, SHOTS)
 
 
 if __name__ == "__main__":

@@ -12,6 +12,10 @@ if TYPE_CHECKING:
     import pandas as pd
 
 
+MOST_ROWS = 60
+"""A longer table is printed without its middle."""
+
+
 def heading(name: str, dimension: str, unit_set: str) -> str:
     """A column heading with its unit: ``P [bar]``."""
     unit = unit_of(dimension, unit_set)
@@ -43,6 +47,9 @@ def table(frame: pd.DataFrame, digits: int = 6) -> str:
         [*([pretty_heading(str(index))] if named else []), *(number(v, digits) for v in row)]
         for index, row in zip(frame.index, frame.to_numpy(), strict=True)
     ]
+    if len(rows) > MOST_ROWS:
+        half = MOST_ROWS // 2
+        rows = [*rows[:half], ["..."] * len(rows[0]), *rows[-half:]]
     headers = [*([""] if named else []), *(pretty_heading(str(c)) for c in frame.columns)]
     align = [*(["left"] if named else []), *["right"] * len(frame.columns)]
     return tabulate(rows, headers=headers, colalign=align if rows else None, disable_numparse=True, tablefmt="simple")
@@ -67,6 +74,6 @@ def html(title: str, frame: pd.DataFrame, notes: Sequence[str]) -> str:
     """The same for a notebook."""
     from html import escape
 
-    body = frame.to_html(float_format=lambda v: f"{v:.6g}", na_rep="", border=0)
+    body = frame.to_html(float_format=lambda v: f"{v:.6g}", na_rep="", border=0, max_rows=MOST_ROWS)
     listed = "".join(f"<li>{escape(n)}</li>" for n in notes)
     return f"<h4>{escape(title)}</h4>{body}" + (f"<ul>{listed}</ul>" if listed else "")

@@ -22,7 +22,7 @@ from .stability import pure_starts, stability
 _SUBSTITUTIONS = 12
 _NEAR = 0.02
 _NEWTON_STEPS = 40
-_BLOCK = 128
+_BLOCK = 512
 CONVERGED = 1e-10
 
 
