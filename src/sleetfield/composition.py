@@ -19,6 +19,7 @@ REST = "rest"
 
 Composition = Mapping[str, Any] | Sequence[float] | NDArray[np.float64]
 
+_PURE = re.compile(r"\s*(?![\d.%+]+\s*$)[^\s+]+\s*")
 _PLUS = re.compile(r"(?<!\d[eE])\s*\+\s*(?=[\d.]|rest\b|$)", re.IGNORECASE)
 _TERM = re.compile(r"\s*(rest|[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?\s*%?)\s+(.+?)\s*", re.IGNORECASE)
 
@@ -65,7 +66,7 @@ def parse(text: str) -> dict[str, float | str]:
 
     """
     amounts: dict[str, float | str] = {}
-    if text.strip() and not re.search(r"\s", text.strip()) and not _TERM.fullmatch(text):
+    if _PURE.fullmatch(text):
         return {text.strip(): 1.0}
     for term in _PLUS.split(text.strip()):
         match = _TERM.fullmatch(term)
