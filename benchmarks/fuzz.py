@@ -25,7 +25,7 @@ STATES_PER_MIXTURE = 50
 
 
 def random_mixture(rng):
-    """Names, an equation of state, and a batch of compositions, some with traces and absent components."""
+    """Names, a model, and a batch of compositions, some with traces and absent components."""
     names = [c.name for c in sl.databank()]
     count = int(rng.integers(2, 13))
     chosen = [str(n) for n in rng.choice(names, count, replace=False)]
@@ -34,7 +34,8 @@ def random_mixture(rng):
     z = np.where(trace, 10.0 ** rng.uniform(-12, -4, z.shape), z)
     z = np.where(rng.random(z.shape) < 0.03, 0.0, z)
     z[z.sum(axis=1) == 0.0, 0] = 1.0
-    return chosen, str(rng.choice(["PR", "SRK"])), z / z.sum(axis=1, keepdims=True)
+    model = rng.choice(["PR", "SRK", "ideal"], p=[0.45, 0.45, 0.1])
+    return chosen, {"liquid": "ideal"} if model == "ideal" else {"eos": str(model)}, z / z.sum(axis=1, keepdims=True)
 
 
 def random_conditions(rng):
@@ -95,11 +96,11 @@ def main() -> int:
     examples: list[str] = []
     began = time.perf_counter()
     while counts["states"] < args.states:
-        names, eos, z = random_mixture(rng)
+        names, model, z = random_mixture(rng)
         T, P = random_conditions(rng)
-        system = sl.System(names, eos=eos)
+        system = sl.System(names, **model)
         counts["states"] += len(z)
-        label = f"System({names!r}, eos={eos!r})"
+        label = f"System({names!r}, **{model!r})"
         try:
             states = system.flash(z, T=T, P=P)
             check(states, z, counts, examples, label)

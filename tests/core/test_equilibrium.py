@@ -349,3 +349,23 @@ def test_hard_pairs_of_states_are_never_worse_than_one_phase(seed):
             for k in (0, 1)
         ]
         assert (parts[0] + parts[1] <= gibbs(z) + 1e-10).all()
+
+
+def test_raoult_at_any_pressure():
+    """Far outside of where it means anything the closed form still holds, and nothing is given up."""
+    model = raoult()
+    z, T = random_feeds(3, 50, 3), np.linspace(150.0, 1200.0, 50)
+    p_sat = np.exp(model.liquid.ln_saturation(T))
+    bubble, dew = bubble_at_T(model, T, z), dew_at_T(model, T, z)
+    np.testing.assert_allclose(bubble.P, (z * p_sat).sum(axis=1), rtol=1e-9)
+    np.testing.assert_allclose(dew.P, 1.0 / (z / p_sat).sum(axis=1), rtol=1e-9)
+
+
+def test_saturation_of_single_components_up_to_the_critical_point(eos):
+    for i in range(5):
+        one, T = eos.select([i]), np.linspace(0.45, 0.99, 25) * TC[i]
+        found = bubble_at_T(one, T, np.ones((25, 1)))
+        assert found.found.all()
+        assert (np.diff(found.P) > 0.0).all()
+        for factor, kind in ((1.001, LIQUID), (0.999, VAPOR)):
+            assert (flash(one, T, found.P * factor, np.ones((25, 1))).kinds[:, 0] == kind).all()

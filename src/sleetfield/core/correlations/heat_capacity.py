@@ -31,24 +31,3 @@ class ReducedPolynomial(Polynomial):
     def antiderivatives(self, T: Array) -> tuple[Array, Array]:
         energy, entropy = super().antiderivatives(T)
         return R * energy, R * entropy
-
-
-class Hyperbolic(HeatCapacity):
-    """Cp = c1 + c2 [(c3/T)/sinh(c3/T)]² + c4 [(c5/T)/cosh(c5/T)]², J/(mol K).
-
-    Aly and Lee, Fluid Phase Equilib. 6 (1981) 169-179.
-    """
-
-    def inside(self, T: Array) -> Array:
-        c1, c2, c3, c4, c5 = self.coefficients
-        s, c = c3 / T, c5 / T
-        return c1 + c2 * (s / np.sinh(s)) ** 2 + c4 * (c / np.cosh(c)) ** 2
-
-    def antiderivatives(self, T: Array) -> tuple[Array, Array]:
-        c1, c2, c3, c4, c5 = self.coefficients
-        s, c = c3 / T, c5 / T
-        coth, tanh = 1.0 / np.tanh(s), np.tanh(c)
-        energy = c1 * T + c2 * c3 * coth - c4 * c5 * tanh
-        entropy = c1 * np.log(T)
-        entropy += c2 * (s * coth - np.log(np.sinh(s))) - c4 * (c * tanh - np.log(np.cosh(c)))
-        return energy, entropy

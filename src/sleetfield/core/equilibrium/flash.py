@@ -118,25 +118,24 @@ def _find_pairs(bound: BoundModel, z: Array, d: Array, ln_k: Array) -> _Pairs:
         proven = gain < UNSTABLE
         sure[inside[proven]] = True
         pairs.ln_k.T[:, inside[proven]] = tried.T[:, proven]
-    doubtful = np.flatnonzero(~sure)
-    if doubtful.size:
-        part, some = bound.rows(doubtful), rows(z, doubtful)
-        starts = [*wilson_starts(rows(ln_k, doubtful), some), rows(d, doubtful), *pure_starts(some)]
-        found = stability(part, some, rows(d, doubtful), starts)
-        pairs.tm[doubtful] = found.tm
-        split_up = np.flatnonzero(found.tm < UNSTABLE)
-        _solve_from_trial(bound, z, doubtful[split_up], rows(found.trial, split_up), pairs)
+    _search(bound, z, d, ln_k, np.flatnonzero(~sure), pairs)
     index = np.flatnonzero(sure)
     if index.size:
         lost = _solve(bound, z, index, rows(pairs.ln_k, index), pairs)
-        if lost.size:
-            part, some = bound.rows(lost), rows(z, lost)
-            starts = [*wilson_starts(rows(ln_k, lost), some), rows(d, lost), *pure_starts(some)]
-            found = stability(part, some, rows(d, lost), starts)
-            pairs.tm[lost] = found.tm
-            still = np.flatnonzero(found.tm < UNSTABLE)
-            _solve_from_trial(bound, z, lost[still], rows(found.trial, still), pairs)
+        _search(bound, z, d, ln_k, lost, pairs)
     return pairs
+
+
+def _search(bound: BoundModel, z: Array, d: Array, ln_k: Array, index: Index, pairs: _Pairs) -> None:
+    """Test the feeds ``index`` for stability from every start, and solve those that split."""
+    if not index.size:
+        return
+    part, some, target = bound.rows(index), rows(z, index), rows(d, index)
+    starts = [*wilson_starts(rows(ln_k, index), some), target, *pure_starts(some)]
+    found = stability(part, some, target, starts)
+    pairs.tm[index] = found.tm
+    unstable = np.flatnonzero(found.tm < UNSTABLE)
+    _solve_from_trial(bound, z, index[unstable], rows(found.trial, unstable), pairs)
 
 
 def _try_split(bound: BoundModel, z: Array, d: Array, ln_k: Array) -> tuple[Array, Array]:
@@ -199,7 +198,6 @@ def _substitute(bound: BoundModel, z: Array, index: Index, ln_k: Array, pairs: _
     active, point, feed = index, bound.rows(index) if len(index) < len(z) else bound, rows(z, index)
     before = np.ones_like(ln_k)
     guess = None
-    slow: list[Index] = []
     for iteration in range(_SUBSTITUTIONS):
         k = np.exp(ln_k)
         possible = brackets(feed, k)[0]
@@ -234,11 +232,11 @@ def _substitute(bound: BoundModel, z: Array, index: Index, ln_k: Array, pairs: _
                 break
         ln_k, before = next_k, step
     if active.size:
-        pairs.put(active, ln_k, guess if guess is not None else np.full(active.size, np.nan), error)
-        slow.append(active[(pairs.vapor[active] > 0.0) & (pairs.vapor[active] < 1.0)])
-        lost = active[~((pairs.vapor[active] > 0.0) & (pairs.vapor[active] < 1.0))]
-        pairs.residual[lost] = np.nan
-    return np.concatenate(slow) if slow else np.zeros(0, dtype=np.intp)
+        last = guess if guess is not None else np.full(active.size, np.nan)
+        inside = (last > 0.0) & (last < 1.0)
+        pairs.put(active, ln_k, last, np.where(inside, error, np.nan))
+        return active[inside]
+    return active
 
 
 def _gibbs(point: BoundModel, s: Split) -> Array:

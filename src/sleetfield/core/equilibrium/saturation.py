@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Index, component_major, normalized, rows
-from ..models.contract import LIQUID, VAPOR, BoundModel, Evaluation, Kind, PhaseModel
+from ..models.contract import LIQUID, VAPOR, BoundModel, Evaluation, Kind, PhaseModel, VolumeModel
 from .stability import pure_starts, stability
 
 _SUBSTITUTIONS = 12
@@ -124,11 +124,14 @@ class _Problem:
         return SaturationResult(T, P, incipient, np.where(fine, residual, np.nan), tm)
 
     def _distinct(self, bound: BoundModel, incipient: Array, ln_w: Array) -> NDArray[np.bool_]:
+        """Whether both phases differ; by one equation for both, the one asked for as vapor must also have the larger volume."""
         Z_feed = bound.describe(self.z, self.feed_kind)[0]
         Z_trial = bound.describe(incipient, self.trial_kind)[0]
-        lighter = Z_trial > Z_feed if self.feed_kind == LIQUID else Z_trial < Z_feed
         apart = np.abs((ln_w - self.ln_z) * (self.ln_z > -30.0)).max(axis=-1)
-        return np.asarray(lighter & ((apart > 1e-6) | (np.abs(Z_trial / Z_feed - 1.0) > 1e-5)))
+        distinct = np.asarray((apart > 1e-6) | (np.abs(Z_trial / Z_feed - 1.0) > 1e-5))
+        if isinstance(self.model, VolumeModel):
+            distinct &= (Z_trial > Z_feed) == (self.feed_kind == LIQUID)
+        return distinct
 
     def _further_phase(self, bound: BoundModel, z: Array, incipient: Array) -> Array:
         ln_z = np.log(z)
