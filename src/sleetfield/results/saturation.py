@@ -21,8 +21,26 @@ if TYPE_CHECKING:
 Array = NDArray[np.float64]
 
 
+class _LiquidAndVapor(Result):
+    """Which of the saturated mixture and the incipient phase is the liquid, and which the vapor."""
+
+    kind: str
+    z: Array
+    incipient: Array
+
+    @property
+    def x(self) -> Array:
+        """Mole fractions of the liquid."""
+        return self.z if self.kind == "bubble" else self.incipient
+
+    @property
+    def y(self) -> Array:
+        """Mole fractions of the vapor."""
+        return self.incipient if self.kind == "bubble" else self.z
+
+
 @dataclass(frozen=True, eq=False)
-class Saturation(Result):
+class Saturation(_LiquidAndVapor):
     """A bubble or dew point.
 
     Attributes
@@ -50,16 +68,6 @@ class Saturation(Result):
     z: Array
     incipient: Array
     stable: bool = True
-
-    @property
-    def x(self) -> Array:
-        """Mole fractions of the liquid."""
-        return self.z if self.kind == "bubble" else self.incipient
-
-    @property
-    def y(self) -> Array:
-        """Mole fractions of the vapor."""
-        return self.incipient if self.kind == "bubble" else self.z
 
     @cached_property
     def all(self) -> tuple[Saturation, ...]:
@@ -127,7 +135,7 @@ def _given(name: str) -> str:
 
 
 @dataclass(frozen=True, eq=False)
-class SaturationBatch(Result):
+class SaturationBatch(_LiquidAndVapor):
     """Many bubble or dew points; ``batch[i]`` is one `Saturation`. A point that does not exist is NaN, and a note names it.
 
     Attributes
@@ -165,16 +173,6 @@ class SaturationBatch(Result):
             self.incipient[i],
             bool(self.stable[i]),
         )
-
-    @property
-    def x(self) -> Array:
-        """Mole fractions of the liquid ``(N, C)``."""
-        return self.z if self.kind == "bubble" else self.incipient
-
-    @property
-    def y(self) -> Array:
-        """Mole fractions of the vapor ``(N, C)``."""
-        return self.incipient if self.kind == "bubble" else self.z
 
     @property
     def notes(self) -> list[str]:

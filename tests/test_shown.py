@@ -1,0 +1,129 @@
+"""How results look: on the terminal, in text, in notebooks, in frames."""
+
+import numpy as np
+import pandas as pd
+import pytest
+
+import sleetfield as sl
+from sleetfield.cli.options import _cells, _parts, series
+from sleetfield.results import text
+from sleetfield.units import pretty_heading, pretty_unit
+
+GAS = sl.System(["methane", "propane", "n-heptane"], eos="PR", units="engineering")
+Z = [0.7, 0.2, 0.1]
+
+
+@pytest.mark.parametrize("width", [40, 80, 120, 400])
+def test_wide_tables_are_cut_into_parts_that_fit(width):
+    frame = GAS.table(Z, T=[240.0, 260.0], P=[20e5, 40e5])
+    cells = _cells(frame)
+    parts = _parts(cells, width)
+    keys = ["T [°C]", "P [bar]"]
+    assert all(part[:2] == keys for part in parts)
+    spread = [heading for part in parts for heading in part[2:]]
+    assert spread == [heading for heading in cells if heading not in keys]
+    if width == 400:
+        assert len(parts) == 1
+    for part in parts:
+        needed = sum(max(len(c) for c in (*cells[h], *h.split())) for h in part)
+        assert needed < width or len(part) == 3
+
+
+def test_names_of_rows_are_repeated_in_every_part():
+    cells = _cells(GAS.flash(Z, T=250.0, P=20e5).to_frame())
+    assert all(part[0] == "" for part in _parts(cells, 30))
+
+
+def test_long_tables_are_printed_without_their_middle():
+    batch = GAS.flash(Z, T=np.linspace(200.0, 300.0, 500), P=20e5)
+    printed = str(batch)
+    assert len(printed.splitlines()) < 80
+    assert "..." in printed
+    assert "500 states of methane" in printed
+    assert printed.count("\n") > 60
+    assert len(batch.to_frame()) == 500
+
+
+@pytest.mark.parametrize(
+    ("value", "shown"),
+    [(0.1234567, "0.123457"), (1.0, "1"), (float("nan"), ""), (None, ""), ("text", "text"), (-2e-9, "-2e-09"), (3, "3")],
+)
+def test_numbers_in_cells(value, shown):
+    assert text.number(value) == shown
+
+
+@pytest.mark.parametrize(
+    ("unit", "pretty"),
+    [("degC", "°C"), ("kg/m3", "kg/m³"), ("Btu/(lbmol degR)", "Btu/(lbmol °R)"), ("m3/kmol", "m³/kmol"), ("psi", "psi"), ("", "")],
+)
+def test_units_as_people_write_them(unit, pretty):
+    assert pretty_unit(unit) == pretty
+    assert pretty_heading(f"q [{unit}]") == f"q [{pretty}]"
+
+
+@pytest.mark.parametrize(
+    ("given", "values"),
+    [
+        ("250", 250.0),
+        ("-20 degC", 253.15),
+        ("250, 260 ,270", [250.0, 260.0, 270.0]),
+        ("0degC to 100degC in 3", [273.15, 323.15, 373.15]),
+        (None, None),
+    ],
+)
+def test_series_of_values(given, values):
+    found = series(given, "temperature", "T")
+    assert found is None if values is None else np.allclose(found, values)
+
+
+def test_frames_have_one_column_for_each_phase():
+    two, one = GAS.flash(Z, T=250.0, P=20e5).to_frame(), GAS.flash(Z, T=500.0, P=20e5).to_frame()
+    assert list(two.columns) == ["overall", "vapor", "liquid"]
+    assert list(one.columns) == ["overall", "vapor"]
+    assert two.loc["mole fraction"].tolist()[0] == pytest.approx(
+        two.loc["mole fraction"].tolist()[1] + two.loc["mole fraction"].tolist()[2]
+    )
+    water = sl.System(["n-hexane", "water"], eos="PR", kij={("n-hexane", "water"): 0.5}).flash([0.5, 0.5], T=300.0, P=20e5)
+    assert list(water.to_frame().columns) == ["overall", "liquid", "second liquid"]
+    assert water.vapor_fraction == 0.0
+
+
+def test_tables_put_each_phase_in_its_own_columns():
+    frame = GAS.table(Z, T=[150.0, 250.0, 500.0], P=[20e5], properties=["fraction", "density", "composition"], units="SI")
+    assert np.isnan(frame["vapor fraction"]).tolist() == [True, False, False] or frame["vapor fraction"].notna().sum() >= 2
+    assert np.isnan(frame["liquid density [kg/m3]"]).tolist()[2]
+    both = frame[["vapor fraction", "liquid fraction"]].fillna(0.0).sum(axis=1)
+    np.testing.assert_allclose(both, 1.0)
+    y = frame[[c for c in frame.columns if c.startswith("vapor y")]].sum(axis=1)
+    np.testing.assert_allclose(y[frame["vapor fraction"].notna()], 1.0)
+
+
+def test_markdown_and_html_escape_nothing_away(tmp_path):
+    html = GAS.flash(Z, T=250.0, P=20e5)._repr_html_()
+    assert html.startswith("<h4>methane + propane + n-heptane (PR) at -23.15 °C, 20 bar</h4>")
+    assert "<li>The interaction parameters" in html
+    markdown = sl.save(GAS.dew(Z, P=[10e5, 20e5]), tmp_path / "dew.md").read_text()
+    assert markdown.count("|") > 10
+
+
+def test_a_smooth_line_goes_through_its_points():
+    line = GAS.envelope(Z).lines[0]
+    T, P = line.smooth(8)
+    np.testing.assert_allclose(T[::8], line.T, rtol=1e-9)
+    np.testing.assert_allclose(P[::8], line.P, rtol=1e-9)
+    assert len(T) == 8 * (len(line.T) - 1) + 1
+
+
+def test_report_in_other_units_leaves_the_result_alone():
+    state = GAS.flash(Z, T=250.0, P=20e5)
+    before = state.to_dict()
+    assert "°F" in state.report(units="US")
+    assert "K" in state.report(units="SI")
+    assert state.to_dict() == before
+    assert isinstance(state.to_frame(units="US"), pd.DataFrame)
+
+
+def test_a_system_names_itself():
+    assert "methane + propane + n-heptane (PR)" in repr(GAS)
+    many = sl.System(["methane", "ethane", "propane", "n-butane", "n-pentane"], eos="SRK")
+    assert many.title == "methane + ethane + propane + 2 more (SRK)"
