@@ -136,7 +136,17 @@ def test_demo_answers_the_question_and_writes_everything(tmp_path):
     assert "drops liquid" in out
     folder = tmp_path / "winter"
     names = {p.name for p in folder.iterdir()}
-    assert names == {"line_state.csv", "envelope.csv", "envelope.png", "dropout.csv", "dropout.xlsx", "dropout.png", "summary.md"}
+    assert names == {
+        "line_state.csv",
+        "envelope.csv",
+        "envelope.png",
+        "dropout.csv",
+        "dropout.xlsx",
+        "dropout.png",
+        "tail.csv",
+        "tail.png",
+        "summary.md",
+    }
     assert "exists already" in run("demo", "--folder", "winter", cwd=tmp_path, status=2)
     run("demo", "--folder", "winter", "--overwrite", cwd=tmp_path)
 

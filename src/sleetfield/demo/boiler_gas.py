@@ -7,10 +7,12 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from ..components import databank
 from ..diagrams.curve import draw_curve
 from ..diagrams.style import axis_label
 from ..errors import CalculationError, InputError
 from ..export import save, write_whole
+from ..heavy_ends import PlusFraction, split_plus_fraction
 from ..results.envelope import Envelope
 from ..results.state import State
 from ..results.text import note_lines, shown
@@ -37,6 +39,10 @@ GAS = {
 }
 """Made up: mole fractions of the boiler gas."""
 
+TAIL = ("n-heptane", "n-octane", "n-nonane", "n-decane")
+"""What the laboratory would report as C7+, with a made-up specific gravity."""
+
+TAIL_GRAVITY = 0.735
 LINE_T = "-25 degC"
 LINE_P = "45 bar"
 FLOW = "600 kmol/h"
@@ -46,6 +52,13 @@ UNITS = "engineering"
 def system() -> System:
     """The gas with the Peng-Robinson equation."""
     return System(list(GAS), eos="PR", units=UNITS)
+
+
+def tail() -> PlusFraction:
+    """The heavy tail as a plus fraction of the same amount and molar mass, in three cuts."""
+    amount = sum(GAS[name] for name in TAIL)
+    mass = sum(GAS[name] * float(databank().find(name).molar_mass or 0.0) for name in TAIL)
+    return split_plus_fraction(molar_mass=mass / amount, specific_gravity=TAIL_GRAVITY, amount=amount).lump(3)
 
 
 def run(folder: Path, overwrite: bool = False) -> str:
@@ -80,7 +93,10 @@ def run(folder: Path, overwrite: bool = False) -> str:
     labels = (axis_label("pressure", UNITS), "liquid in the line [mol % of the gas]")
     title = f"Liquid drop-out of the boiler gas at {shown(line.T, 'temperature', UNITS)}"
     save(draw_curve(_axes(), pressures / 1e5, 100.0 * liquid, labels, title, marks), folder / "dropout.png", overwrite=overwrite)
-    summary = _summary(gas, line, envelope, pressures, liquid)
+    cuts = tail()
+    save(cuts, folder / "tail.csv", overwrite=overwrite)
+    save(cuts, folder / "tail.png", overwrite=overwrite)
+    summary = _summary(gas, line, envelope, cuts, pressures, liquid)
     write_whole(folder / "summary.md", summary.encode("utf-8"), overwrite)
     return f"{summary}\nTables, figures and this summary are in {folder}/."
 
@@ -91,7 +107,7 @@ def _axes() -> Axes:
     return Figure(figsize=(9.6, 6.0), layout="constrained").add_subplot()
 
 
-def _summary(gas: System, line: State, envelope: Envelope, pressures: np.ndarray, liquid: np.ndarray) -> str:
+def _summary(gas: System, line: State, envelope: Envelope, cuts: PlusFraction, pressures: np.ndarray, liquid: np.ndarray) -> str:
     def pressure(value: float) -> str:
         return shown(value, "pressure", UNITS, 4)
 
@@ -111,6 +127,12 @@ def _summary(gas: System, line: State, envelope: Envelope, pressures: np.ndarray
         parts.append(f"No: at {temperature(line.T)} and {pressure(line.P)} the gas stays dry.")
     dew = gas.dew(GAS, P=line.P)
     parts.append(f"The dew point at line pressure is {temperature(dew.T)}; above it the line is dry.")
+    light = {name: share for name, share in GAS.items() if name not in TAIL}
+    split = System([*light, *cuts.components], eos="PR", units=UNITS).dew({**light, **cuts.fractions}, P=line.P)
+    parts.append(
+        f"With the C7+ tail known only by amount, molar mass and specific gravity, and split into {len(cuts)} cuts, "
+        f"it would be put at {temperature(split.T)}."
+    )
     try:
         at_line_T = [s.P for s in gas.dew(GAS, T=line.T).all]
         first = " and ".join(pressure(p) for p in at_line_T)

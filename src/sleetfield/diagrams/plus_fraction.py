@@ -26,6 +26,7 @@ def draw_plus_fraction(
     for i in range(0, len(names), every):
         ax.annotate(names[i], (float(molar_mass[i]), float(fraction[i])), xytext=(5, 5), textcoords="offset points", fontsize=9)
     ax.set_yscale("log")
+    ax.margins(x=0.1)
     ax.set_xlabel("$M$, molar mass [g/mol]")
     ax.set_ylabel("$z$, mole fraction in the mixture")
     finish(ax, title)
