@@ -338,7 +338,7 @@ def _line(
     critical = []
     for count, i in enumerate(crossings):
         at = i + count
-        found = _critical_between(model, z, beta, points[i - 1], points[i])
+        found = _critical_between(model, z, points[i - 1], points[i])
         if found is None:
             continue
         T.insert(at, found.T)
@@ -352,7 +352,7 @@ def _line(
     return Line(np.array(T), P_array, np.array(ln_k), np.array(Z), beta, tuple(critical), closed, broken)
 
 
-def _critical_between(model: PhaseModel, z: Array, beta: float, a: Point, b: Point) -> CriticalPoint | None:
+def _critical_between(model: PhaseModel, z: Array, a: Point, b: Point) -> CriticalPoint | None:
     """The critical point between two points of a line, by the direct method started from interpolation."""
     if not isinstance(model, VolumeModel):
         return None

@@ -85,7 +85,7 @@ def _flash_block(model: PhaseModel, T: Array, P: Array, feed: Array) -> FlashRes
         d = np.log(z) + bound.ln_phi(z)
         ln_k = (model.ln_saturation_guess(T).T - np.log(P)).T
         pair = _find_pairs(bound, z, d, ln_k)
-        tm = _recheck(bound, z, d, pair)
+        tm = _recheck(bound, z, pair)
         return _result(bound, feed, z, pair, tm)
 
 
@@ -308,7 +308,7 @@ class _Answer(NamedTuple):
     gibbs: Array
 
 
-def _answer(bound: BoundModel, z: Array, d: Array, pairs: _Pairs, index: Index) -> _Answer:
+def _answer(bound: BoundModel, z: Array, pairs: _Pairs, index: Index) -> _Answer:
     """The present two-phase answer of the states ``index``."""
     point = bound.rows(index)
     s = split(rows(z, index), np.exp(rows(pairs.ln_k, index)), pairs.vapor[index])
@@ -316,13 +316,13 @@ def _answer(bound: BoundModel, z: Array, d: Array, pairs: _Pairs, index: Index) 
     return _Answer(s, ln_f, (rows(z, index) * ln_f).sum(axis=-1))
 
 
-def _recheck(bound: BoundModel, z: Array, d: Array, pairs: _Pairs) -> Array:
+def _recheck(bound: BoundModel, z: Array, pairs: _Pairs) -> Array:
     """Test two-phase answers against a further phase; where one would form, try it in the pair and keep the lower Gibbs energy."""
     index = np.flatnonzero(pairs.two)
     if not index.size:
         return pairs.tm
     for attempt in range(2):
-        answer = _answer(bound, z, d, pairs, index)
+        answer = _answer(bound, z, pairs, index)
         starts = [answer.d, *pure_starts(rows(z, index))]
         found = stability(bound.rows(index), answer.split.x, answer.d, starts, answer.split.y)
         pairs.tm[index] = found.tm
@@ -336,7 +336,7 @@ def _recheck(bound: BoundModel, z: Array, d: Array, pairs: _Pairs) -> Array:
         won = index[rival.two[index]]
         if not won.size:
             break
-        old, new = _answer(bound, z, d, pairs, won), _answer(bound, z, d, rival, won)
+        old, new = _answer(bound, z, pairs, won), _answer(bound, z, rival, won)
         better = won[new.gibbs < old.gibbs - 1e-12]
         pairs.put(better, rows(rival.ln_k, better), rival.vapor[better], rival.residual[better])
         index = better

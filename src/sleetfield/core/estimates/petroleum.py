@@ -78,11 +78,11 @@ def twu(Tb: Array, SG: Array) -> Cut:
     first, second = 2.53262 - 34.4321 / root - 2.30193e-3 * Tb, -11.4277 + 187.934 / root + 4.14963e-3 * Tb
     Pc = Pc0 * (Tc / Tc0) * (Vc0 / Vc) * perturbed(p * (first + second * p))
     chi = np.abs(0.012342 - 0.244541 / root)
-    ln_M = np.log(_alkane_molar_mass(Tb, Tc0)) * perturbed(d * (chi + (-0.0175691 + 0.143979 / root) * d))
+    ln_M = np.log(_alkane_molar_mass(Tb)) * perturbed(d * (chi + (-0.0175691 + 0.143979 / root) * d))
     return Cut(1e-3 * np.exp(ln_M), Tc, 1e5 * Pc)
 
 
-def _alkane_molar_mass(Tb: Array, Tc0: Array) -> Array:
+def _alkane_molar_mass(Tb: Array) -> Array:
     """Molar mass, g/mol, of the n-alkane that boils at ``Tb``: Twu's implicit equation, by Newton's method."""
     b = np.log(Tb / (5.8 - 0.0052 * Tb))
     for _ in range(50):
