@@ -26,7 +26,7 @@ STATES_PER_MIXTURE = 50
 
 def random_mixture(rng):
     """Names, a model, and a batch of compositions, some with traces and absent components."""
-    names = [c.name for c in sl.databank()]
+    names = [c.name for c in sl.databank() if c.heat_capacity is not None]
     count = int(rng.integers(2, 13))
     chosen = [str(n) for n in rng.choice(names, count, replace=False)]
     z = rng.dirichlet(np.full(count, rng.choice([0.3, 1.0, 3.0])), size=STATES_PER_MIXTURE)

@@ -15,7 +15,14 @@ BROTH = sl.System(["acetone", "1-butanol", "water"], liquid="ideal", vapor="idea
 
 
 def component(name, A, B, C):
-    return sl.Component(name=name, Tc=550.0, Pc=50e5, omega=0.33, molar_mass=0.05, vapor_pressure=Antoine((A, B, C), 250.0, 500.0))
+    return sl.Component(
+        name=name,
+        Tc=550.0,
+        Pc=50e5,
+        omega=0.33,
+        molar_mass=0.05,
+        vapor_pressure=Antoine((A + np.log(1e3), B, C - 273.15), 250.0, 500.0),
+    )
 
 
 def test_acetonitrile_and_nitromethane_by_raoult():
@@ -313,7 +320,7 @@ def test_wrong_specifications(call, message):
 def test_a_thousand_random_flashes():
     """A small, seeded part of ``make fuzz``: nothing fails, nothing is NaN, balances hold, no warning escapes."""
     rng = np.random.default_rng(2024)
-    names = [c.name for c in sl.databank()]
+    names = [c.name for c in sl.databank() if c.heat_capacity is not None]
     with warnings.catch_warnings():
         warnings.simplefilter("error")
         for _ in range(25):

@@ -14,7 +14,17 @@ import importlib
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from .components import Component, databank, estimate_from_groups
+    from .components import (
+        Component,
+        antoine,
+        databank,
+        discard,
+        estimate_from_groups,
+        estimate_from_structure,
+        read_components,
+        store,
+        write_components,
+    )
     from .composition import normalize
     from .correlation_fit import anchored, fit_correlation
     from .errors import CalculationError, InputError, SleetfieldError, UnknownComponentError
@@ -30,6 +40,12 @@ _HOME = {
     "Component": "components",
     "databank": "components",
     "estimate_from_groups": "components",
+    "estimate_from_structure": "components",
+    "antoine": "components",
+    "read_components": "components",
+    "write_components": "components",
+    "store": "components",
+    "discard": "components",
     "normalize": "composition",
     "save": "export",
     "fit_correlation": "correlation_fit",
@@ -54,15 +70,21 @@ __all__ = [
     "System",
     "UnknownComponentError",
     "anchored",
+    "antoine",
     "compare_methods",
     "databank",
+    "discard",
     "estimate_from_groups",
+    "estimate_from_structure",
     "fit_correlation",
     "normalize",
     "pseudo_component",
     "quantity",
+    "read_components",
     "save",
     "split_plus_fraction",
+    "store",
+    "write_components",
 ]
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, NamedTuple
@@ -11,8 +11,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .components import Component
+from .components.quantities import CORRELATIONS
 from .core.correlations.contract import Correlation
 from .core.correlations.heat_capacity import Polynomial
+from .core.correlations.liquid_density import RackettForm, modified_rackett, rackett_through
 from .core.correlations.vapor_pressure import Antoine, ExtendedAntoine, Wagner
 from .core.fitting.least_squares import Fit, fit
 from .errors import CalculationError, InputError
@@ -27,65 +29,110 @@ if TYPE_CHECKING:
 
 Array = NDArray[np.float64]
 Data = str | Path | tuple[Any, Any]
+Constants = Mapping[str, float]
 
 _WIDE = (0.0, np.inf)
 
 
 class Form(NamedTuple):
-    """A form that can be fitted: its parameters, how they make a correlation, and where a fit starts."""
+    """A form that can be fitted: of what, its parameters, the constants that it rests on, how they make a correlation, where a fit starts."""
 
-    quantity: str
+    quantities: tuple[str, ...]
     names: tuple[str, ...]
-    make: Callable[[Array, float, float], Correlation]
-    start: Callable[[Array, Array, float, float], Array]
+    needs: tuple[str, ...]
+    make: Callable[[Array, Constants], Correlation]
+    start: Callable[[Array, Array, Constants], Array]
 
 
 def _linear(columns: Sequence[Array], values: Array) -> Array:
     return np.asarray(np.linalg.lstsq(np.stack(columns, axis=1), values, rcond=None)[0])
 
 
-def _antoine_start(T: Array, ln_P: Array, Tc: float, Pc: float) -> Array:
-    """From ln P = A - B/(t + C), linear in A, C and AC - B: t ln P = A t - C ln P + (AC - B); P in kPa, t in °C."""
-    t, y = T - 273.15, ln_P - np.log(1000.0)
-    A, C, rest = _linear([t, -y, np.ones_like(t)], t * y)
-    return np.array([A, A * C - rest, C])
+def _antoine_start(T: Array, ln_P: Array, k: Constants) -> Array:
+    """From ln P = A - B/(T + C), linear in A, C and AC - B: T ln P = A T - C ln P + (AC - B); shifted to the mean, for its condition."""
+    middle = T.mean()
+    t = T - middle
+    A, C, rest = _linear([t, -ln_P, np.ones_like(t)], t * ln_P)
+    return np.array([A, A * C - rest, C - middle])
 
 
-def _extended_start(power: float) -> Callable[[Array, Array, float, float], Array]:
-    return lambda T, ln_P, Tc, Pc: _linear([np.ones_like(T), 1.0 / T, np.log(T), T**power], ln_P)
+def _extended_start(power: float) -> Callable[[Array, Array, Constants], Array]:
+    return lambda T, ln_P, k: _linear([np.ones_like(T), 1.0 / T, np.log(T), T**power], ln_P)
 
 
-def _wagner_start(T: Array, ln_P: Array, Tc: float, Pc: float) -> Array:
-    tau = 1.0 - T / Tc
-    return _linear([tau, tau**1.5, tau**3, tau**6], (ln_P - np.log(Pc)) * T / Tc)
+def _wagner_start(T: Array, ln_P: Array, k: Constants) -> Array:
+    tau = 1.0 - T / k["Tc"]
+    return _linear([tau, tau**1.5, tau**3, tau**6], (ln_P - np.log(k["Pc"])) * T / k["Tc"])
+
+
+def _Z_RA_start(T: Array, rho: Array, k: Constants) -> Array:
+    """The Z_RA that the middle point gives."""
+    i = len(T) // 2
+    through = rackett_through(float(T[i]), float(rho[i]), k["Tc"], k["Pc"], *_WIDE)
+    return np.array([through.coefficients[1]])
+
+
+def _rackett_start(T: Array, rho: Array, k: Constants) -> Array:
+    """From ln ρ = ln c1 - (1 + (1 - Tr)^(2/7)) ln c2, linear for Rackett's own exponent."""
+    ln_c1, ln_c2 = _linear([np.ones_like(T), -(1.0 + (1.0 - T / k["Tc"]) ** (2.0 / 7.0))], np.log(rho))
+    return np.array([np.exp(ln_c1), np.exp(ln_c2), 2.0 / 7.0])
 
 
 def _polynomial(degree: int) -> Form:
     return Form(
-        "heat capacity",
+        ("heat_capacity", "liquid_heat_capacity"),
         tuple(f"c{i + 1}" for i in range(degree + 1)),
-        lambda p, Tc, Pc: Polynomial(tuple(p.tolist()), *_WIDE),
-        lambda T, y, Tc, Pc: _linear([T**i for i in range(degree + 1)], y),
+        (),
+        lambda p, k: Polynomial(tuple(p.tolist()), *_WIDE),
+        lambda T, y, k: _linear([T**i for i in range(degree + 1)], y),
     )
 
 
 FORMS: dict[str, Form] = {
-    "antoine": Form("vapor pressure", ("A", "B", "C"), lambda p, Tc, Pc: Antoine(tuple(p.tolist()), *_WIDE), _antoine_start),
+    "antoine": Form(("vapor_pressure",), ("A", "B", "C"), (), lambda p, k: Antoine(tuple(p.tolist()), *_WIDE), _antoine_start),
     "extended antoine": Form(
-        "vapor pressure",
+        ("vapor_pressure",),
         ("c1", "c2", "c3", "c4"),
-        lambda p, Tc, Pc: ExtendedAntoine((*p.tolist(), 2.0), *_WIDE),
+        (),
+        lambda p, k: ExtendedAntoine((*p.tolist(), 2.0), *_WIDE),
         _extended_start(2.0),
     ),
-    "wagner": Form("vapor pressure", ("a", "b", "c", "d"), lambda p, Tc, Pc: Wagner((*p.tolist(), Tc, Pc), *_WIDE), _wagner_start),
+    "wagner": Form(
+        ("vapor_pressure",),
+        ("a", "b", "c", "d"),
+        ("Tc", "Pc"),
+        lambda p, k: Wagner((*p.tolist(), k["Tc"], k["Pc"]), *_WIDE),
+        _wagner_start,
+    ),
+    "modified rackett": Form(
+        ("liquid_density",),
+        ("Z_RA",),
+        ("Tc", "Pc", "molar_mass"),
+        lambda p, k: modified_rackett(k["Tc"], k["Pc"], float(p[0]), *_WIDE),
+        _Z_RA_start,
+    ),
+    "rackett form": Form(
+        ("liquid_density",),
+        ("c1", "c2", "c4"),
+        ("Tc", "molar_mass"),
+        lambda p, k: RackettForm((float(p[0]), float(p[1]), k["Tc"], float(p[2])), *_WIDE),
+        _rackett_start,
+    ),
     "linear": _polynomial(1),
     "quadratic": _polynomial(2),
     "cubic": _polynomial(3),
 }
-"""What can be fitted, by name. Vapor pressures are fitted in ln P, heat capacities as they are."""
+"""What can be fitted, by name. Vapor pressures are fitted in ln P, the others as they are."""
 
-_COLUMNS = {"vapor pressure": ("P", "pressure"), "heat capacity": ("Cp", "molar_entropy")}
-_FIELDS = {"vapor pressure": "vapor_pressure", "heat capacity": "heat_capacity"}
+_COLUMNS = {
+    "vapor_pressure": ("P", "pressure"),
+    "heat_capacity": ("Cp", "molar_entropy"),
+    "liquid_heat_capacity": ("Cp", "molar_entropy"),
+    "liquid_density": ("density", "density"),
+}
+"""The column that each quantity is measured in, and its dimension."""
+
+_CONSTANTS = {"Tc": "temperature", "Pc": "pressure", "molar_mass": "molar_mass"}
 
 
 @dataclass(frozen=True, eq=False)
@@ -96,8 +143,12 @@ class CorrelationFit(Shown):
     ----------
     form : str
         A name of `FORMS`.
+    quantity : str
+        A name of `components.quantities.CORRELATIONS`.
     T, measured : (N,)
-        What was measured, in SI.
+        What was measured, in SI; densities by mass.
+    molar_mass : float
+        kg/mol; NaN where it is not needed.
     correlation : Correlation
         The result, with the range of the measurements.
     statistics : Fit
@@ -105,15 +156,12 @@ class CorrelationFit(Shown):
     """
 
     form: str
+    quantity: str
     T: Array
     measured: Array
+    molar_mass: float
     correlation: Correlation
     statistics: Fit
-
-    @property
-    def quantity(self) -> str:
-        """What was fitted."""
-        return FORMS[self.form].quantity
 
     @property
     def parameters(self) -> dict[str, float]:
@@ -123,8 +171,10 @@ class CorrelationFit(Shown):
     @property
     def fitted(self) -> Array:
         """The correlation at the temperatures of the measurements ``(N,)``, SI."""
-        value = self.correlation.value(self.T)
-        return np.exp(value) if self.quantity == "vapor pressure" else value
+        return self._curve(self.T)
+
+    def _curve(self, T: Array) -> Array:
+        return _as_measured(self.correlation.value(T), self.quantity, self.molar_mass)
 
     @property
     def deviation(self) -> Array:
@@ -138,7 +188,7 @@ class CorrelationFit(Shown):
 
     def title(self, units: str | None = None) -> str:
         """What was fitted to what."""
-        return f"{self.form.capitalize()} fit of {len(self.T)} measured {self.quantity}{'s' if self.quantity.endswith('e') else ''}"
+        return f"{self.form.capitalize()} fit of {len(self.T)} measurements of {CORRELATIONS[self.quantity].words}"
 
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """Parameters with standard errors, 95 % confidence intervals and their correlations."""
@@ -182,10 +232,8 @@ class CorrelationFit(Shown):
 
     def applied_to(self, component: Component) -> Component:
         """The component with this correlation in place of its own, and where it came from."""
-        key: str = _FIELDS[self.quantity]
         source = f"fitted to {len(self.T)} measurements, {self.T.min():g} to {self.T.max():g} K ({self.form})"
-        changes: dict[str, Any] = {key: self.correlation, "sources": {**component.sources, key: source}}
-        return replace(component, **changes)
+        return component.changed(source=source, **{self.quantity: self.correlation})
 
     def plot(self, ax: Axes | None = None, *, figure: str = "data", units: str | None = None) -> Axes:
         """Draw the data with the curve (``figure="data"``) or the deviations at their temperatures (``"residuals"``)."""
@@ -199,37 +247,61 @@ class CorrelationFit(Shown):
         if figure != "data":
             raise InputError(f"There is no figure {figure!r} of a fit. Figures are data, residuals.")
         T = np.linspace(self.T.min(), self.T.max(), 121)
-        value = self.correlation.value(T)
-        curve = np.exp(value) if self.quantity == "vapor pressure" else value
         dimension = _COLUMNS[self.quantity][1]
-        return draw_fit(ax, (self.T, self.measured), (T, curve), dimension, self.title(), unit_set)
+        return draw_fit(ax, (self.T, self.measured), (T, self._curve(T)), dimension, self.title(), unit_set)
 
 
-def fit_correlation(data: Data, form: str, *, uncertainty: Any = None, Tc: Any = None, Pc: Any = None) -> CorrelationFit:
+def _as_measured(values: Array, quantity: str, molar_mass: float) -> Array:
+    """What a correlation gives as what is measured: P for ln P, kg/m3 for mol/m3."""
+    if quantity == "vapor_pressure":
+        return np.exp(values)
+    return values * molar_mass if quantity == "liquid_density" else values
+
+
+def _as_correlated(measured: Array, quantity: str, molar_mass: float) -> Array:
+    """The other way round."""
+    if quantity == "vapor_pressure":
+        return np.log(measured)
+    return measured / molar_mass if quantity == "liquid_density" else measured
+
+
+def fit_correlation(
+    data: Data,
+    form: str,
+    *,
+    of: str | None = None,
+    component: Component | None = None,
+    uncertainty: Any = None,
+    **constants: Any,
+) -> CorrelationFit:
     """Fit a correlation to measurements of a pure component.
 
     Parameters
     ----------
     data
-        A .csv or .xlsx file with the columns ``T [unit]`` and ``P [unit]`` (or ``Cp [unit]``), or a pair of arrays (T, values) of SI numbers
-        or of text with units.
-    form : {"antoine", "extended antoine", "wagner", "linear", "quadratic", "cubic"}
-        The first three are of vapor pressures, fitted in ln P; the others of ideal-gas heat capacities.
+        A .csv or .xlsx file with the columns ``T [unit]`` and ``P [unit]`` (``Cp [unit]``, ``density [unit]``), and if need be ``uncertainty``; or
+        a pair of arrays (T, values) of SI numbers or of text with units.
+    form : {"antoine", "extended antoine", "wagner", "modified rackett", "rackett form", "linear", "quadratic", "cubic"}
+        The first three are of vapor pressures, fitted in ln P; the next two of liquid densities, by mass; the others of heat capacities.
+    of : {"heat_capacity", "liquid_heat_capacity"}, optional
+        Whose heat capacity: the ideal gas, unless said otherwise.
+    component : Component, optional
+        Gives the constants that the form needs.
     uncertainty : float or array, optional
-        Standard uncertainty of each measurement: relative for vapor pressures, in J/(mol K) for heat capacities. Only their ratios matter to the
-        parameters; with true ones the residual standard deviation is near 1.
-    Tc, Pc : optional
-        Critical constants, which the Wagner form needs.
+        Standard uncertainty of each measurement: relative for vapor pressures, kg/m3 for densities, J/(mol K) for heat capacities. Only their
+        ratios matter to the parameters; with true ones the residual standard deviation is near 1. A file may have it as a column.
+    **constants
+        ``Tc``, ``Pc``, ``molar_mass``, where the form needs them and there is no component.
 
     Returns
     -------
     CorrelationFit
-        Print it, plot it, and put it into a component with ``applied_to``.
+        Print it, plot it, put it into a component with ``applied_to``, and keep that with `store`.
 
     Raises
     ------
     InputError
-        If the form is unknown, a measurement is not positive, or there are too few of them.
+        If the form is unknown, a measurement is not positive, there are too few of them, or a constant is missing.
     CalculationError
         If the fit does not converge.
 
@@ -246,29 +318,48 @@ def fit_correlation(data: Data, form: str, *, uncertainty: Any = None, Tc: Any =
     if form not in FORMS:
         raise InputError(f"There is no form {form!r} to fit. Forms are {', '.join(FORMS)}.")
     chosen = FORMS[form]
-    name, dimension = _COLUMNS[chosen.quantity]
-    T, measured = _measured(data, name, dimension)
+    quantity = chosen.quantities[0] if of is None else of
+    if quantity not in chosen.quantities:
+        raise InputError(f"The form {form} is not of {quantity!r}. It is of {', '.join(chosen.quantities)}.")
+    T, measured, from_file = _measured(data, quantity)
     needed = len(chosen.names) + 1
     if len(T) < needed:
         raise InputError(f"{form} has {len(chosen.names)} parameters and needs at least {needed} measurements; there are {len(T)}.")
-    critical_T, critical_P = _critical(form, T, Tc, Pc)
-    in_ln = chosen.quantity == "vapor pressure"
-    values = np.log(measured) if in_ln else measured
-    sigma = np.ones_like(T) if uncertainty is None else np.broadcast_to(np.asarray(uncertainty, dtype=float), T.shape)
-    if not (np.isfinite(sigma) & (sigma > 0.0)).all():
-        raise InputError("Every uncertainty must be positive and finite.")
-    start = chosen.start(T, values, critical_T, critical_P)
-    found = fit(lambda p: np.asarray(chosen.make(p, critical_T, critical_P).value(T)), values, sigma, start)
+    k = _constants(form, T, component, constants)
+    mass = k.get("molar_mass", np.nan)
+    values = _as_correlated(measured, quantity, mass)
+    sigma = _sigma(from_file if uncertainty is None else uncertainty, quantity, mass, T.shape)
+    start = chosen.start(T, values, k)
+    found = fit(lambda p: np.asarray(chosen.make(p, k).value(T)), values, sigma, start)
     if found is None:
         raise CalculationError(f"The {form} fit did not converge. Try a form with fewer parameters.")
-    made = chosen.make(found.parameters, critical_T, critical_P)
-    return CorrelationFit(form, T, measured, replace(made, T_min=float(T.min()), T_max=float(T.max())), found)
+    made = replace(chosen.make(found.parameters, k), T_min=float(T.min()), T_max=float(T.max()))
+    return CorrelationFit(form, quantity, T, measured, mass, made, found)
 
 
-def _measured(data: Data, name: str, dimension: str) -> tuple[Array, Array]:
+def _sigma(given: Any, quantity: str, molar_mass: float, shape: tuple[int, ...]) -> Array:
+    """Standard uncertainties of the fitted values; all alike where none are given."""
+    if given is None:
+        return np.ones(shape)
+    try:
+        sigma = np.broadcast_to(np.asarray(given, dtype=float), shape)
+    except (TypeError, ValueError):
+        raise InputError(
+            f"The uncertainty is {given!r}; it must be one number, or one for each of the {shape[0]} measurements."
+        ) from None
+    if not (np.isfinite(sigma) & (sigma > 0.0)).all():
+        raise InputError("Every uncertainty must be positive and finite.")
+    return sigma / molar_mass if quantity == "liquid_density" else sigma
+
+
+def _measured(data: Data, quantity: str) -> tuple[Array, Array, Array | None]:
+    """Temperatures, values and, where a file has them, uncertainties."""
+    name, dimension = _COLUMNS[quantity]
+    uncertainty: Array | None = None
     if isinstance(data, (str, Path)):
-        columns = read_columns(data, {"T": "temperature", name: dimension})
-        T, measured = columns["T"], columns[name]
+        of_it = "fraction" if quantity == "vapor_pressure" else dimension
+        columns = read_columns(data, {"T": "temperature", name: dimension}, {"uncertainty": of_it})
+        T, measured, uncertainty = columns["T"], columns[name], columns.get("uncertainty")
     else:
         T, measured = (np.atleast_1d(to_si(v, d, n)) for v, d, n in zip(data, ("temperature", dimension), ("T", name), strict=True))
     if T.ndim != 1 or T.shape != measured.shape:
@@ -279,18 +370,26 @@ def _measured(data: Data, name: str, dimension: str) -> tuple[Array, Array]:
             raise InputError(
                 f"Measurement {int(np.flatnonzero(bad)[0]) + 1}: {what} is {values[bad][0]:g}; it must be positive and finite."
             )
-    return T, measured
+    return T, measured, uncertainty
 
 
-def _critical(form: str, T: Array, Tc: Any, Pc: Any) -> tuple[float, float]:
-    if form != "wagner":
-        return np.nan, np.nan
-    if Tc is None or Pc is None:
-        raise InputError("The Wagner form needs Tc and Pc: fit_correlation(..., Tc=..., Pc=...).")
-    critical_T, critical_P = float(to_si(Tc, "temperature", "Tc")), float(to_si(Pc, "pressure", "Pc"))
-    if not critical_T > T.max():
-        raise InputError(f"Tc is {critical_T:g} K, but there are measurements up to {T.max():g} K; the Wagner form ends at Tc.")
-    return critical_T, critical_P
+def _constants(form: str, T: Array, component: Component | None, given: dict[str, Any]) -> dict[str, float]:
+    """The constants that a form needs, as given or as the component has them."""
+    if strange := set(given) - set(_CONSTANTS):
+        raise InputError(f"A fit takes no {', '.join(sorted(strange))}; constants are {', '.join(_CONSTANTS)}.")
+    found: dict[str, float] = {}
+    needs = FORMS[form].needs
+    for key in needs:
+        value = given.get(key)
+        if value is None and component is not None:
+            value = getattr(component, key)
+        if value is None:
+            listed = ", ".join(f"{n}=..." for n in needs)
+            raise InputError(f"The form {form} needs {' and '.join(needs)}: fit_correlation(..., {listed}), or component=...")
+        found[key] = float(to_si(value, _CONSTANTS[key], key))
+    if "Tc" in found and not found["Tc"] > T.max():
+        raise InputError(f"Tc is {found['Tc']:g} K, but there are measurements up to {T.max():g} K; the form {form} ends at Tc.")
+    return found
 
 
 def anchored(component: Component, *, T: Any, P: Any) -> Component:
@@ -324,7 +423,4 @@ def anchored(component: Component, *, T: Any, P: Any) -> Component:
     else:
         raise InputError(f"The vapor pressure of {component.name} is of a form that can't be shifted.")
     source = f"{component.sources['vapor_pressure']}; shifted by {100.0 * np.expm1(shift):+.3g} % to go through {measured:g} Pa at {at:g} K"
-    changed: Component = replace(
-        component, vapor_pressure=replace(curve, coefficients=tuple(c)), sources={**component.sources, "vapor_pressure": source}
-    )
-    return changed
+    return component.changed(source=source, vapor_pressure=replace(curve, coefficients=tuple(c)))

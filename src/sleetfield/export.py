@@ -9,13 +9,12 @@ from __future__ import annotations
 import io
 import json
 import math
-import os
-import tempfile
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from .errors import InputError
+from .files import write_whole
 from .results.base import Shown
 from .results.text import has_names, note_lines, number
 
@@ -61,25 +60,6 @@ def save(result: Any, path: str | Path, *, units: str | None = None, overwrite: 
         )
     write_whole(path, data, overwrite)
     return path
-
-
-def write_whole(path: Path, data: bytes, overwrite: bool) -> None:
-    """Write a file whole or not at all."""
-    if path.exists() and not overwrite:
-        raise InputError(f"{path} exists already. Choose another name, or ask to overwrite it (overwrite=True; --overwrite).")
-    temporary = None
-    try:
-        with tempfile.NamedTemporaryFile(dir=path.parent, prefix=f".{path.name}.", delete=False) as file:
-            temporary = file.name
-            file.write(data)
-        os.chmod(temporary, 0o644)
-        os.replace(temporary, path)
-    except OSError as error:
-        if temporary is not None:
-            Path(temporary).unlink(missing_ok=True)
-        raise InputError(
-            f"{path} can't be written: {error.strerror or error}. Check that the folder exists and is yours to write in."
-        ) from error
 
 
 def _frame(result: Any, units: str | None) -> pd.DataFrame:

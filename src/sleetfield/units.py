@@ -30,6 +30,8 @@ DIMENSIONS: dict[str, tuple[str, str, str]] = {
     "density": ("kg/m3", "kg/m3", "lb/ft3"),
     "molar_energy": ("J/mol", "kJ/kmol", "Btu/lbmol"),
     "molar_entropy": ("J/(mol K)", "kJ/(kmol K)", "Btu/(lbmol degR)"),
+    "dipole_moment": ("debye", "debye", "debye"),
+    "solubility_parameter": ("Pa^0.5", "MPa^0.5", "MPa^0.5"),
     "fraction": ("", "", ""),
 }
 """The unit of each dimension in each set of `UNIT_SETS`; the first is the one used inside."""

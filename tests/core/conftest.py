@@ -1,5 +1,7 @@
 """Models for the tests of the computation, from arrays alone."""
 
+import math
+
 import numpy as np
 import pytest
 
@@ -18,9 +20,9 @@ KIJ[0, 1] = KIJ[1, 0] = 0.031
 KIJ[4, 5] = KIJ[5, 4] = 0.5
 
 ANTOINE = [
-    Antoine((13.8622, 2910.26, 216.432), 277.15, 396.15),
-    Antoine((16.3872, 3885.70, 230.170), 273.15, 473.15),
-    Antoine((14.3145, 2756.22, 228.060), 247.15, 350.15),
+    Antoine((13.8622 + math.log(1e3), 2910.26, 216.432 - 273.15), 277.15, 396.15),
+    Antoine((16.3872 + math.log(1e3), 3885.70, 230.170 - 273.15), 273.15, 473.15),
+    Antoine((14.3145 + math.log(1e3), 2756.22, 228.060 - 273.15), 247.15, 350.15),
 ]
 
 

@@ -1,5 +1,7 @@
 """Temperature correlations: derivatives, integrals, and what happens outside their range."""
 
+import math
+
 import numpy as np
 import pytest
 
@@ -7,7 +9,7 @@ from sleetfield.core.correlations.heat_capacity import Polynomial, ReducedPolyno
 from sleetfield.core.correlations.vapor_pressure import Antoine, ExtendedAntoine, Wagner
 
 PRESSURES = {
-    "antoine": Antoine((16.3872, 3885.70, 230.170), 273.15, 473.15),
+    "antoine": Antoine((16.3872 + math.log(1e3), 3885.70, 230.170 - 273.15), 273.15, 473.15),
     "extended": ExtendedAntoine((73.649, -7258.2, -7.3037, 4.1653e-6, 2.0), 273.16, 647.096),
     "wagner": Wagner((-7.76451, 1.45838, -2.77580, -1.23303, 647.3, 221.2e5), 275.0, 647.3),
 }

@@ -1,7 +1,20 @@
-"""Pure components: their constants and correlations, where those came from, and how to find them."""
+"""Pure components: their constants and correlations, where those came from, how to find them and how to add one."""
 
 from .component import Component
 from .databank import databank
-from .from_groups import estimate_from_groups
+from .exchange import read_components, write_components
+from .from_groups import estimate_from_groups, estimate_from_structure
+from .quantities import antoine
+from .storing import discard, store
 
-__all__ = ["Component", "databank", "estimate_from_groups"]
+__all__ = [
+    "Component",
+    "antoine",
+    "databank",
+    "discard",
+    "estimate_from_groups",
+    "estimate_from_structure",
+    "read_components",
+    "store",
+    "write_components",
+]

@@ -10,6 +10,7 @@ from typing import NamedTuple
 import numpy as np
 
 from ..core.constants import ATMOSPHERE, R
+from ..core.correlations.liquid_density import modified_rackett
 from .component import Component
 from .databank import read_table
 from .formula import molar_mass
@@ -55,10 +56,14 @@ def _problems(c: Component) -> list[tuple[str, str]]:
         problems.append(("molar mass", f"{c.molar_mass} kg/mol, but {c.formula} gives {expected}"))
     if c.Tb is None:
         problems.append(("boiling point", "not given"))
-    elif not 0.5 < c.Tb / c.Tc < 0.85:
-        problems.append(("boiling point", f"Tb/Tc = {c.Tb / c.Tc:.3f} is out of 0.5 to 0.85"))
+    elif not 0.5 < c.Tb / c.Tc < 0.88:
+        problems.append(("boiling point", f"Tb/Tc = {c.Tb / c.Tc:.3f} is out of 0.5 to 0.88"))
+    if c.Tm is not None and not c.Tm < (c.Tb or c.Tc):
+        problems.append(("melting point", f"{c.Tm:g} K is not below the boiling point"))
     if c.vapor_pressure is not None:
         problems += _vapor_pressure_problems(c)
+    problems += _density_problems(c)
+    problems += _vaporization_problems(c)
     if c.Vc is not None:
         Zc = c.Pc * c.Vc / (R * c.Tc)
         if not 0.2 < Zc < 0.31:
@@ -110,6 +115,39 @@ def _vapor_pressure_problems(c: Component) -> list[tuple[str, str]]:
     if not (c.vapor_pressure.slope(grid) > 0.0).all():
         problems.append(("vapor pressure", "does not rise with temperature over its range"))
     return problems
+
+
+def _density_problems(c: Component) -> list[tuple[str, str]]:
+    """The liquid density against Rackett's equation, with the critical compressibility of Vc and with the one usual for omega.
+
+    The latter by Yamada and Gunn, J. Chem. Eng. Data 18 (1973) 234-236.
+    """
+    if c.liquid_density is None or c.Tc is None or c.Pc is None or c.omega is None:
+        return []
+    T = np.array([max(c.liquid_density.T_min, min(293.15, 0.75 * c.Tc))])
+    value = float(c.liquid_density.value(T)[0])
+    factors = [0.29056 - 0.08775 * c.omega, *([c.Pc * c.Vc / (R * c.Tc)] if c.Vc is not None else [])]
+    errors = [value / float(modified_rackett(c.Tc, c.Pc, max(Z, 0.05), 1.0, c.Tc).value(T)[0]) - 1.0 for Z in factors]
+    least = min(errors, key=abs)
+    if abs(least) <= 0.1:
+        return []
+    return [("liquid density", f"{value:.0f} mol/m3 at {T[0]:.1f} K is {100 * least:+.0f} % off Rackett's equation")]
+
+
+def _vaporization_problems(c: Component) -> list[tuple[str, str]]:
+    """The heat of vaporization at Tb against the slope of the vapor pressure (Clapeyron), with a virial vapor (Pitzer and Abbott)."""
+    if c.heat_of_vaporization is None or c.vapor_pressure is None or None in (c.Tb, c.Tc, c.Pc, c.omega):
+        return []
+    assert c.Tb is not None and c.Tc is not None and c.Pc is not None and c.omega is not None  # noqa: PT018
+    T, Tr = np.array([c.Tb]), c.Tb / c.Tc
+    B = R * c.Tc / c.Pc * (0.083 - 0.422 / Tr**1.6 + c.omega * (0.139 - 0.172 / Tr**4.2))
+    liquid = 0.0 if c.liquid_density is None else 1.0 / float(c.liquid_density.value(T)[0])
+    slope = float(c.vapor_pressure.slope(T)[0])
+    expected = c.Tb * ATMOSPHERE * slope * (R * c.Tb / ATMOSPHERE + B - liquid)
+    value = float(c.heat_of_vaporization.value(T)[0])
+    if abs(value / expected - 1.0) <= 0.05:
+        return []
+    return [("heat of vaporization", f"{value:.0f} J/mol at Tb; the slope of the vapor pressure gives {expected:.0f}")]
 
 
 def _cas_is_sound(cas: str) -> bool:

@@ -2,33 +2,20 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from types import MappingProxyType
+from typing import Any
 
-import numpy as np
-
-from ..core.correlations import HeatCapacity, LnVaporPressure
+from ..core.correlations import HeatCapacity, HeatOfVaporization, LiquidDensity, LnVaporPressure
 from ..errors import InputError, UnknownComponentError
+from ..units import to_si, unit_of
 from .formula import molar_mass as molar_mass_of
+from .quantities import CONSTANTS, CORRELATIONS
 
-CONSTANTS = {
-    "molar_mass": ("kg/mol", "molar mass"),
-    "Tc": ("K", "critical temperature"),
-    "Pc": ("Pa", "critical pressure"),
-    "omega": ("1", "acentric factor"),
-    "Tb": ("K", "normal boiling point"),
-    "Vc": ("m3/mol", "critical volume"),
-    "Tm": ("K", "melting point"),
-    "heat_of_fusion": ("J/mol", "heat of fusion at the melting point"),
-    "heat_of_vaporization": ("J/mol", "heat of vaporization at the normal boiling point"),
-    "H_formation": ("J/mol", "standard enthalpy of formation of the ideal gas"),
-    "G_formation": ("J/mol", "standard Gibbs energy of formation of the ideal gas"),
-}
-"""Every constant: its SI unit and its name."""
-
-SIGNED = ("omega", "H_formation", "G_formation")
-"""Constants that may be negative."""
+IDENTITY = ("formula", "cas", "aliases", "smiles", "inchi_key")
+"""What names a component, besides its name."""
 
 _YOURS = "given in code"
 
@@ -37,41 +24,55 @@ _YOURS = "given in code"
 class Component:
     """A pure component, from the databank or of one's own.
 
+    Constants are SI numbers, or text with a unit. What is not known is None.
+
     Parameters
     ----------
     name : str
     molar_mass : float, optional
         kg/mol; follows from ``formula`` where that is given.
-    Tc, Pc, omega, Tb : float, optional
-        Critical temperature, K; critical pressure, Pa; acentric factor; normal boiling point, K.
-    Vc, Tm : float, optional
-        Critical volume, m3/mol; melting point, K.
-    heat_of_fusion, heat_of_vaporization : float, optional
-        J/mol, at the melting and at the normal boiling point.
+    Tc, Pc, omega, Tb, Vc, Tm : float, optional
+        Critical temperature, K; critical pressure, Pa; acentric factor; normal boiling point, K; critical volume, m3/mol; melting point, K.
+    heat_of_fusion : float, optional
+        J/mol, at the melting point.
     H_formation, G_formation : float, optional
         Of the ideal gas at 298.15 K, J/mol.
-    formula, cas : str, optional
+    dipole_moment : float, optional
+        Of the gas, debye.
+    uniquac_r, uniquac_q : float, optional
+        Volume and area parameters.
+    delta_d, delta_p, delta_h : float, optional
+        Parts of the solubility parameter (dispersion, polar, hydrogen bonding) at 298 K, Pa^0.5.
+    formula, cas, smiles, inchi_key : str, optional
     aliases : tuple of str, optional
     vapor_pressure : LnVaporPressure, optional
         For an ideal liquid.
     heat_capacity : HeatCapacity, optional
         Of the ideal gas; for enthalpies and entropies.
+    liquid_density : LiquidDensity, optional
+        Of the saturated liquid, mol/m3.
+    heat_of_vaporization : HeatOfVaporization, optional
+        J/mol.
+    liquid_heat_capacity : HeatCapacity, optional
+        Of the saturated liquid.
     sources : mapping of str to str, optional
         Where each constant and correlation came from.
+    layers : mapping of str to str, optional
+        Which databank layer each came from, where not ``layer``.
     layer : str
-        Which databank layer it came from.
+        Which databank layer it came from, the last one where there are several.
 
     Raises
     ------
     InputError
-        If a constant is not positive or not finite (omega and formation values may be negative).
+        If a constant is not positive or not finite (omega, formation values, dipole moment and two solubility parameters need only be finite).
 
     Examples
     --------
     >>> import sleetfield as sl
-    >>> heavy = sl.Component(name="pentyl sleetate", Tc=612.0, Pc=29.5e5, omega=0.45, molar_mass=0.1302)
-    >>> heavy.sources["Tc"]
-    'given in code'
+    >>> heavy = sl.Component(name="pentyl sleetate", Tc=612.0, Pc="29.5 bar", omega=0.45, molar_mass="130.2 g/mol")
+    >>> heavy.sources["Tc"], heavy.Pc
+    ('given in code', 2950000.0)
 
     """
 
@@ -84,15 +85,26 @@ class Component:
     Vc: float | None = None
     Tm: float | None = None
     heat_of_fusion: float | None = None
-    heat_of_vaporization: float | None = None
     H_formation: float | None = None
     G_formation: float | None = None
+    dipole_moment: float | None = None
+    uniquac_r: float | None = None
+    uniquac_q: float | None = None
+    delta_d: float | None = None
+    delta_p: float | None = None
+    delta_h: float | None = None
     formula: str = ""
     cas: str = ""
+    smiles: str = ""
+    inchi_key: str = ""
     aliases: tuple[str, ...] = ()
     vapor_pressure: LnVaporPressure | None = None
     heat_capacity: HeatCapacity | None = None
+    liquid_density: LiquidDensity | None = None
+    heat_of_vaporization: HeatOfVaporization | None = None
+    liquid_heat_capacity: HeatCapacity | None = None
     sources: Mapping[str, str] = field(default_factory=dict)
+    layers: Mapping[str, str] = field(default_factory=dict)
     layer: str = _YOURS
 
     def __post_init__(self) -> None:
@@ -100,12 +112,16 @@ class Component:
             raise InputError("A component needs a name.")
         if self.molar_mass is None and self.formula:
             object.__setattr__(self, "molar_mass", molar_mass_of(self.formula))
-        for key, (unit, words) in CONSTANTS.items():
+        for key in CONSTANTS:
             value = getattr(self, key)
-            if value is not None and not (np.isfinite(value) and (value > 0.0 or key in SIGNED)):
-                raise InputError(f"The {words} of {self.name} is {value!r} {unit}; it must be a positive number.")
-        given = {key: _YOURS for key in (*CONSTANTS, "vapor_pressure", "heat_capacity") if getattr(self, key) is not None}
-        object.__setattr__(self, "sources", MappingProxyType({**given, **self.sources}))
+            if value is not None:
+                object.__setattr__(self, key, checked(value, key, self.name))
+        for key, quantity in CORRELATIONS.items():
+            if getattr(self, key) is not None and not hasattr(getattr(self, key), "T_min"):
+                raise InputError(f"The {quantity.words} of {self.name} is {getattr(self, key)!r}; it must be a correlation.")
+        known = [key for key in (*CONSTANTS, *CORRELATIONS) if getattr(self, key) is not None]
+        object.__setattr__(self, "sources", MappingProxyType({k: self.sources.get(k, _YOURS) for k in known}))
+        object.__setattr__(self, "layers", MappingProxyType({k: self.layers.get(k, self.layer) for k in known}))
 
     def constant(self, key: str, needed_for: str) -> float:
         """A constant that a calculation needs.
@@ -118,11 +134,35 @@ class Component:
         """
         value = getattr(self, key)
         if value is None:
-            words = CONSTANTS[key][1]
             raise UnknownComponentError(
-                f"{self.name} has no {words} ({key}), which {needed_for} needs. Give it with sl.Component(name={self.name!r}, {key}=..., ...)."
+                f"{self.name} has no {CONSTANTS[key].words} ({key}), which {needed_for} needs. "
+                f"Give it with sl.Component(name={self.name!r}, {key}=..., ...)."
             )
         return float(value)
+
+    def changed(self, *, source: str = _YOURS, **values: Any) -> Component:
+        """The same component with other values, and ``source`` as where they came from.
+
+        Raises
+        ------
+        InputError
+            If there is no such quantity, or its value is impossible.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> acetone = sl.databank().find("acetone").changed(Tc="508.3 K", source="lab 2")
+        >>> acetone.Tc, acetone.sources["Tc"]
+        (508.3, 'lab 2')
+
+        """
+        known = (*IDENTITY, *CONSTANTS, *CORRELATIONS)
+        for key in values:
+            if key not in known:
+                raise InputError(f"A component has no {key!r}. It has {', '.join(known)}.")
+        new = [key for key in values if key not in IDENTITY]
+        sources, layers = {**self.sources, **dict.fromkeys(new, source)}, {**self.layers, **dict.fromkeys(new, _YOURS)}
+        return replace(self, **values, sources=sources, layers=layers)
 
     def __str__(self) -> str:
         lines = [f"{self.name}  {self.formula}  CAS {self.cas or 'unknown'}  ({self.layer})"]
@@ -132,17 +172,35 @@ class Component:
             lines.append("  ".join(str(cell) for cell in row if cell != ""))
         return "\n".join(lines)
 
-    def rows(self) -> list[tuple[str, str, str, str]]:
-        """What is known of it, for display: quantity, value, unit or range, source."""
+    def rows(self) -> list[tuple[str, str, str, str, str]]:
+        """What is known of it, for display: quantity, value, unit or range, layer, source."""
         rows = []
-        for key, (unit, words) in CONSTANTS.items():
+        for key, constant in CONSTANTS.items():
             value = getattr(self, key)
             if value is not None:
-                rows.append((f"{words} ({key})", f"{value:.7g}", "" if unit == "1" else unit, self.sources[key]))
-        for key, words in (("vapor_pressure", "vapor pressure"), ("heat_capacity", "ideal-gas heat capacity")):
+                cells = (f"{constant.words} ({key})", f"{value:.7g}", unit_of(constant.dimension))
+                rows.append((*cells, self.layers[key], self.sources[key]))
+        for key, quantity in CORRELATIONS.items():
             correlation = getattr(self, key)
             if correlation is not None:
                 kind = type(correlation).__name__
                 numbers = ", ".join(f"{c:.7g}" for c in correlation.coefficients)
-                rows.append((words, f"{kind}({numbers})", f"{correlation.T_min:g} to {correlation.T_max:g} K", self.sources[key]))
+                limits = f"{correlation.T_min:g} to {correlation.T_max:g} K"
+                rows.append((f"{quantity.words} ({key})", f"{kind}({numbers})", limits, self.layers[key], self.sources[key]))
         return rows
+
+
+def checked(value: Any, key: str, name: str) -> float:
+    """A constant as an SI number.
+
+    Raises
+    ------
+    InputError
+        If it can't be one.
+    """
+    constant = CONSTANTS[key]
+    number = float(to_si(value, constant.dimension, f"{key} of {name}"))
+    if not (math.isfinite(number) and (number > 0.0 or constant.signed)):
+        rule = "a finite number" if constant.signed else "a positive number"
+        raise InputError(f"The {constant.words} of {name} is {value!r} {unit_of(constant.dimension)}; it must be {rule}.")
+    return number

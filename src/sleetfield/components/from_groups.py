@@ -2,38 +2,42 @@
 
 from __future__ import annotations
 
-import csv
 import difflib
 import functools
 import re
 from collections import Counter
 from collections.abc import Mapping
-from importlib import resources
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
 from ..core.correlations.heat_capacity import Polynomial
+from ..core.correlations.heat_of_vaporization import watson
+from ..core.correlations.liquid_density import rackett
 from ..core.correlations.vapor_pressure import lee_kesler_vapor_pressure
 from ..core.estimates.acentric_factor import ambrose_walton, lee_kesler
 from ..core.estimates.joback import joback
 from ..errors import InputError
 from ..units import to_si
-from .component import SIGNED, Component
+from .component import Component
+from .databank import read_table
 from .formula import elements
+from .quantities import CONSTANTS
+from .structure import structure, surface_parameters
 
 _METHOD = "estimated: Joback and Reid (1987)"
 _OMEGA = {"Lee-Kesler": lee_kesler, "Ambrose-Walton": ambrose_walton}
 _T_MIN, _T_MAX = 273.0, 1000.0
+_TEXTS = ("atoms", "smarts")
 
 
 @functools.cache
 def groups() -> dict[str, dict[str, Any]]:
     """The groups, with their atoms and contributions."""
-    text = resources.files("sleetfield.data").joinpath("joback_groups.csv").read_text(encoding="utf-8")
     return {
-        row["group"]: {k: v if k == "atoms" else float(v) for k, v in row.items() if k != "group"}
-        for row in csv.DictReader(text.splitlines())
+        row["group"]: {k: v if k in _TEXTS else float(v) for k, v in row.items() if k != "group"}
+        for row in read_table("joback_groups.csv")
     }
 
 
@@ -75,8 +79,8 @@ def estimate_from_groups(
     Returns
     -------
     Component
-        With formula and molar mass, Tb, Tc, Pc, Vc, Tm, heat of fusion and of vaporization, formation values, omega, ideal-gas heat
-        capacity and vapor pressure (Lee-Kesler).
+        With formula and molar mass, Tb, Tc, Pc, Vc, Tm, heat of fusion, formation values, omega, ideal-gas heat capacity, vapor pressure
+        (Lee-Kesler), heat of vaporization (Watson) and liquid density (Rackett).
 
     Raises
     ------
@@ -110,17 +114,20 @@ def estimate_from_groups(
     total = {
         key: sum(count * known[group][key] for group, count in wanted.items())
         for key in next(iter(known.values()))
-        if key != "atoms"
+        if key not in _TEXTS
     }
     measured = None if Tb is None else float(to_si(Tb, "temperature", "Tb"))
     e = joback(total, sum(atoms.values()), measured)
     if not (0.0 < e.Tb < e.Tc and np.isfinite(e.Pc)):
         raise InputError(f"The estimate for {name} makes no sense (Tb {e.Tb:g} K, Tc {e.Tc:g} K): check the groups and Tb.")
     w = float(_OMEGA[omega](np.array(e.Tb), np.array(e.Tc), np.array(e.Pc)))
-    constants = {key: value for key, value in e._asdict().items() if key != "heat_capacity"}
+    constants = {key: value for key, value in e._asdict().items() if key in CONSTANTS}
     # a sum of contributions may come out below zero for a small molecule: then there is no estimate
-    constants = {key: value for key, value in constants.items() if value > 0.0 or key in SIGNED}
+    constants = {key: value for key, value in constants.items() if value > 0.0 or CONSTANTS[key].signed}
+    melting = min(constants.get("Tm", 0.4 * e.Tb), 0.9 * e.Tb)
     sources = dict.fromkeys((*constants, "heat_capacity"), _METHOD) | {
+        "heat_of_vaporization": f"{_METHOD} at Tb; Watson (1943) elsewhere",
+        "liquid_density": f"{_METHOD} for Vc; Rackett (1970)",
         "omega": f"estimated: {omega} from Tb, Tc, Pc",
         "vapor_pressure": "estimated: Lee-Kesler corresponding states",
         "molar_mass": "from the groups",
@@ -130,7 +137,48 @@ def estimate_from_groups(
     return Component(
         name=name, formula=_hill(atoms), cas=cas, omega=w, sources=sources, layer="estimated", **constants,
         vapor_pressure=lee_kesler_vapor_pressure(e.Tc, e.Pc, w), heat_capacity=Polynomial(e.heat_capacity, _T_MIN, _T_MAX),
+        liquid_density=rackett(e.Tc, e.Pc, e.Vc, melting, 0.95 * e.Tc),
+        heat_of_vaporization=watson(e.Tb, e.heat_of_vaporization, e.Tc, melting, 0.98 * e.Tc) if e.heat_of_vaporization > 0.0 else None,
     )  # fmt: skip
+
+
+def estimate_from_structure(name: str, smiles: str, *, Tb: Any = None, omega: str = "Lee-Kesler", cas: str = "") -> Component:
+    """A component with every constant estimated from its structure; `estimate_from_groups` without counting groups by hand.
+
+    Parameters
+    ----------
+    name : str
+        What to call it.
+    smiles : str
+        Its structure, such as ``CC(=O)C`` for acetone.
+    Tb, omega, cas
+        As for `estimate_from_groups`.
+
+    Returns
+    -------
+    Component
+        With SMILES and InChIKey, and UNIQUAC's r and q where groups for them are known.
+
+    Raises
+    ------
+    InputError
+        If RDKit is not installed (``pip install 'sleetfield[structure]'``), the text is no SMILES string, or the structure has a part that
+        no group of Joback and Reid stands for.
+
+    Examples
+    --------
+    >>> import sleetfield as sl
+    >>> sl.estimate_from_structure("2-ethylphenol", "CCc1ccccc1O", Tb=477.67).formula
+    'C8H10O'
+    """
+    found = structure(smiles)
+    if not found.joback:
+        raise InputError(f"No group of Joback and Reid stands for {found.unmatched} of {smiles!r}, so nothing can be estimated.")
+    made = estimate_from_groups(name, found.joback, Tb=Tb, omega=omega, cas=cas)
+    if found.surface:
+        r, q = surface_parameters(found.surface)
+        made = made.changed(uniquac_r=r, uniquac_q=q, source="sums of the group values of Hansen et al. (1991)")
+    return replace(made, smiles=found.smiles, inchi_key=found.inchi_key, layers={})
 
 
 def _hill(atoms: Mapping[str, int]) -> str:

@@ -11,7 +11,8 @@ from ..components import databank
 from ..diagrams.curve import draw_curve
 from ..diagrams.style import axis_label
 from ..errors import CalculationError, InputError
-from ..export import save, write_whole
+from ..export import save
+from ..files import write_whole
 from ..heavy_ends import PlusFraction, split_plus_fraction
 from ..results.envelope import Envelope
 from ..results.state import State

@@ -28,6 +28,8 @@ def draw_fit(
         ax.set_yscale("log")
         ax.yaxis.set_major_formatter("{x:g}")
         ax.set_ylabel(axis_label("pressure", units))
+    elif dimension == "density":
+        ax.set_ylabel(axis_label("density", units))
     else:
         ax.set_ylabel(f"$C_p$, heat capacity [{pretty_unit(unit_of(dimension, units))}]")
     finish(ax, title)

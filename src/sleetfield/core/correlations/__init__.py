@@ -1,5 +1,5 @@
 """Temperature correlations of pure components: one file each, all behind `Correlation`."""
 
-from .contract import Correlation, HeatCapacity, LnVaporPressure
+from .contract import Correlation, HeatCapacity, HeatOfVaporization, LiquidDensity, LnVaporPressure
 
-__all__ = ["Correlation", "HeatCapacity", "LnVaporPressure"]
+__all__ = ["Correlation", "HeatCapacity", "HeatOfVaporization", "LiquidDensity", "LnVaporPressure"]

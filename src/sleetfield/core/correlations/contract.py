@@ -6,6 +6,7 @@ from abc import ABC, abstractmethod
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..arrays import Array
 
@@ -32,6 +33,14 @@ class Correlation(ABC):
     @abstractmethod
     def value(self, T: Array) -> Array:
         """The quantity ``(N,)``."""
+
+    @abstractmethod
+    def slope(self, T: Array) -> Array:
+        """Its derivative by temperature ``(N,)``, 1/K times its unit."""
+
+    def outside(self, T: Array) -> NDArray[np.bool_]:
+        """Where a temperature is outside the range ``(N,)``."""
+        return np.asarray((T < self.T_min) | (T > self.T_max))
 
 
 class LnVaporPressure(Correlation):
@@ -65,18 +74,21 @@ class LnVaporPressure(Correlation):
 
 
 class HeatCapacity(Correlation):
-    """Ideal-gas heat capacity, J/(mol K), against T. Outside the range it keeps the value of the range's end."""
+    """Heat capacity, J/(mol K), against T. Outside the range it keeps the value of the range's end."""
 
     @abstractmethod
-    def inside(self, T: Array) -> Array:
-        """The equation itself."""
+    def inside(self, T: Array) -> tuple[Array, Array]:
+        """Value and derivative of the equation itself."""
 
     @abstractmethod
     def antiderivatives(self, T: Array) -> tuple[Array, Array]:
         """∫Cp dT and ∫Cp/T dT of the equation itself, each to an arbitrary constant."""
 
     def value(self, T: Array) -> Array:
-        return self.inside(np.clip(T, self.T_min, self.T_max))
+        return self.inside(np.clip(T, self.T_min, self.T_max))[0]
+
+    def slope(self, T: Array) -> Array:
+        return np.where(self.outside(T), 0.0, self.inside(np.clip(T, self.T_min, self.T_max))[1])
 
     def integrals(self, T: Array, T0: float) -> tuple[Array, Array]:
         """∫Cp dT (J/mol) and ∫Cp/T dT (J/(mol K)) from ``T0`` to ``T``."""
@@ -86,5 +98,16 @@ class HeatCapacity(Correlation):
     def _from_anywhere(self, T: Array) -> tuple[Array, Array]:
         edge = np.clip(T, self.T_min, self.T_max)
         energy, entropy = self.antiderivatives(edge)
-        level = self.inside(edge)
+        level = self.inside(edge)[0]
         return energy + level * (T - edge), entropy + level * np.log(T / edge)
+
+
+class LiquidDensity(Correlation):
+    """Molar density of the saturated liquid, mol/m3, against T.
+
+    Outside the range the equation itself goes on, up to the critical temperature; from there on it keeps the critical density.
+    """
+
+
+class HeatOfVaporization(Correlation):
+    """Heat of vaporization, J/mol, against T. Outside the range the equation itself goes on; from the critical temperature on it is zero."""

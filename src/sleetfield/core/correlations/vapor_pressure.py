@@ -24,12 +24,12 @@ class ExtendedAntoine(LnVaporPressure):
 
 
 class Antoine(LnVaporPressure):
-    """ln(P/kPa) = A - B/(t + C), t in °C (Antoine, C. R. Acad. Sci. 107 (1888) 681)."""
+    """ln(P/Pa) = A - B/(T + C), T in K (Antoine, C. R. Acad. Sci. 107 (1888) 681); `antoine` converts other logarithms and units."""
 
     def inside(self, T: Array) -> tuple[Array, Array, Array]:
         A, B, C = self.coefficients
-        shifted = T - 273.15 + C
-        return A - B / shifted + math.log(1000.0), B / shifted**2, -2.0 * B / shifted**3
+        shifted = T + C
+        return A - B / shifted, B / shifted**2, -2.0 * B / shifted**3
 
 
 class Wagner(LnVaporPressure):

@@ -1,0 +1,189 @@
+"""Every quantity that a component can have: constants, and correlations with the equations that they may follow."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+from typing import Any, NamedTuple
+
+from ..core.correlations.contract import Correlation
+from ..core.correlations.heat_capacity import Hyperbolic, Polynomial, ReducedPolynomial
+from ..core.correlations.heat_of_vaporization import WatsonForm, watson
+from ..core.correlations.liquid_density import PowerSeries, RackettForm, modified_rackett, rackett, rackett_through
+from ..core.correlations.vapor_pressure import Antoine, ExtendedAntoine, Wagner, lee_kesler_vapor_pressure
+from ..errors import InputError
+from ..units import to_si
+
+
+class Constant(NamedTuple):
+    """A constant: its dimension (`units.DIMENSIONS`), its name in words, and whether it may be zero or negative."""
+
+    dimension: str
+    words: str
+    signed: bool = False
+
+
+CONSTANTS = {
+    "molar_mass": Constant("molar_mass", "molar mass"),
+    "Tc": Constant("temperature", "critical temperature"),
+    "Pc": Constant("pressure", "critical pressure"),
+    "omega": Constant("fraction", "acentric factor", signed=True),
+    "Tb": Constant("temperature", "normal boiling point"),
+    "Vc": Constant("molar_volume", "critical volume"),
+    "Tm": Constant("temperature", "melting point"),
+    "heat_of_fusion": Constant("molar_energy", "heat of fusion at the melting point"),
+    "H_formation": Constant("molar_energy", "standard enthalpy of formation of the ideal gas", signed=True),
+    "G_formation": Constant("molar_energy", "standard Gibbs energy of formation of the ideal gas", signed=True),
+    "dipole_moment": Constant("dipole_moment", "dipole moment", signed=True),
+    "uniquac_r": Constant("fraction", "UNIQUAC volume parameter"),
+    "uniquac_q": Constant("fraction", "UNIQUAC area parameter"),
+    "delta_d": Constant("solubility_parameter", "solubility parameter, dispersion part"),
+    "delta_p": Constant("solubility_parameter", "solubility parameter, polar part", signed=True),
+    "delta_h": Constant("solubility_parameter", "solubility parameter, hydrogen-bonding part", signed=True),
+}
+"""Every constant, in the order in which it is shown."""
+
+Maker = Callable[[tuple[float, ...], float, float, Mapping[str, float]], Correlation]
+
+
+class Quantity(NamedTuple):
+    """A quantity that depends on temperature, and the equations for it by name.
+
+    Each maker takes the coefficients, the range and the component's constants, which some equations rest on.
+    """
+
+    words: str
+    unit: str
+    equations: Mapping[str, Maker]
+
+
+def _plain(kind: type[Correlation]) -> Maker:
+    return lambda c, low, high, constants: kind(c, low, high)
+
+
+_HEAT_CAPACITIES: dict[str, Maker] = {
+    "polynomial": _plain(Polynomial),
+    "reduced_polynomial": _plain(ReducedPolynomial),
+    "hyperbolic": _plain(Hyperbolic),
+}
+
+CORRELATIONS = {
+    "vapor_pressure": Quantity(
+        "vapor pressure",
+        "Pa",
+        {
+            "antoine": _plain(Antoine),
+            "extended_antoine": _plain(ExtendedAntoine),
+            "wagner": _plain(Wagner),
+            "lee_kesler": lambda c, low, high, k: lee_kesler_vapor_pressure(k["Tc"], k["Pc"], k["omega"]),
+        },
+    ),
+    "heat_capacity": Quantity("ideal-gas heat capacity", "J/(mol K)", _HEAT_CAPACITIES),
+    "liquid_density": Quantity(
+        "liquid density",
+        "mol/m3",
+        {
+            "rackett_form": _plain(RackettForm),
+            "power_series": _plain(PowerSeries),
+            "rackett": lambda c, low, high, k: rackett(k["Tc"], k["Pc"], k["Vc"], low, high),
+            "modified_rackett": lambda c, low, high, k: modified_rackett(k["Tc"], k["Pc"], c[0], low, high),
+            "rackett_through": lambda c, low, high, k: rackett_through(c[0], c[1] / k["molar_mass"], k["Tc"], k["Pc"], low, high),
+        },
+    ),
+    "heat_of_vaporization": Quantity(
+        "heat of vaporization",
+        "J/mol",
+        {
+            "watson_form": _plain(WatsonForm),
+            "watson": lambda c, low, high, k: watson(c[0], c[1], k["Tc"], low, high),
+        },
+    ),
+    "liquid_heat_capacity": Quantity("liquid heat capacity", "J/(mol K)", _HEAT_CAPACITIES),
+}
+"""Every quantity that depends on temperature, in the order in which it is shown.
+
+``lee_kesler`` takes no coefficients, ``rackett`` neither, ``modified_rackett`` Z_RA; ``rackett_through`` takes a temperature (K) and the density
+(kg/m3) there, ``watson`` a temperature and the heat of vaporization (J/mol) there. The others are the classes of `core.correlations`.
+"""
+
+EQUATION_OF: dict[type[Correlation], str] = {
+    Antoine: "antoine",
+    ExtendedAntoine: "extended_antoine",
+    Wagner: "wagner",
+    Polynomial: "polynomial",
+    ReducedPolynomial: "reduced_polynomial",
+    Hyperbolic: "hyperbolic",
+    RackettForm: "rackett_form",
+    PowerSeries: "power_series",
+    WatsonForm: "watson_form",
+}
+"""The name under which a correlation is written."""
+
+LENGTHS = {
+    "antoine": 3, "extended_antoine": 5, "wagner": 6, "lee_kesler": 0, "hyperbolic": 5, "rackett_form": 4, "power_series": 6, "rackett": 0,
+    "modified_rackett": 1, "rackett_through": 2, "watson": 2,
+}  # fmt: skip
+"""How many coefficients an equation takes; the others take any number from one on."""
+
+_LOGARITHMS = {"ln": 1.0, "log10": math.log(10.0)}
+
+
+def antoine(
+    A: float, B: float, C: float, *, log: str = "log10", T: str = "degC", P: str = "mmHg", T_min: Any, T_max: Any
+) -> Antoine:
+    """An Antoine equation as papers print it: log P = A - B/(T + C).
+
+    Parameters
+    ----------
+    A, B, C : float
+        As printed, with B positive.
+    log : {"log10", "ln"}
+        Which logarithm.
+    T, P : str
+        Units of temperature and pressure that it is printed for.
+    T_min, T_max
+        Range of validity, K or text with a unit.
+
+    Returns
+    -------
+    Antoine
+        The same curve in SI, for ``sl.Component(..., vapor_pressure=...)``.
+
+    Raises
+    ------
+    InputError
+        If the logarithm or a unit is unknown, B is not positive, or the pole lies in the range (a wrong unit or sign of C).
+
+    Examples
+    --------
+    >>> import numpy as np
+    >>> import sleetfield as sl
+    >>> water = sl.antoine(8.07131, 1730.63, 233.426, T_min="1 degC", T_max="100 degC")
+    >>> round(float(np.exp(water.value(np.array([373.15])))[0]) / 1e3)
+    101
+    """
+    if log not in _LOGARITHMS:
+        raise InputError(f"There is no logarithm {log!r} of an Antoine equation. It is one of {', '.join(_LOGARITHMS)}.")
+    if not B > 0.0:
+        raise InputError(f"B of the Antoine equation log P = A - B/(T + C) is {B:g}; it must be positive. Check the sign.")
+    zero, one = (float(to_si(f"{t} {T}", "temperature", "the unit of T")) for t in (0.0, 1.0))
+    pascal = float(to_si(f"1 {P}", "pressure", "the unit of P"))
+    low, high = float(to_si(T_min, "temperature", "T_min")), float(to_si(T_max, "temperature", "T_max"))
+    size = one - zero
+    made = Antoine((_LOGARITHMS[log] * A + math.log(pascal), _LOGARITHMS[log] * B * size, C * size - zero), low, high)
+    if not low + made.coefficients[2] > 0.0:
+        raise InputError(f"T + C is not positive at {low:g} K: check the unit of T and the sign of C, which is {C:g}.")
+    return made
+
+
+def range_of(T_min: float, T_max: float, where: str) -> tuple[float, float]:
+    """A sensible range of temperature.
+
+    Raises
+    ------
+    InputError
+        If it is not 0 < T_min < T_max.
+    """
+    if not 0.0 < T_min < T_max < math.inf:
+        raise InputError(f"{where}: the range is {T_min:g} to {T_max:g} K; it must rise, from above 0.")
+    return T_min, T_max

@@ -1,0 +1,119 @@
+"""Components put into the user's or the case's folder, and taken out again."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+from ..errors import InputError, UnknownComponentError
+from ..files import write_whole
+from .audit import audit
+from .component import IDENTITY, Component
+from .databank import USER, databank, folder_records, layer_folder, name_key
+from .record import Record, record_of
+from .toml_records import as_toml, records_in
+
+
+def store(component: Component, layer: str = USER, *, insist: bool = False, overwrite: bool = False) -> Path:
+    """Put a component into the databank for later: the values in which it differs from the layers below.
+
+    Parameters
+    ----------
+    component : Component
+        New, or a ``changed`` one of the databank.
+    layer : {"user", "case"}
+        The user's folder, or the folder ``sleetfield-components`` where one works, which goes before it.
+    insist : bool
+        Store it although the audit finds fault with it.
+    overwrite : bool
+        Whether a record that the layer already has of it may be replaced.
+
+    Returns
+    -------
+    Path
+        The TOML file written.
+
+    Raises
+    ------
+    InputError
+        If the audit finds fault with it, nothing differs, the layer has a record of it already, or the file can't be written.
+
+    Examples
+    --------
+    >>> import sleetfield as sl
+    >>> try:
+    ...     sl.store(sl.databank().find("acetone").changed(omega=0.5, source="a guess"))
+    ... except sl.InputError as error:
+    ...     print(error)
+    acetone is not stored. acentric factor: vapor pressure at 0.7 Tc gives 0.307, not 0.500. Mend it, or insist (insist=True; --insist).
+
+    """
+    faults = [f for f in audit([component]) if not f.reason]
+    if faults and not insist:
+        reasons = "; ".join(f"{f.check}: {f.message}" for f in faults)
+        raise InputError(f"{component.name} is not stored. {reasons}. Mend it, or insist (insist=True; --insist).")
+    record = _difference(component, layer)
+    if not record.values and not record.identity:
+        raise InputError(f"{component.name} says nothing that the databank doesn't say already; there is nothing to store.")
+    folder = layer_folder(layer)
+    path = folder / f"{_file_name(component.name)}.toml"
+    home = _home(folder, component.name)
+    if home is not None and home != path:
+        raise InputError(f"{component.name} stands in {home} among others. Change it there.")
+    if home is not None and not overwrite:
+        raise InputError(
+            f"The {layer} layer has {component.name} already, in {path}. To replace it, overwrite it (overwrite=True; --overwrite)."
+        )
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise InputError(f"The folder {folder} can't be made: {error.strerror or error}.") from error
+    write_whole(path, as_toml([record]).encode(), overwrite=overwrite)
+    return path
+
+
+def discard(name: str, layer: str = USER) -> Path:
+    """Take a component out of the user's or the case's folder; what the layers below say of it holds again.
+
+    Raises
+    ------
+    UnknownComponentError
+        If the layer does not have it.
+    InputError
+        If its file holds other components too.
+    """
+    folder = layer_folder(layer)
+    path = _home(folder, name)
+    if path is None:
+        have = ", ".join(r for r in (folder_records(folder) if folder.is_dir() else ())) or "nothing"
+        raise UnknownComponentError(f"The {layer} layer has no component {name!r}; it has {have}.")
+    if len(records_in(path)) > 1:
+        raise InputError(f"{path} holds other components too. Take {name} out of it there.")
+    path.unlink()
+    return path
+
+
+def _difference(component: Component, layer: str) -> Record:
+    """What a component says that the layers below don't."""
+    whole = record_of(component)
+    below = databank().below(layer, component.name)
+    if below is None:
+        return whole
+    old = record_of(below)
+    identity = {k: getattr(component, k) for k in IDENTITY if getattr(component, k) != getattr(below, k)}
+    values = {k: v for k, v in whole.values.items() if old.values.get(k) != v or old.sources[k] != whole.sources[k]}
+    return Record(below.name, identity, values, {k: whole.sources[k] for k in values})
+
+
+def _home(folder: Path, name: str) -> Path | None:
+    """The file of a folder that has a component."""
+    for path in sorted(folder.glob("*.toml")):
+        if any(name_key(record.name) == name_key(name) for record in records_in(path)):
+            return path
+    return None
+
+
+def _file_name(name: str) -> str:
+    """A component's name as a file name: letters, digits and hyphens, and what tells apart names that would be alike."""
+    plain = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")
+    return plain[:80] or f"component-{sum(ord(c) * 31**i for i, c in enumerate(name)) % 10**9}"

@@ -1,0 +1,111 @@
+"""A component's structure, written as SMILES: its groups, formula and InChIKey. Needs RDKit (``pip install 'sleetfield[structure]'``)."""
+
+from __future__ import annotations
+
+import functools
+from collections.abc import Mapping
+from typing import Any, NamedTuple
+
+from ..errors import InputError
+from .databank import read_table
+
+_LONGEST = 1000
+
+
+class Structure(NamedTuple):
+    """What follows from a SMILES string; groups are None where the structure has a part that no group stands for."""
+
+    smiles: str
+    formula: str
+    inchi_key: str
+    joback: dict[str, int] | None
+    surface: dict[str, int] | None
+    unmatched: str
+    """The atoms that no Joback group stands for."""
+
+
+def _rdkit() -> Any:
+    try:
+        from rdkit import Chem, rdBase
+    except ImportError:
+        raise InputError(
+            "Reading SMILES needs RDKit: pip install 'sleetfield[structure]'. Without it, write the groups: "
+            "sl.estimate_from_groups(name, '2 CH3 + 3 CH2 + OH')."
+        ) from None
+    rdBase.DisableLog("rdApp.error")
+    return Chem
+
+
+def structure(smiles: str) -> Structure:
+    """What a SMILES string says.
+
+    Parameters
+    ----------
+    smiles : str
+        Such as ``CC(=O)C`` for acetone; one molecule without charge.
+
+    Raises
+    ------
+    InputError
+        If RDKit is not installed, or the text is no SMILES of one neutral molecule.
+
+    Examples
+    --------
+    >>> structure("CC(=O)C").joback
+    {'C=O': 1, 'CH3': 2}
+
+    """
+    chem = _rdkit()
+    molecule = chem.MolFromSmiles(smiles) if smiles.strip() and len(smiles) <= _LONGEST else None
+    if molecule is None:
+        raise InputError(f"{smiles[:60]!r} is no SMILES string. Write it like 'CC(=O)C' for acetone.")
+    if "." in smiles or chem.GetFormalCharge(molecule) != 0:
+        raise InputError(f"{smiles!r} is not one neutral molecule, which a component has to be.")
+    from rdkit.Chem.rdMolDescriptors import CalcMolFormula
+
+    joback, left = _groups(molecule, "joback_groups.csv")
+    surface, rest = _groups(molecule, "surface_groups.csv")
+    return Structure(
+        smiles=chem.MolToSmiles(molecule),
+        formula=CalcMolFormula(molecule),
+        inchi_key=chem.MolToInchiKey(molecule),
+        joback=None if left else joback,
+        surface=None if rest else surface,
+        unmatched=", ".join(left),
+    )
+
+
+def surface_parameters(groups: Mapping[str, int]) -> tuple[float, float]:
+    """UNIQUAC's r and q as sums over groups: Hansen et al., Ind. Eng. Chem. Res. 30 (1991) 2352-2355.
+
+    Examples
+    --------
+    >>> r, q = surface_parameters({"CH3": 1, "CH2": 1, "OH": 1})  # ethanol
+    >>> round(r, 4), round(q, 3)
+    (2.5755, 2.588)
+
+    """
+    table = {row["group"]: row for row in read_table("surface_groups.csv")}
+    r, q = (sum(count * float(table[group][key]) for group, count in groups.items()) for key in ("R", "Q"))
+    return r, q
+
+
+@functools.cache
+def _patterns(table: str) -> list[tuple[str, Any]]:
+    """The groups of a table with their patterns, those of most atoms first."""
+    chem = _rdkit()
+    found = [(row["group"], chem.MolFromSmarts(row["smarts"])) for row in read_table(table)]
+    return sorted(found, key=lambda pair: -pair[1].GetNumAtoms())
+
+
+def _groups(molecule: Any, table: str) -> tuple[dict[str, int], list[str]]:
+    """How many of each group, larger groups first, each atom in one; and the atoms left over."""
+    counts: dict[str, int] = {}
+    taken: set[int] = set()
+    for group, pattern in _patterns(table):
+        for match in molecule.GetSubstructMatches(pattern):
+            if taken.isdisjoint(match):
+                taken.update(match)
+                counts[group] = counts.get(group, 0) + 1
+    left = [atom.GetSymbol() for atom in molecule.GetAtoms() if atom.GetIdx() not in taken]
+    return counts, left

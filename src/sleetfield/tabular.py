@@ -1,0 +1,85 @@
+"""Rows of tables in files: CSV and XLSX, with the line that each stands in.
+
+Nothing that a file says is evaluated. An error names the file and the line.
+"""
+
+from __future__ import annotations
+
+import csv
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+from .errors import InputError
+
+MOST_ROWS = 200_000
+FORMULA_STARTS = ("=", "@")
+Rows = list[tuple[int, list[Any]]]
+
+
+def read_rows(path: Path) -> Rows:
+    """All rows with their line numbers, the headings first; rows without any text are left out.
+
+    Raises
+    ------
+    InputError
+        If the file is neither ``.csv`` (UTF-8) nor ``.xlsx``, can't be read, is empty or too long.
+    """
+    readers = {".csv": _csv_rows, ".xlsx": _xlsx_rows}
+    if path.suffix.lower() not in readers:
+        raise InputError(f"{path} is neither .csv nor .xlsx.")
+    try:
+        rows = list(readers[path.suffix.lower()](path))
+    except OSError as error:
+        raise InputError(f"{path} can't be read: {error.strerror or error}.") from error
+    except UnicodeDecodeError as error:
+        raise InputError(f"{path} is not UTF-8 text (byte {error.start}). Save it as UTF-8.") from error
+    if not rows:
+        raise InputError(f"{path} is empty.")
+    return rows[:1] + [(line, cells) for line, cells in rows[1:] if any(str(c).strip() for c in cells if c is not None)]
+
+
+def cell_text(cells: list[Any], place: int, where: str) -> str:
+    """The text of a cell, empty where there is none.
+
+    Raises
+    ------
+    InputError
+        If it holds a formula.
+    """
+    cell = cells[place] if place < len(cells) else None
+    text = "" if cell is None else str(cell).strip()
+    if text.startswith(FORMULA_STARTS):
+        raise InputError(f"{where}: {text[:40]!r} is a formula; formulas are not evaluated. Write its value.")
+    return text
+
+
+def _csv_rows(path: Path) -> Iterator[tuple[int, list[Any]]]:
+    with path.open(newline="", encoding="utf-8-sig") as file:
+        reader = csv.reader(file)
+        try:
+            for row in reader:
+                _limit(path, reader.line_num)
+                yield reader.line_num, row
+        except csv.Error as error:
+            raise InputError(f"{path}, line {reader.line_num}: {error}.") from error
+
+
+def _xlsx_rows(path: Path) -> Iterator[tuple[int, list[Any]]]:
+    import zipfile
+
+    from openpyxl import load_workbook
+    from openpyxl.utils.exceptions import InvalidFileException
+
+    try:
+        book = load_workbook(path, read_only=True, data_only=False)
+    except (InvalidFileException, zipfile.BadZipFile, KeyError, ValueError) as error:
+        raise InputError(f"{path} is no readable workbook: {error}.") from error
+    for line, row in enumerate(book.worksheets[0].iter_rows(values_only=True), start=1):
+        _limit(path, line)
+        yield line, list(row)
+
+
+def _limit(path: Path, line: int) -> None:
+    if line > MOST_ROWS:
+        raise InputError(f"{path} has more than {MOST_ROWS} rows; split it.")
