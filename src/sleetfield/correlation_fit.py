@@ -230,6 +230,26 @@ class CorrelationFit(Shown):
             )
         return notes
 
+    def to_dict(self) -> dict[str, Any]:
+        """Everything in SI, as plain values."""
+        s = self.statistics
+        return {
+            "result": "fit",
+            "form": self.form,
+            "quantity": self.quantity,
+            "parameters": self.parameters,
+            "standard_error": dict(zip(self.parameters, s.standard_error.tolist(), strict=True)),
+            "correlation": s.correlation.tolist(),
+            "standard_deviation": s.standard_deviation,
+            "T_min": self.correlation.T_min,
+            "T_max": self.correlation.T_max,
+            "points": [
+                {"T": t, "measured": m, "fitted": f}
+                for t, m, f in zip(self.T.tolist(), self.measured.tolist(), self.fitted.tolist(), strict=True)
+            ],
+            "notes": self.notes,
+        }
+
     def applied_to(self, component: Component) -> Component:
         """The component with this correlation in place of its own, and where it came from."""
         source = f"fitted to {len(self.T)} measurements, {self.T.min():g} to {self.T.max():g} K ({self.form})"
@@ -239,7 +259,7 @@ class CorrelationFit(Shown):
         """Draw the data with the curve (``figure="data"``) or the deviations at their temperatures (``"residuals"``)."""
         from .diagrams.correlation_fit import draw_fit, draw_residuals
 
-        unit_set = units or "SI"
+        unit_set = units or "engineering"
         if figure == "residuals":
             with np.errstate(all="ignore"):
                 limit = 300.0 * float(np.nanmedian(np.abs(self.deviation / self.statistics.scaled)))

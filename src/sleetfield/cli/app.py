@@ -2,13 +2,25 @@
 
 from __future__ import annotations
 
-import typer
+from typing import Any
 
-from . import components, critical, demo, envelope, flash, saturation, saturation_curve, table
+import typer
+from typer.core import TyperGroup
+
+from . import components, critical, demo, envelope, fit, flash, heavy_ends, saturation, saturation_curve, table
 from .options import version
+
+
+class InOrder(TyperGroup):
+    """Commands are listed in the order of the work: components first."""
+
+    def list_commands(self, ctx: Any) -> list[str]:
+        return sorted(super().list_commands(ctx), key=lambda name: name != "components")
+
 
 app = typer.Typer(
     name="sleetfield",
+    cls=InOrder,
     help="Phase equilibria of mixtures: flash, bubble and dew points, envelopes, property tables.",
     epilog="A composition is written '0.70 methane + 0.20 propane + rest n-heptane'. "
     "Every command has its own --help, with an example.",
@@ -19,6 +31,9 @@ app = typer.Typer(
     invoke_without_command=False,
 )
 app.add_typer(components.app, name="components")
+app.command("fit", epilog=fit.EXAMPLE)(fit.fit)
+app.command("cut", epilog=heavy_ends.CUT_EXAMPLE)(heavy_ends.cut)
+app.command("plus", epilog=heavy_ends.PLUS_EXAMPLE)(heavy_ends.plus)
 app.command("saturation", epilog=saturation_curve.EXAMPLE)(saturation_curve.saturation)
 app.command("flash", epilog=flash.EXAMPLE)(flash.flash)
 app.command("bubble", epilog=saturation.BUBBLE_EXAMPLE)(saturation.bubble)

@@ -1,29 +1,35 @@
-"""``sleetfield components``: find, show, audit."""
+"""``sleetfield components``: find, show, audit; add, change, remove, export; estimate one that is missing."""
 
 from __future__ import annotations
 
-from typing import Annotated
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from .options import fail, show_table
+from .options import Insist, Layer, Overwrite, StoreIn, answering, show_table
 
-app = typer.Typer(help="Look up pure components; check the databank.", no_args_is_help=True)
+app = typer.Typer(help="Look up pure components, add your own, check the databank.", no_args_is_help=True)
+
+if TYPE_CHECKING:
+    from ..components import Component
 
 Text = Annotated[str, typer.Argument(metavar="NAME", help="A name, alias, CAS number or formula.")]
+Which = Annotated[Layer, typer.Option("--layer", help="The user's folder, or this case's, which goes before it.")]
 
 
 @app.command(epilog="Example: sleetfield components find butanol")
+@answering
 def find(text: Text) -> None:
     """Components that a name, part of a name, CAS number or formula could mean."""
     import pandas as pd
 
     from ..components import databank
-    from ..errors import SleetfieldError
+    from ..errors import InputError
 
     found = databank().search(text)
     if not found:
-        fail(SleetfieldError(f"Nothing in the databank is like {text!r}. It holds {len(databank())} components."))
+        raise InputError(f"Nothing in the databank is like {text!r}. It holds {len(databank())} components.")
     frame = pd.DataFrame(
         {
             "formula": [c.formula for c in found],
@@ -40,44 +46,145 @@ def find(text: Text) -> None:
 
 
 @app.command(epilog='Example: sleetfield components show "n-heptane"')
+@answering
 def show(text: Text) -> None:
     """All that is known of one component, and where each number came from."""
+    from ..components import databank
+
+    _show(databank().find(text))
+
+
+def _show(component: Component) -> None:
     import pandas as pd
 
-    from ..components import databank
-    from ..errors import SleetfieldError
-
-    try:
-        component = databank().find(text)
-    except SleetfieldError as error:
-        fail(error)
     rows = component.rows()
-    sources = list(dict.fromkeys(row[3] for row in rows))
+    sources = list(dict.fromkeys(row.source for row in rows))
     frame = pd.DataFrame(
         {
-            "value": [row[1] for row in rows],
-            "unit or range": [row[2] for row in rows],
-            "source": [f"[{sources.index(row[3]) + 1}]" for row in rows],
+            "value": [row.value for row in rows],
+            "unit": [row.unit for row in rows],
+            "equation and its range": [row.equation for row in rows],
+            "layer": [row.layer for row in rows],
+            "source": [f"[{sources.index(row.source) + 1}]" for row in rows],
         },
-        index=[row[0] for row in rows],
+        index=[row.quantity for row in rows],
     )
     also = f"; also {', '.join(component.aliases)}" if component.aliases else ""
-    show_table(f"{component.name}, {component.formula}, CAS {component.cas}{also} ({component.layer} databank)", frame, [])
+    structure = f"; {component.smiles}" if component.smiles else ""
+    show_table(f"{component.name}, {component.formula}, CAS {component.cas or 'unknown'}{structure}{also}", frame, [])
     for i, source in enumerate(sources, start=1):
         typer.echo(f"[{i}] {source}")
 
 
 @app.command(epilog="Example: sleetfield components audit")
-def audit() -> None:
-    """Check every component against itself; exit status 1 where something does not agree."""
+@answering
+def audit(
+    names: Annotated[
+        list[str] | None, typer.Argument(metavar="[NAME]...", help="Which components; all where none is named.")
+    ] = None,
+) -> None:
+    """Check components against themselves; exit status 1 where something does not agree."""
     from ..components import databank
     from ..components.audit import audit as run
 
-    findings = run(databank())
+    bank = databank()
+    chosen = [bank.find(name) for name in names] if names else list(bank)
+    findings = run(chosen)
     for f in findings:
         kind = f"exception: {f.reason}" if f.reason else "WRONG"
         typer.echo(f"{f.component}: {f.check}: {f.message} ({kind})")
     wrong = sum(1 for f in findings if not f.reason)
-    typer.echo(f"{len(databank())} components audited: {wrong} findings, {len(findings) - wrong} recorded exceptions.")
+    typer.echo(f"{len(chosen)} components audited: {wrong} findings, {len(findings) - wrong} recorded exceptions.")
     if wrong:
         raise typer.Exit(1)
+
+
+@app.command(epilog="Example: sleetfield components add my_solvents.csv --layer case")
+@answering
+def add(
+    file: Annotated[Path, typer.Argument(metavar="FILE", help="Components in a .toml, .csv or .xlsx file.")],
+    layer: Which = Layer.USER,
+    insist: Insist = False,
+    overwrite: Overwrite = False,
+) -> None:
+    """Components from a file into your databank: all of them, or none where one is wrong."""
+    from ..components import read_components, store_all
+
+    for path in store_all(read_components(file), layer.value, insist=insist, overwrite=overwrite):
+        typer.echo(f"wrote {path}")
+
+
+@app.command(epilog='Example: sleetfield components change acetone --set "Tc = 508.3 K" --source "lab 2" --layer case')
+@answering
+def change(
+    text: Text,
+    values: Annotated[list[str], typer.Option("--set", help="A value, such as 'Tc = 508.3 K'. Repeatable.")],
+    source: Annotated[str, typer.Option("--source", help="Where the values came from.")],
+    layer: Which = Layer.USER,
+    insist: Insist = False,
+) -> None:
+    """Other values for a component, in your databank; the shipped one stays as it is below."""
+    from ..components import databank, store
+    from ..errors import InputError
+
+    changes = {}
+    for entry in values:
+        key, equals, value = entry.partition("=")
+        if not equals:
+            raise InputError(f"--set {entry!r} is not understood. Write it like 'Tc = 508.3 K'.")
+        changes[key.strip()] = value.strip()
+    changed = databank().find(text).changed(source=source, **changes)
+    typer.echo(f"wrote {store(changed, layer.value, insist=insist, overwrite=True)}")
+
+
+@app.command(epilog="Example: sleetfield components remove acetone --layer case")
+@answering
+def remove(text: Text, layer: Which = Layer.USER) -> None:
+    """Take a component out of your databank; what is shipped holds again."""
+    from ..components import discard
+
+    typer.echo(f"removed {discard(text, layer.value)}")
+
+
+@app.command(epilog="Example: sleetfield components export acetone ethanol --out solvents.csv")
+@answering
+def export(
+    names: Annotated[list[str], typer.Argument(metavar="NAME...", help="Which components.")],
+    out: Annotated[Path, typer.Option("--out", help="A .toml or .csv file.")],
+    overwrite: Overwrite = False,
+) -> None:
+    """Components into a file, with every source, to be changed and added again."""
+    from ..components import databank, write_components
+
+    typer.echo(f"wrote {write_components([databank().find(n) for n in names], out, overwrite=overwrite)}")
+
+
+@app.command(
+    epilog='Example: sleetfield components estimate 2-ethylphenol --groups "CH3 + CH2 + 4 ring =CH + 2 ring =C + phenol OH" --Tb 477.7K'
+)
+@answering
+def estimate(
+    name: Annotated[str, typer.Argument(metavar="NAME", help="What to call it.")],
+    groups: Annotated[str | None, typer.Option("--groups", help="Its groups: '2 CH3 + 3 CH2 + OH'.")] = None,
+    smiles: Annotated[str | None, typer.Option("--smiles", help="Its structure instead: 'CCCCCO'. Needs RDKit.")] = None,
+    boiling_point: Annotated[str | None, typer.Option("--Tb", help="Normal boiling point, if it was measured.")] = None,
+    omega: Annotated[
+        str, typer.Option("--omega", help="How the acentric factor follows: Lee-Kesler or Ambrose-Walton.")
+    ] = "Lee-Kesler",
+    store_in: StoreIn = None,
+    insist: Insist = False,
+    overwrite: Overwrite = False,
+) -> None:
+    """A component that no table has, from its groups or its structure (Joback and Reid)."""
+    from ..components import estimate_from_groups, estimate_from_structure, store
+    from ..errors import InputError
+
+    if (groups is None) == (smiles is None):
+        raise InputError("Give either --groups or --smiles.")
+    if smiles is not None:
+        made = estimate_from_structure(name, smiles, Tb=boiling_point, omega=omega)
+    else:
+        made = estimate_from_groups(name, groups or "", Tb=boiling_point, omega=omega)
+    _show(made)
+    if store_in is not None:
+        typer.echo(f"wrote {store(made, store_in.value, insist=insist, overwrite=overwrite)}")

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import functools
 import inspect
 import sys
 from collections.abc import Callable
 from dataclasses import dataclass, fields
 from enum import StrEnum
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any, NoReturn, get_type_hints
+from typing import TYPE_CHECKING, Annotated, Any, NoReturn, ParamSpec, get_type_hints
 
 import typer
 
@@ -16,6 +17,9 @@ if TYPE_CHECKING:
     import pandas as pd
 
     from ..system import System
+
+
+P = ParamSpec("P")
 
 
 class Units(StrEnum):
@@ -41,6 +45,23 @@ Temperatures = Annotated[
     str | None, typer.Option("--T", help="Temperature: '-20degC', a list '250K, 260K', or '-40degC to 0degC in 5'.")
 ]
 Pressures = Annotated[str | None, typer.Option("--P", help="Absolute pressure: '20bar', a list, or '5bar to 60bar in 12'.")]
+
+
+OutFiles = Annotated[list[Path] | None, typer.Option("--out", help="Write the result to a file, format by suffix. Repeatable.")]
+AsJson = Annotated[bool, typer.Option("--json", help="Print one JSON object with full-precision SI numbers, for programs.")]
+
+
+class Layer(StrEnum):
+    """Layers of the databank that can be written to."""
+
+    USER = "user"
+    CASE = "case"
+
+
+StoreIn = Annotated[
+    Layer | None, typer.Option("--store", help="Keep the result in the databank: in the user's or this case's folder.")
+]
+Insist = Annotated[bool, typer.Option("--insist", help="Store it although the audit finds fault with it.")]
 
 
 def _print_version(wanted: bool) -> None:
@@ -76,13 +97,9 @@ class Given:
     units: Annotated[Units, typer.Option("--units", help="Units that results are shown in.", case_sensitive=False)] = (
         Units.ENGINEERING
     )
-    out: Annotated[list[Path] | None, typer.Option("--out", help="Write the result to a file, format by suffix. Repeatable.")] = (
-        None
-    )
+    out: OutFiles = None
     overwrite: Overwrite = False
-    as_json: Annotated[bool, typer.Option("--json", help="Print one JSON object with full-precision SI numbers, for programs.")] = (
-        False
-    )
+    as_json: AsJson = False
 
     def mixture(self, text: str) -> tuple[System, dict[str, Any]]:
         """The system and the composition that the command line describes; PR where no model is named."""
@@ -121,7 +138,7 @@ def on_mixture(work: Callable[..., Any]) -> Callable[..., None]:
             outcome = work(system, z, given, **options)
             return outcome if isinstance(outcome, tuple) else (outcome, {})
 
-        deliver(calculate, given)
+        deliver(calculate, given.out, given.overwrite, given.as_json)
 
     command.__doc__ = work.__doc__
     command.__signature__ = inspect.Signature(parameters)  # type: ignore[attr-defined]
@@ -162,28 +179,39 @@ def series(text: str | None, dimension: str, name: str) -> Any:
     return to_si(text, dimension, name)
 
 
-def deliver(calculate: Callable[[], tuple[Any, dict[str, Any]]], given: Given) -> None:
-    """Calculate, show the result and write the files asked for; or say what was wrong, with exit status 1 or 2."""
-    from ..errors import SleetfieldError
+def answering(work: Callable[P, None]) -> Callable[P, None]:
+    """A command that says what was wrong, with exit status 1 or 2, where ``work`` raises an error of Sleetfield's."""
 
-    try:
-        _refuse_existing(given.out, given.overwrite)
-        result, drawing = calculate()
-        if given.as_json:
-            import json
+    @functools.wraps(work)
+    def command(*arguments: P.args, **options: P.kwargs) -> None:
+        from ..errors import SleetfieldError
 
-            from ..export import as_plain
+        try:
+            work(*arguments, **options)
+        except SleetfieldError as error:
+            fail(error)
 
-            typer.echo(json.dumps(as_plain(result), ensure_ascii=False))
-        else:
-            show(result)
-        for path in given.out or []:
-            from ..export import FIGURES, save
+    return command
 
-            save(result, path, overwrite=given.overwrite, **(drawing if path.suffix.lower() in FIGURES else {}))
-            typer.echo(f"wrote {path}", err=True)
-    except SleetfieldError as error:
-        fail(error)
+
+@answering
+def deliver(calculate: Callable[[], tuple[Any, dict[str, Any]]], out: list[Path] | None, overwrite: bool, as_json: bool) -> None:
+    """Calculate, show the result and write the files asked for."""
+    _refuse_existing(out, overwrite)
+    result, drawing = calculate()
+    if as_json:
+        import json
+
+        from ..export import as_plain
+
+        typer.echo(json.dumps(as_plain(result), ensure_ascii=False))
+    else:
+        show(result)
+    for path in out or []:
+        from ..export import FIGURES, save
+
+        save(result, path, overwrite=overwrite, **(drawing if path.suffix.lower() in FIGURES else {}))
+        typer.echo(f"wrote {path}", err=True)
 
 
 def _refuse_existing(out: list[Path] | None, overwrite: bool) -> None:

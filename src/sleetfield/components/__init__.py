@@ -5,7 +5,7 @@ from .databank import databank
 from .exchange import read_components, write_components
 from .from_groups import estimate_from_groups, estimate_from_structure
 from .quantities import antoine
-from .storing import discard, store
+from .storing import discard, store, store_all
 
 __all__ = [
     "Component",
@@ -16,5 +16,6 @@ __all__ = [
     "estimate_from_structure",
     "read_components",
     "store",
+    "store_all",
     "write_components",
 ]

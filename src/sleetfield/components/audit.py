@@ -49,10 +49,10 @@ def _problems(c: Component) -> list[tuple[str, str]]:
     problems = []
     if c.molar_mass is None or c.Tc is None or c.Pc is None or c.omega is None:
         return [("complete", "lacks one of molar mass, Tc, Pc, omega")]
-    if not _cas_is_sound(c.cas):
+    if c.cas and not _cas_is_sound(c.cas):
         problems.append(("CAS number", f"{c.cas} fails its check digit"))
     expected = molar_mass(c.formula)
-    if expected is None or abs(c.molar_mass / expected - 1.0) > 1e-4:
+    if c.formula and (expected is None or abs(c.molar_mass / expected - 1.0) > 1e-4):
         problems.append(("molar mass", f"{c.molar_mass} kg/mol, but {c.formula} gives {expected}"))
     if c.Tb is None:
         problems.append(("boiling point", "not given"))
@@ -68,7 +68,7 @@ def _problems(c: Component) -> list[tuple[str, str]]:
         Zc = c.Pc * c.Vc / (R * c.Tc)
         if not 0.2 < Zc < 0.31:
             problems.append(("critical volume", f"Zc = {Zc:.3f} is out of 0.2 to 0.31"))
-    if c.heat_capacity is not None:
+    if c.heat_capacity is not None and c.formula:
         value = float(c.heat_capacity.value(np.array([298.15]))[0])
         atoms = sum(int(n or 1) for _, n in re.findall(r"([A-Z][a-z]?)(\d*)", c.formula))
         # between all translation and rotation alone, and every vibration fully excited

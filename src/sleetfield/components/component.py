@@ -6,18 +6,31 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from types import MappingProxyType
-from typing import Any
+from typing import Any, NamedTuple
+
+import numpy as np
 
 from ..core.correlations import HeatCapacity, HeatOfVaporization, LiquidDensity, LnVaporPressure
 from ..errors import InputError, UnknownComponentError
 from ..units import to_si, unit_of
 from .formula import molar_mass as molar_mass_of
-from .quantities import CONSTANTS, CORRELATIONS
+from .quantities import CONSTANTS, CORRELATIONS, EQUATION_OF
 
 IDENTITY = ("formula", "cas", "aliases", "smiles", "inchi_key")
 """What names a component, besides its name."""
 
 _YOURS = "given in code"
+
+
+class Row(NamedTuple):
+    """One line about a component, as people read it."""
+
+    quantity: str
+    value: str
+    unit: str
+    equation: str
+    layer: str
+    source: str
 
 
 @dataclass(frozen=True)
@@ -172,21 +185,23 @@ class Component:
             lines.append("  ".join(str(cell) for cell in row if cell != ""))
         return "\n".join(lines)
 
-    def rows(self) -> list[tuple[str, str, str, str, str]]:
-        """What is known of it, for display: quantity, value, unit or range, layer, source."""
+    def rows(self) -> list[Row]:
+        """What is known of it, for display."""
         rows = []
         for key, constant in CONSTANTS.items():
             value = getattr(self, key)
             if value is not None:
-                cells = (f"{constant.words} ({key})", f"{value:.7g}", unit_of(constant.dimension))
-                rows.append((*cells, self.layers[key], self.sources[key]))
+                unit = unit_of(constant.dimension)
+                rows.append(Row(f"{constant.words} ({key})", f"{value:.7g}", unit, "", self.layers[key], self.sources[key]))
         for key, quantity in CORRELATIONS.items():
             correlation = getattr(self, key)
             if correlation is not None:
-                kind = type(correlation).__name__
-                numbers = ", ".join(f"{c:.7g}" for c in correlation.coefficients)
-                limits = f"{correlation.T_min:g} to {correlation.T_max:g} K"
-                rows.append((f"{quantity.words} ({key})", f"{kind}({numbers})", limits, self.layers[key], self.sources[key]))
+                T = min(max(298.15, correlation.T_min), correlation.T_max)
+                raw = float(correlation.value(np.array([T]))[0])
+                number = math.exp(raw) if key == "vapor_pressure" else raw
+                holds = f"{EQUATION_OF[type(correlation)].replace('_', ' ')}, {correlation.T_min:g} to {correlation.T_max:g} K"
+                cells = (f"{quantity.words} ({key})", f"{number:.6g} at {T:g} K", quantity.unit, holds)
+                rows.append(Row(*cells, self.layers[key], self.sources[key]))
         return rows
 
 

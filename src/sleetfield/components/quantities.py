@@ -31,15 +31,15 @@ CONSTANTS = {
     "Tb": Constant("temperature", "normal boiling point"),
     "Vc": Constant("molar_volume", "critical volume"),
     "Tm": Constant("temperature", "melting point"),
-    "heat_of_fusion": Constant("molar_energy", "heat of fusion at the melting point"),
-    "H_formation": Constant("molar_energy", "standard enthalpy of formation of the ideal gas", signed=True),
-    "G_formation": Constant("molar_energy", "standard Gibbs energy of formation of the ideal gas", signed=True),
+    "heat_of_fusion": Constant("molar_energy", "heat of fusion"),
+    "H_formation": Constant("molar_energy", "enthalpy of formation, ideal gas", signed=True),
+    "G_formation": Constant("molar_energy", "Gibbs energy of formation, ideal gas", signed=True),
     "dipole_moment": Constant("dipole_moment", "dipole moment", signed=True),
     "uniquac_r": Constant("fraction", "UNIQUAC volume parameter"),
     "uniquac_q": Constant("fraction", "UNIQUAC area parameter"),
-    "delta_d": Constant("solubility_parameter", "solubility parameter, dispersion part"),
-    "delta_p": Constant("solubility_parameter", "solubility parameter, polar part", signed=True),
-    "delta_h": Constant("solubility_parameter", "solubility parameter, hydrogen-bonding part", signed=True),
+    "delta_d": Constant("solubility_parameter", "solubility parameter, dispersion"),
+    "delta_p": Constant("solubility_parameter", "solubility parameter, polar", signed=True),
+    "delta_h": Constant("solubility_parameter", "solubility parameter, hydrogen bonding", signed=True),
 }
 """Every constant, in the order in which it is shown."""
 

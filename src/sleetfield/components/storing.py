@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from pathlib import Path
 
 from ..errors import InputError, UnknownComponentError
@@ -48,6 +49,35 @@ def store(component: Component, layer: str = USER, *, insist: bool = False, over
     acetone is not stored. acentric factor: vapor pressure at 0.7 Tc gives 0.307, not 0.500. Mend it, or insist (insist=True; --insist).
 
     """
+    return store_all([component], layer, insist=insist, overwrite=overwrite)[0]
+
+
+def store_all(components: Iterable[Component], layer: str = USER, *, insist: bool = False, overwrite: bool = False) -> list[Path]:
+    """Several components as `store` does it: all are checked before the first is written.
+
+    Raises
+    ------
+    InputError
+        As for `store`; then none is stored.
+    """
+    folder = layer_folder(layer)
+    ready = [_checked(component, layer, folder, insist, overwrite) for component in components]
+    if not ready:
+        raise InputError("There is no component to store.")
+    paths = [path for path, _ in ready]
+    if len(set(paths)) < len(paths):
+        raise InputError("Two of the components would go into one file. Give them names that differ by more than signs.")
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise InputError(f"The folder {folder} can't be made: {error.strerror or error}.") from error
+    for path, record in ready:
+        write_whole(path, as_toml([record]).encode(), overwrite=overwrite)
+    return paths
+
+
+def _checked(component: Component, layer: str, folder: Path, insist: bool, overwrite: bool) -> tuple[Path, Record]:
+    """Where a component will go, and what will be written of it; an error where it may not."""
     faults = [f for f in audit([component]) if not f.reason]
     if faults and not insist:
         reasons = "; ".join(f"{f.check}: {f.message}" for f in faults)
@@ -55,21 +85,15 @@ def store(component: Component, layer: str = USER, *, insist: bool = False, over
     record = _difference(component, layer)
     if not record.values and not record.identity:
         raise InputError(f"{component.name} says nothing that the databank doesn't say already; there is nothing to store.")
-    folder = layer_folder(layer)
     path = folder / f"{_file_name(component.name)}.toml"
     home = _home(folder, component.name)
     if home is not None and home != path:
         raise InputError(f"{component.name} stands in {home} among others. Change it there.")
-    if home is not None and not overwrite:
+    if path.exists() and not overwrite:
         raise InputError(
             f"The {layer} layer has {component.name} already, in {path}. To replace it, overwrite it (overwrite=True; --overwrite)."
         )
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise InputError(f"The folder {folder} can't be made: {error.strerror or error}.") from error
-    write_whole(path, as_toml([record]).encode(), overwrite=overwrite)
-    return path
+    return path, record
 
 
 def discard(name: str, layer: str = USER) -> Path:

@@ -1,0 +1,55 @@
+"""``sleetfield fit``."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from .options import AsJson, Insist, OutFiles, Overwrite, StoreIn, answering, deliver
+
+EXAMPLE = "Example: sleetfield fit bench_still.csv --form antoine --component acetone --out fit.png"
+
+
+@answering
+def fit(
+    data: Annotated[
+        Path, typer.Argument(metavar="DATA", help="A .csv or .xlsx file with columns such as 'T [degC]' and 'P [kPa]'.")
+    ],
+    form: Annotated[
+        str,
+        typer.Option("--form", help="antoine, extended antoine, wagner; modified rackett, rackett form; linear, quadratic, cubic."),
+    ],
+    of: Annotated[
+        str | None, typer.Option("--of", help="For a polynomial: heat_capacity (ideal gas) or liquid_heat_capacity.")
+    ] = None,
+    name: Annotated[str | None, typer.Option("--component", help="Whose data they are: gives Tc, Pc and molar mass.")] = None,
+    uncertainty: Annotated[
+        float | None, typer.Option("--uncertainty", help="Of each measurement: relative for pressures, else in SI.")
+    ] = None,
+    figure: Annotated[str, typer.Option("--figure", help="What --out draws: data or residuals.")] = "data",
+    store_in: StoreIn = None,
+    insist: Insist = False,
+    out: OutFiles = None,
+    overwrite: Overwrite = False,
+    as_json: AsJson = False,
+) -> None:
+    """A correlation of vapor pressure, liquid density or heat capacity fitted to measurements."""
+    from ..components import databank, store
+    from ..correlation_fit import fit_correlation
+    from ..errors import InputError
+
+    component = None if name is None else databank().find(name)
+    if store_in is not None and component is None:
+        raise InputError("--store needs --component: whose correlation it is.")
+    kept: list[Any] = []
+
+    def calculate() -> tuple[Any, dict[str, Any]]:
+        kept.append(fit_correlation(data, form, of=of, component=component, uncertainty=uncertainty))
+        return kept[0], {"figure": figure}
+
+    deliver(calculate, out, overwrite, as_json)
+    if store_in is not None and component is not None:
+        path = store(kept[0].applied_to(component), store_in.value, insist=insist, overwrite=overwrite)
+        typer.echo(f"wrote {path}", err=True)
