@@ -34,8 +34,17 @@ TERMINAL = {
     ],
     "dew": ["dew", LEAN, "--eos", "SRK", "--P", "10bar to 60bar in 6"],
     "components": ["components", "find", "butanol"],
+    "component": ["components", "show", "acetone"],
     "demo": ["demo", "--folder", "marlwick-demo"],
     "saturation-table": ["saturation", "propane", "--eos", "PR", "--out", "saturation.png"],
+}
+
+FIGURES = {
+    "marlwick-demo/envelope.png": "envelope.png",
+    "marlwick-demo/dropout.png": "dropout.png",
+    "marlwick-demo/tail.png": "tail.png",
+    "marlwick-demo/acetone_vapor_pressure_residuals.png": "fit.png",
+    "saturation.png": "saturation.png",
 }
 
 
@@ -49,7 +58,8 @@ def main() -> None:
             done = subprocess.run([PROGRAM, *arguments], capture_output=True, text=True, cwd=folder, check=True)
             if chromium is None:
                 continue
-            console = Console(record=True, width=118, file=io.StringIO())
+            rules = [len(line.rstrip()) for line in done.stdout.splitlines() if "─" in line]
+            console = Console(record=True, width=max([118, *rules]) if shot == "component" else 118, file=io.StringIO())
             quoted = " ".join(f'"{a}"' if " " in a else a for a in arguments)
             console.print(Text(f"$ sleetfield {quoted}\n", style="bold"))
             console.print(Text("\n".join(line.rstrip() for line in done.stdout.splitlines())))
@@ -63,8 +73,8 @@ def main() -> None:
                 check=True,
                 capture_output=True,
             )
-        for figure in ("marlwick-demo/envelope.png", "marlwick-demo/dropout.png", "saturation.png"):
-            shutil.copy(folder / figure, SHOTS)
+        for figure, shot in FIGURES.items():
+            shutil.copy(folder / figure, SHOTS / shot)
 
 
 if __name__ == "__main__":

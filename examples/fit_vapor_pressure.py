@@ -2,17 +2,18 @@
 
     python examples/fit_vapor_pressure.py
 
-The measurements in data/bench_still_acetone.csv are synthetic, and the file says so.
+The measurements are the demo's: synthetic, and the file says so.
 """
 
 from pathlib import Path
 
 import sleetfield as sl
 
-data = Path(__file__).parent / "data" / "bench_still_acetone.csv"
+data = Path(sl.__file__).parent / "demo" / "bench_still_acetone.csv"
 fit = sl.fit_correlation(data, "antoine", uncertainty=0.003)
 print(fit)
 
 acetone = fit.applied_to(sl.databank().find("acetone"))
+# sl.store(acetone, "case") would keep it for every later calculation in this folder
 solvent = sl.System([acetone, "1-butanol"], liquid="ideal", units="engineering")
 print(solvent.bubble({"acetone": 0.6, "1-butanol": "rest"}, P="1 atm"))

@@ -20,7 +20,21 @@ COMMANDS = [
     "components find",
     "components show",
     "components audit",
+    "components add",
+    "components change",
+    "components remove",
+    "components export",
+    "components estimate",
+    "fit",
+    "cut",
+    "plus",
+    "saturation",
 ]
+NEEDED = {
+    "components remove": ["components", "change", "acetone", "--set", "Tc = 508.3 K", "--source", "x", "--layer", "case"],
+    "fit": ["demo"],
+}
+"""What has to be run before an example."""
 GAS = "0.70 methane + 0.20 propane + 0.10 n-heptane"
 PROGRAM = str(Path(sys.executable).parent / "sleetfield")
 
@@ -37,6 +51,11 @@ def test_the_example_in_every_help_works_when_pasted(command, tmp_path):
     text = re.sub(r"\s+", " ", run(*command.split(), "--help").replace("│", " "))
     example = re.search(r"Example: sleetfield (.*)", text)
     assert example, text
+    (tmp_path / "my_solvents.csv").write_text(
+        "name,Tc [degC],Pc [bar],omega,molar_mass [g/mol],Tb [degC]\npentyl sleetate,339,29.5,0.45,130.2,148\n"
+    )
+    if NEEDED.get(command):
+        run(*NEEDED[command], cwd=tmp_path)
     out = run(*shlex.split(example[1]), cwd=tmp_path)
     assert out.strip()
 
@@ -127,8 +146,66 @@ def test_components():
     assert "isobutane" in run("components", "find", "C4H10")
     shown = run("components", "show", "MEK")
     assert "methyl ethyl ketone" in shown
-    assert "Reid, Prausnitz" in shown
+    assert "Smith, Van Ness" in shown
     assert "0 findings" in run("components", "audit")
+    assert "1 components audited: 0 findings" in run("components", "audit", "water")
+
+
+def test_components_of_ones_own(tmp_path):
+    def here(*arguments, status=0):
+        return run(*arguments, cwd=tmp_path, status=status)
+
+    assert "acentric factor" in here(
+        "components", "change", "ethanol", "--set", "Tc = 700 K", "--source", "x", "--layer", "case", status=2
+    )
+    assert "not understood" in here("components", "change", "ethanol", "--set", "Tc 700 K", "--source", "x", status=2)
+    here(
+        "components", "change", "ethanol", "--set", "Tc = 514 K", "--set", "Tm = -114 degC", "--source", "lab 2", "--layer", "case"
+    )
+    assert re.search(r"\(Tc\)\s+514\s+K\s+case", here("components", "show", "ethanol"))
+    assert "Tc of ethanol" in here("flash", "0.5 ethanol + 0.5 methane", "--T", "300", "--P", "10bar")
+    here("components", "export", "ethanol", "water", "--out", "two.toml")
+    assert "exists already" in here("components", "export", "ethanol", "--out", "two.toml", status=2)
+    here("components", "remove", "ethanol", "--layer", "case")
+    assert "case" not in here("components", "show", "ethanol")
+    here("components", "add", "two.toml", "--layer", "case")
+    assert "case" in here("components", "show", "ethanol")
+    here("components", "estimate", "2-ethylphenol", "--smiles", "CCc1ccccc1O", "--Tb", "204.5degC", "--store", "case")
+    here(
+        "plus",
+        "--molar-mass",
+        "125g/mol",
+        "--SG",
+        "0.76",
+        "--amount",
+        "0.01",
+        "--lump",
+        "2",
+        "--store",
+        "case",
+        "--out",
+        "tail.png",
+    )
+    names = {p.stem for p in (tmp_path / "sleetfield-components").iterdir()}
+    assert {"2-ethylphenol", "ethanol"} < names
+    assert len(names) == 4
+    cut = next(n for n in names if n.startswith("c7"))
+    out = here("dew", f"0.98 methane + 0.01 2-ethylphenol + rest {cut.replace('-', ' ')}", "--T", "300")
+    assert "case layer" in out
+    assert "Estimated, not measured" in out
+
+
+def test_a_fit_is_stored(tmp_path):
+    run("demo", cwd=tmp_path)
+    still = "marlwick-demo/bench_still_acetone.csv"
+    data = json.loads(run("fit", still, "--form", "antoine", "--uncertainty", "0.003", "--json", cwd=tmp_path))
+    assert data["parameters"]["B"] == pytest.approx(2784.3, rel=1e-3)
+    assert "--component" in run("fit", still, "--form", "antoine", "--store", "case", cwd=tmp_path, status=2)
+    run("fit", still, "--form", "antoine", "--component", "acetone", "--store", "case", cwd=tmp_path)
+    assert "fitted to 22 measurements" in run("components", "show", "acetone", cwd=tmp_path)
+    lab = "marlwick-demo/lab_2_density_of_1-butanol.csv"
+    assert "Rackett form fit" in run("fit", lab, "--form", "rackett form", "--component", "1-butanol", cwd=tmp_path)
+    assert "22 measured values" in run("saturation", "acetone", "--data", still, "--T", "20degC", cwd=tmp_path)
 
 
 def test_demo_answers_the_question_and_writes_everything(tmp_path):
@@ -145,6 +222,15 @@ def test_demo_answers_the_question_and_writes_everything(tmp_path):
         "dropout.png",
         "tail.csv",
         "tail.png",
+        "bench_still_acetone.csv",
+        "lab_2_density_of_1-butanol.csv",
+        "acetone_vapor_pressure.csv",
+        "acetone_vapor_pressure.png",
+        "acetone_vapor_pressure_residuals.png",
+        "acetone_saturation.png",
+        "1-butanol_density.csv",
+        "1-butanol_density.png",
+        "1-butanol_density_residuals.png",
         "summary.md",
     }
     assert "exists already" in run("demo", "--folder", "winter", cwd=tmp_path, status=2)

@@ -9,7 +9,7 @@ import pytest
 import sleetfield as sl
 from sleetfield.measurements import read_columns
 
-STILL = Path(__file__).parent.parent / "examples" / "data" / "bench_still_acetone.csv"
+STILL = Path(sl.__file__).parent / "demo" / "bench_still_acetone.csv"
 ACETONE = sl.databank().find("acetone")
 T = np.linspace(280.0, 345.0, 24)
 P = np.exp(ACETONE.vapor_pressure.value(T))
@@ -39,6 +39,35 @@ def test_heat_capacities():
     assert own.heat_capacity is fit.correlation
     assert "fitted to 15 measurements" in own.sources["heat_capacity"]
     assert ACETONE.sources["heat_capacity"] != own.sources["heat_capacity"]
+
+
+@pytest.mark.parametrize(("form", "worst"), [("extended rackett form", 1e-7), ("rackett form", 3e-4), ("modified rackett", 3e-3)])
+def test_liquid_densities(form, worst):
+    known = ACETONE.liquid_density
+    grid = np.linspace(250.0, 350.0, 12)
+    fit = sl.fit_correlation((grid, known.value(grid) * ACETONE.molar_mass), form, component=ACETONE)
+    assert np.abs(fit.deviation).max() < worst
+    own = fit.applied_to(ACETONE)
+    np.testing.assert_allclose(own.liquid_density.value(grid), known.value(grid), rtol=worst)
+    same = sl.fit_correlation((grid, fit.measured), form, Tc="508.2 K", Pc="47.01 bar", molar_mass="58.08 g/mol")
+    assert same.parameters == pytest.approx(fit.parameters, rel=1e-9)
+
+
+def test_a_liquids_heat_capacity():
+    grid = np.linspace(200.0, 320.0, 9)
+    fit = sl.fit_correlation((grid, ACETONE.liquid_heat_capacity.value(grid)), "cubic", of="liquid_heat_capacity")
+    own = fit.applied_to(ACETONE)
+    assert own.liquid_heat_capacity is fit.correlation
+    assert own.heat_capacity is ACETONE.heat_capacity
+
+
+def test_uncertainties_from_the_file(tmp_path):
+    path = tmp_path / "density.csv"
+    rows = [(t, 1e3 - 0.8 * t + (40.0 if t == 300 else 0.0), 50.0 if t == 300 else 0.1) for t in range(260, 341, 10)]
+    path.write_text("T [K],density [kg/m3],uncertainty [kg/m3]\n" + "\n".join(f"{a},{b},{c}" for a, b, c in rows))
+    fit = sl.fit_correlation(path, "rackett form", component=ACETONE)
+    assert int(np.abs(fit.deviation).argmax()) == 4
+    assert np.delete(np.abs(fit.deviation), 4).max() < 2e-3
 
 
 def test_confidence_intervals_cover_the_truth_as_often_as_they_say():
@@ -117,7 +146,8 @@ def test_anchoring_shifts_a_curve_through_a_point():
     ("arguments", "options", "message"),
     [(((T, P), "magic"), {}, "antoine, extended antoine"), (((T[:3], P[:3]), "antoine"), {}, "at least 4"), (((T, -P), "antoine"), {}, "positive"),
      (((T, P[:5]), "antoine"), {}, "one length"), (((T, P), "wagner"), {}, "needs Tc and Pc"), (((T, P), "wagner"), {"Tc": 300.0, "Pc": 47e5}, "ends at Tc"),
-     (((T, P), "antoine"), {"uncertainty": 0.0}, "uncertainty")],
+     (((T, P), "antoine"), {"uncertainty": 0.0}, "uncertainty"), (((T, P), "antoine"), {"uncertainty": [1.0, 2.0]}, "one for each of the 24"),
+     (((T, P), "antoine"), {"of": "liquid_density"}, "It is of vapor_pressure"), (((T, P), "rackett form"), {"Tc": 508.2}, "molar_mass"), (((T, P), "antoine"), {"omega": 0.3}, "takes no omega")],
 )  # fmt: skip
 def test_wrong_fits(arguments, options, message):
     with pytest.raises(sl.InputError, match=message):

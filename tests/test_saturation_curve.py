@@ -35,7 +35,7 @@ def test_ideal_vapor_obeys_clausius_clapeyron():
     curve = sl.System(["ethanol"], liquid="ideal").saturation_curve(T=[300.0, 350.0, 400.0])
     slope = sl.databank().find("ethanol").vapor_pressure.slope(curve.T)
     np.testing.assert_allclose(curve.heat_of_vaporization, 8.31446261815324 * curve.T**2 * slope, rtol=1e-9)
-    assert curve.reference is None
+    assert "P" not in curve.references
 
 
 # heat of vaporization at the normal boiling point, kJ/mol: Smith, Van Ness and Abbott, 7th ed. (2005), Table B.2
@@ -74,9 +74,9 @@ def test_above_the_critical_point_there_is_nothing_and_it_is_said():
 def test_deviation_from_the_databank_is_stated():
     curve = sl.System(["propane"], eos="PR").saturation_curve()
     assert any("% on average" in note for note in curve.notes)
-    assert np.nanmean(np.abs(curve.deviation)) < 0.01
+    assert np.nanmean(np.abs(curve.deviations["P"])) < 0.01
     frame = curve.to_frame(units="engineering")
-    assert {"T [degC]", "P [bar]", "heat of vaporization [kJ/kmol]", "liquid density [kg/m3]", "deviation [%]"} <= set(
+    assert {"T [degC]", "P [bar]", "heat of vaporization [kJ/kmol]", "liquid density [kg/m3]", "P deviation [%]"} <= set(
         frame.columns
     )
 
@@ -93,9 +93,23 @@ def test_fugacities_cross_at_the_boiling_point():
 @pytest.mark.parametrize("figure", ["pressure", "density", "fugacity"])
 @pytest.mark.parametrize("model", [{"eos": "PR"}, {"liquid": "ideal"}])
 def test_figures(tmp_path, figure, model):
-    curve = sl.System(["acetone"], units="engineering", **model).saturation_curve()
-    data = None if figure == "fugacity" else ([300.0, 320.0], [33e3, 75e3] if figure == "pressure" else [780.0, 755.0])
-    assert sl.save(curve, tmp_path / "curve.png", figure=figure, data=data).stat().st_size > 10_000
+    data = {"P": ([300.0, 320.0], [33e3, 75e3]), "density": ([300.0, 320.0], [780.0, 755.0])}
+    curve = sl.System(["acetone"], units="engineering", **model).saturation_curve(data=data)
+    assert sl.save(curve, tmp_path / "curve.png", figure=figure).stat().st_size > 10_000
+
+
+def test_measured_values_stand_beside_the_model(tmp_path):
+    path = tmp_path / "bench.csv"
+    path.write_text("T [degC],P [kPa],density [kg/m3]\n20,24.6,790\n40,56.5,767\n")
+    curve = sl.System(["acetone"], eos="PR", units="engineering").saturation_curve(data=path)
+    np.testing.assert_allclose(curve.measured["P"].values, [24600.0, 56500.0])
+    np.testing.assert_allclose(curve.measured["P"].model, curve.system.bubble([1.0], T=curve.measured["P"].T).P, rtol=1e-9)
+    assert sum("2 measured values" in note for note in curve.notes) == 2
+    with pytest.raises(sl.InputError, match="P or density"):
+        curve.system.saturation_curve(data={"Cp": ([300.0], [1.0])})
+    path.write_text("T [degC]\n20\n")
+    with pytest.raises(sl.InputError, match="no column P or density"):
+        curve.system.saturation_curve(data=path)
 
 
 def test_wrong_requests():

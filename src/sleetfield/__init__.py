@@ -23,6 +23,7 @@ if TYPE_CHECKING:
         estimate_from_structure,
         read_components,
         store,
+        store_all,
         write_components,
     )
     from .composition import normalize
@@ -45,6 +46,7 @@ _HOME = {
     "read_components": "components",
     "write_components": "components",
     "store": "components",
+    "store_all": "components",
     "discard": "components",
     "normalize": "composition",
     "save": "export",
@@ -84,6 +86,7 @@ __all__ = [
     "save",
     "split_plus_fraction",
     "store",
+    "store_all",
     "write_components",
 ]
 

@@ -113,6 +113,13 @@ FORMS: dict[str, Form] = {
     ),
     "rackett form": Form(
         ("liquid_density",),
+        ("c1", "c2"),
+        ("Tc", "molar_mass"),
+        lambda p, k: RackettForm((float(p[0]), float(p[1]), k["Tc"], 2.0 / 7.0), *_WIDE),
+        lambda T, rho, k: _rackett_start(T, rho, k)[:2],
+    ),
+    "extended rackett form": Form(
+        ("liquid_density",),
         ("c1", "c2", "c4"),
         ("Tc", "molar_mass"),
         lambda p, k: RackettForm((float(p[0]), float(p[1]), k["Tc"], float(p[2])), *_WIDE),
@@ -301,8 +308,8 @@ def fit_correlation(
     data
         A .csv or .xlsx file with the columns ``T [unit]`` and ``P [unit]`` (``Cp [unit]``, ``density [unit]``), and if need be ``uncertainty``; or
         a pair of arrays (T, values) of SI numbers or of text with units.
-    form : {"antoine", "extended antoine", "wagner", "modified rackett", "rackett form", "linear", "quadratic", "cubic"}
-        The first three are of vapor pressures, fitted in ln P; the next two of liquid densities, by mass; the others of heat capacities.
+    form : {"antoine", "extended antoine", "wagner", "modified rackett", "rackett form", "extended rackett form", "linear", "quadratic", "cubic"}
+        The first three are of vapor pressures, fitted in ln P; the next three of liquid densities, by mass; the others of heat capacities.
     of : {"heat_capacity", "liquid_heat_capacity"}, optional
         Whose heat capacity: the ideal gas, unless said otherwise.
     component : Component, optional

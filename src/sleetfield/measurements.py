@@ -6,7 +6,7 @@ Nothing that a file says is evaluated; a cell that holds a formula is refused. A
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -78,3 +78,26 @@ def _column(path: Path, body: Rows, name: str, dimension: str, place: int, unit:
         return numbers
     scale = [float(to_si(f"{x} {unit}", dimension, f"{path}, line 1: the unit of {name}")) for x in (0.0, 1.0)]
     return np.asarray(scale[0] + (scale[1] - scale[0]) * numbers)
+
+
+def pure_measurements(data: str | Path | Mapping[str, tuple[Any, Any]]) -> dict[str, tuple[Array, Array]]:
+    """Measured vapor pressures ``P`` and liquid densities ``density``, each with its temperatures, in SI.
+
+    Raises
+    ------
+    InputError
+        If a file can't be read or has neither, or a name in a mapping is another.
+    """
+    known = {"P": "pressure", "density": "density"}
+    if isinstance(data, (str, Path)):
+        columns = read_columns(data, {"T": "temperature"}, known)
+        found = {name: (columns["T"], columns[name]) for name in known if name in columns}
+        if not found:
+            raise InputError(f"{data} has no column P or density beside T. Head one with its unit, such as 'P [Pa]'.")
+        return found
+    if strange := set(data) - set(known):
+        raise InputError(f"Measured values are of {' or '.join(known)}, not of {', '.join(sorted(strange))}.")
+    return {
+        name: (np.atleast_1d(to_si(T, "temperature", "T")), np.atleast_1d(to_si(values, known[name], name)))
+        for name, (T, values) in data.items()
+    }

@@ -13,8 +13,10 @@ from .calculations import envelope as envelopes
 from .calculations import pure as pures
 from .calculations import saturation as saturations
 from .calculations.stability import feed_stability
-from .components import Component, databank
+from .components import CASE, USER, Component, databank
 from .composition import Composition, mole_fractions
+from .core.correlations import LiquidDensity
+from .core.correlations.liquid_density import generalized_rackett
 from .core.equilibrium.critical import critical_points
 from .core.equilibrium.flash import flash as flash_at
 from .core.equilibrium.stability import UNSTABLE
@@ -25,6 +27,7 @@ from .core.models.liquid_and_vapor import LiquidAndVapor
 from .core.models.peng_robinson import PengRobinson
 from .core.models.soave_redlich_kwong import SoaveRedlichKwong
 from .errors import CalculationError, InputError, UnknownComponentError
+from .measurements import pure_measurements
 from .results.critical import CriticalPoint, StabilityTest
 from .results.envelope import Envelope
 from .results.saturation import Saturation, SaturationBatch
@@ -158,7 +161,11 @@ class System:
                     f"{c.name} has no vapor-pressure correlation, which an ideal liquid needs. Give it with sl.Component(..., vapor_pressure=...)."
                 )
             correlations.append(c.vapor_pressure)
-        return IdealLiquid(correlations, *(self._constants(k, "the liquid volume") for k in ("Tc", "Pc", "omega")))
+        return IdealLiquid(correlations, [c.liquid_density or self._estimated_density(c) for c in self.components])
+
+    @staticmethod
+    def _estimated_density(c: Component) -> LiquidDensity:
+        return generalized_rackett(*(c.constant(k, "the liquid volume") for k in ("Tc", "Pc", "omega")))
 
     def _pairs(self, kij: Mapping[tuple[str, str], float]) -> dict[tuple[int, int], float]:
         pairs: dict[tuple[int, int], float] = {}
@@ -229,14 +236,31 @@ class System:
                 are = "parameters are" if len(zero) > 1 else "parameter is"
                 notes.append(f"The interaction {are} taken as zero for {len(zero)} pair{'s' if len(zero) > 1 else ''}: {which}.")
         else:
-            notes.append("The liquid's volume is from the generalized Rackett equation and does not enter the fugacities.")
-            estimated = [c.name for c in self.components if c.sources.get("vapor_pressure", "").startswith("estimated")]
-            if estimated:
-                notes.append(f"The vapor pressure of {', '.join(estimated)} is estimated (corresponding states).")
+            notes.append("The liquid's volume is that of the pure liquids and does not enter the fugacities.")
+            guessed = [c.name for c in self.components if c.liquid_density is None]
+            if guessed:
+                notes.append(f"The liquid volume of {', '.join(guessed)} is from the generalized Rackett equation.")
+        notes += self._origin_notes()
         lacking = [c.name for c in self.components if c.heat_capacity is None]
         if lacking:
             notes.append(f"There is no ideal-gas heat capacity for {', '.join(lacking)}: no enthalpy, entropy or heat capacity.")
         return notes
+
+    def _origin_notes(self) -> list[str]:
+        """Which of the numbers that the results rest on are estimated, and which are not shipped but from one's own databank."""
+        used = (*(("Tc", "Pc", "omega") if self.eos is not None else ("vapor_pressure", "liquid_density")), "heat_capacity")
+        estimated: dict[str, list[str]] = {}
+        own: dict[str, list[str]] = {}
+        for c in self.components:
+            guessed = [key for key in used if c.sources.get(key, "").startswith("estimated")]
+            if guessed:
+                estimated.setdefault(", ".join(guessed), []).append(c.name)
+            for layer in (USER, CASE):
+                keys = [key for key in used if c.layers.get(key) == layer]
+                if keys:
+                    own.setdefault(layer, []).append(f"{', '.join(keys)} of {c.name}")
+        notes = [f"Estimated, not measured: {keys} of {', '.join(names)}." for keys, names in estimated.items()]
+        return notes + [f"From the {layer} layer of the databank: {'; '.join(what)}." for layer, what in own.items()]
 
     def range_notes(self, T: Array) -> list[str]:
         """Which correlations are used outside their range at temperatures ``T``."""
@@ -384,18 +408,21 @@ class System:
         """In words: on which side of the envelope a single-phase state lies."""
         return saturations.where_single_phase(self, state)
 
-    def saturation_curve(self, *, T: Any = None) -> SaturationCurve:
+    def saturation_curve(self, *, T: Any = None, data: Any = None) -> SaturationCurve:
         """Vapor pressure, densities, heat of vaporization and more of the system's only component along saturation.
 
         Parameters
         ----------
         T : optional
             Temperatures, K or text with units; by default from half the critical temperature up to it.
+        data : optional
+            Measured values to stand beside: a .csv or .xlsx file with the columns ``T`` and ``P`` or ``density`` (of the liquid), each with its unit;
+            or a mapping such as ``{"P": (T, P)}`` of SI numbers.
 
         Raises
         ------
         InputError
-            If the system has more than one component.
+            If the system has more than one component, or the data can't be read.
 
         Examples
         --------
@@ -408,10 +435,11 @@ class System:
             raise InputError(
                 f"A saturation curve is of one component; this system has {len(self)}. For a mixture, draw its envelope."
             )
+        measured = {} if data is None else pure_measurements(data)
         if T is None:
-            return pures.saturation_curve(self, pures.default_temperatures(self))
+            return pures.saturation_curve(self, pures.default_temperatures(self), measured)
         values, _, _ = self._conditions([1.0], "mole", T=T)
-        return pures.saturation_curve(self, values["T"])
+        return pures.saturation_curve(self, values["T"], measured)
 
     def ln_fugacities(self, T: Array, P: float) -> tuple[Array, Array]:
         """ln(f/Pa) of vapor and liquid of the only component, at temperatures ``T (N,)`` and one pressure; NaN where there is no such phase."""

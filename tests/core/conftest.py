@@ -5,6 +5,7 @@ import math
 import numpy as np
 import pytest
 
+from sleetfield.core.correlations.liquid_density import generalized_rackett
 from sleetfield.core.correlations.vapor_pressure import Antoine
 from sleetfield.core.models.ideal_liquid import IdealLiquid
 from sleetfield.core.models.liquid_and_vapor import LiquidAndVapor
@@ -34,7 +35,8 @@ def cubic(kind):
 def raoult():
     """A three-component ideal liquid and vapor."""
     liquid = IdealLiquid(
-        ANTOINE, np.array([540.2, 647.1, 508.2]), np.array([27.4e5, 220.55e5, 47.0e5]), np.array([0.35, 0.345, 0.307])
+        ANTOINE,
+        [generalized_rackett(Tc, Pc, w) for Tc, Pc, w in ((540.2, 27.4e5, 0.35), (647.1, 220.55e5, 0.345), (508.2, 47.0e5, 0.307))],
     )
     return LiquidAndVapor(liquid)
 

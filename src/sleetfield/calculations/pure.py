@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..core.correlations import Correlation
 from ..core.equilibrium.critical import critical_points
 from ..core.models.contract import LIQUID, VAPOR
 from ..core.properties import phase_properties
-from ..results.saturation_curve import SaturationCurve
+from ..results.saturation_curve import Measured, SaturationCurve
 from .saturation import saturate
 
 if TYPE_CHECKING:
@@ -34,8 +36,19 @@ def default_temperatures(system: System) -> Array:
     return np.linspace(correlation.T_min, correlation.T_max, _POINTS)
 
 
-def saturation_curve(system: System, T: Array) -> SaturationCurve:
-    """Both phases at saturation at each temperature; NaN above the critical one."""
+def saturation_curve(system: System, T: Array, measured: Mapping[str, tuple[Array, Array]]) -> SaturationCurve:
+    """Both phases at saturation at each temperature; NaN above the critical one. ``measured`` values stand beside the model's."""
+    P, phases = _phases(system, T)
+    beside = {}
+    for name, (at, values) in measured.items():
+        P_there, phases_there = _phases(system, at)
+        model = P_there if name == "P" else system.molar_mass[0] / phases_there[1]["V"]
+        beside[name] = Measured(at, values, model)
+    return SaturationCurve(system, T, P, phases[0], phases[1], _references(system, T), beside)
+
+
+def _phases(system: System, T: Array) -> tuple[Array, list[dict[str, Array]]]:
+    """Saturation pressures, and properties of the vapor and of the liquid there."""
     ones = np.ones((len(T), 1))
     P = saturate(system, "bubble", "T", T, ones).P
     there = np.isfinite(P)
@@ -45,13 +58,20 @@ def saturation_curve(system: System, T: Array) -> SaturationCurve:
             system.model, system.heat_capacities, T[there], P[there], ones[there], np.full(int(there.sum()), kind)
         )
         phases.append({name: _spread(getattr(found, name), there) for name in ("Z", "V", "H", "S", "Cp")})
+    return P, phases
+
+
+def _references(system: System, T: Array) -> dict[str, Array]:
+    """What the databank's correlations give within their range, where the model does not rest on them itself."""
     component = system.components[0]
-    correlation = component.vapor_pressure if system.eos is not None else None
-    reference = None
-    if correlation is not None:
-        inside = (correlation.T_min <= T) & (correlation.T_max >= T)
-        reference = np.where(inside, np.exp(correlation.value(T)), np.nan)
-    return SaturationCurve(system, T, P, phases[0], phases[1], reference)
+    known: dict[str, tuple[Correlation, Array]] = {}
+    if system.eos is not None and component.vapor_pressure is not None:
+        known["P"] = component.vapor_pressure, np.exp(component.vapor_pressure.value(T))
+    if system.eos is not None and component.liquid_density is not None:
+        known["density"] = component.liquid_density, component.liquid_density.value(T) * system.molar_mass[0]
+    if component.heat_of_vaporization is not None:
+        known["heat of vaporization"] = component.heat_of_vaporization, component.heat_of_vaporization.value(T)
+    return {name: np.where(correlation.outside(T), np.nan, values) for name, (correlation, values) in known.items()}
 
 
 def _spread(values: Array, there: NDArray[np.bool_]) -> Array:

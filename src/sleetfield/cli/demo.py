@@ -7,22 +7,19 @@ from typing import Annotated
 
 import typer
 
-from .options import Overwrite, fail
+from .options import Overwrite, answering
 
 EXAMPLE = "Example: sleetfield demo --folder marlwick-demo"
 
 
+@answering
 def demo(
     folder: Annotated[Path, typer.Option("--folder", help="Folder to write tables, figures and the summary into.")] = Path(
         "marlwick-demo"
     ),
     overwrite: Overwrite = False,
 ) -> None:
-    """The Marlwick boiler-gas line: will it drop liquid this winter?"""
-    from ..demo.boiler_gas import run
-    from ..errors import SleetfieldError
+    """The Marlwick Works: will the boiler-gas line drop liquid this winter, and what do the solvents' measurements say?"""
+    from ..demo.marlwick import run
 
-    try:
-        typer.echo(run(folder, overwrite))
-    except SleetfieldError as error:
-        fail(error)
+    typer.echo(run(folder, overwrite))

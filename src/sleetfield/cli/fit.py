@@ -9,7 +9,7 @@ import typer
 
 from .options import AsJson, Insist, OutFiles, Overwrite, StoreIn, answering, deliver
 
-EXAMPLE = "Example: sleetfield fit bench_still.csv --form antoine --component acetone --out fit.png"
+EXAMPLE = "Example: sleetfield fit marlwick-demo/bench_still_acetone.csv --form antoine --component acetone --out fit.png"
 
 
 @answering
@@ -19,7 +19,10 @@ def fit(
     ],
     form: Annotated[
         str,
-        typer.Option("--form", help="antoine, extended antoine, wagner; modified rackett, rackett form; linear, quadratic, cubic."),
+        typer.Option(
+            "--form",
+            help="antoine, extended antoine, wagner; modified rackett, rackett form, extended rackett form; linear, quadratic, cubic.",
+        ),
     ],
     of: Annotated[
         str | None, typer.Option("--of", help="For a polynomial: heat_capacity (ideal gas) or liquid_heat_capacity.")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Annotated, Any
 
 import typer
@@ -19,8 +20,9 @@ def saturation(
     given: Given,
     T: Temperatures = None,
     figure: Annotated[str, typer.Option("--figure", help="What --out draws: pressure, density or fugacity.")] = "pressure",
+    data: Annotated[Path | None, typer.Option("--data", help="Measured values: columns T and P or density, with units.")] = None,
 ) -> Any:
     """Vapor pressure, densities and heat of vaporization of one component; write its name alone for COMPOSITION."""
     if len(system) != 1:
         raise InputError("A saturation curve is of one component: write its name alone, such as 'propane'.")
-    return system.saturation_curve(T=series(T, "temperature", "T")), {"figure": figure}
+    return system.saturation_curve(T=series(T, "temperature", "T"), data=data), {"figure": figure}

@@ -1,13 +1,15 @@
 """Pure components: their constants and correlations, where those came from, how to find them and how to add one."""
 
 from .component import Component
-from .databank import databank
+from .databank import CASE, USER, databank
 from .exchange import read_components, write_components
 from .from_groups import estimate_from_groups, estimate_from_structure
 from .quantities import antoine
 from .storing import discard, store, store_all
 
 __all__ = [
+    "CASE",
+    "USER",
     "Component",
     "antoine",
     "databank",

@@ -10,7 +10,7 @@ from typing import NamedTuple
 import numpy as np
 
 from ..core.constants import ATMOSPHERE, R
-from ..core.correlations.liquid_density import modified_rackett
+from ..core.correlations.liquid_density import generalized_rackett, rackett
 from .component import Component
 from .databank import read_table
 from .formula import molar_mass
@@ -118,16 +118,13 @@ def _vapor_pressure_problems(c: Component) -> list[tuple[str, str]]:
 
 
 def _density_problems(c: Component) -> list[tuple[str, str]]:
-    """The liquid density against Rackett's equation, with the critical compressibility of Vc and with the one usual for omega.
-
-    The latter by Yamada and Gunn, J. Chem. Eng. Data 18 (1973) 234-236.
-    """
+    """The liquid density against Rackett's equation, with the critical compressibility of Vc and with the one usual for omega."""
     if c.liquid_density is None or c.Tc is None or c.Pc is None or c.omega is None:
         return []
     T = np.array([max(c.liquid_density.T_min, min(293.15, 0.75 * c.Tc))])
     value = float(c.liquid_density.value(T)[0])
-    factors = [0.29056 - 0.08775 * c.omega, *([c.Pc * c.Vc / (R * c.Tc)] if c.Vc is not None else [])]
-    errors = [value / float(modified_rackett(c.Tc, c.Pc, max(Z, 0.05), 1.0, c.Tc).value(T)[0]) - 1.0 for Z in factors]
+    estimates = [generalized_rackett(c.Tc, c.Pc, c.omega), *([rackett(c.Tc, c.Pc, c.Vc, 1.0, c.Tc)] if c.Vc is not None else [])]
+    errors = [value / float(estimate.value(T)[0]) - 1.0 for estimate in estimates]
     least = min(errors, key=abs)
     if abs(least) <= 0.1:
         return []

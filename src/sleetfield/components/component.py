@@ -20,6 +20,7 @@ IDENTITY = ("formula", "cas", "aliases", "smiles", "inchi_key")
 """What names a component, besides its name."""
 
 _YOURS = "given in code"
+_AUTHORS = ("antoine", "wagner", "rackett", "watson")
 
 
 class Row(NamedTuple):
@@ -199,7 +200,8 @@ class Component:
                 T = min(max(298.15, correlation.T_min), correlation.T_max)
                 raw = float(correlation.value(np.array([T]))[0])
                 number = math.exp(raw) if key == "vapor_pressure" else raw
-                holds = f"{EQUATION_OF[type(correlation)].replace('_', ' ')}, {correlation.T_min:g} to {correlation.T_max:g} K"
+                words = [w.capitalize() if w in _AUTHORS else w for w in EQUATION_OF[type(correlation)].split("_")]
+                holds = f"{' '.join(words)}, {correlation.T_min:g} to {correlation.T_max:g} K"
                 cells = (f"{quantity.words} ({key})", f"{number:.6g} at {T:g} K", quantity.unit, holds)
                 rows.append(Row(*cells, self.layers[key], self.sources[key]))
         return rows

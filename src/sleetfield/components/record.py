@@ -6,9 +6,12 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, NamedTuple
 
+import numpy as np
+
 from ..core.correlations.contract import Correlation
 from ..errors import InputError
 from .component import IDENTITY, Component
+from .formula import molar_mass
 from .quantities import CONSTANTS, CORRELATIONS, EQUATION_OF, LENGTHS, range_of
 
 
@@ -63,6 +66,9 @@ def assemble(records: Sequence[tuple[str, Record]]) -> Component:
         layers |= dict.fromkeys(record.values, layer)
     name = records[0][1].name
     constants = {key: value for key, value in values.items() if not isinstance(value, Equation)}
+    by_formula = molar_mass(identity.get("formula", ""))
+    if by_formula is not None:
+        constants.setdefault("molar_mass", by_formula)
     made = {key: build(name, key, value, constants) for key, value in values.items() if isinstance(value, Equation)}
     return Component(name=name, **identity, **constants, **made, sources=sources, layers=layers, layer=records[-1][0])  # type: ignore[arg-type]
 
@@ -84,6 +90,14 @@ def build(name: str, key: str, equation: Equation, constants: Mapping[str, float
         raise InputError(f"{where}: {equation.name} takes {wanted or 'some'} coefficients; got {len(equation.coefficients)}.")
     low, high = range_of(equation.T_min, equation.T_max, where)
     try:
-        return quantity.equations[equation.name](equation.coefficients, low, high, constants)
+        made = quantity.equations[equation.name](equation.coefficients, low, high, constants)
+        with np.errstate(all="ignore"):
+            ends = made.value(np.array([low, high]))
+        sound = bool(np.isrealobj(ends) and np.isfinite(ends).all())
     except KeyError as error:
         raise InputError(f"{where}: the equation {equation.name} needs the component's {error.args[0]}.") from None
+    except (ArithmeticError, ValueError, TypeError):
+        sound = False
+    if not sound:
+        raise InputError(f"{where}: {equation.name} with these coefficients gives no number at {low:g} or {high:g} K. Check them.")
+    return made

@@ -53,7 +53,7 @@ def store(component: Component, layer: str = USER, *, insist: bool = False, over
 
 
 def store_all(components: Iterable[Component], layer: str = USER, *, insist: bool = False, overwrite: bool = False) -> list[Path]:
-    """Several components as `store` does it: all are checked before the first is written.
+    """Several components as `store` does it: all are checked before the first is written; those that say nothing new are passed over.
 
     Raises
     ------
@@ -61,9 +61,11 @@ def store_all(components: Iterable[Component], layer: str = USER, *, insist: boo
         As for `store`; then none is stored.
     """
     folder = layer_folder(layer)
-    ready = [_checked(component, layer, folder, insist, overwrite) for component in components]
+    checked = [_checked(component, layer, folder, insist, overwrite) for component in components]
+    ready = [(path, record) for path, record in checked if record.values or record.identity]
     if not ready:
-        raise InputError("There is no component to store.")
+        names = ", ".join(record.name for _, record in checked)
+        raise InputError(f"There is nothing to store: the databank says all of it already of {names or 'no component'}.")
     paths = [path for path, _ in ready]
     if len(set(paths)) < len(paths):
         raise InputError("Two of the components would go into one file. Give them names that differ by more than signs.")
@@ -83,8 +85,6 @@ def _checked(component: Component, layer: str, folder: Path, insist: bool, overw
         reasons = "; ".join(f"{f.check}: {f.message}" for f in faults)
         raise InputError(f"{component.name} is not stored. {reasons}. Mend it, or insist (insist=True; --insist).")
     record = _difference(component, layer)
-    if not record.values and not record.identity:
-        raise InputError(f"{component.name} says nothing that the databank doesn't say already; there is nothing to store.")
     path = folder / f"{_file_name(component.name)}.toml"
     home = _home(folder, component.name)
     if home is not None and home != path:

@@ -7,8 +7,15 @@
     Tc = "612 K"
     Pc = { value = 29.5, unit = "bar", source = "supplier's sheet" }
     omega = 0.45                           # a number alone is in SI
-    vapor_pressure = { equation = "antoine", log = "log10", T = "degC", P = "mmHg",
-                       coefficients = [7.21, 1596.0, 210.0], T_min = "20 degC", T_max = "140 degC" }
+
+    [component.vapor_pressure]             # log, T and P say how an Antoine equation was printed; without them it is ln, K and Pa
+    equation = "antoine"
+    log = "log10"
+    T = "degC"
+    P = "mmHg"
+    coefficients = [7.21, 1596.0, 210.0]
+    T_min = "20 degC"
+    T_max = "140 degC"
 
 Nothing that a file says is evaluated. An error names the file and the line.
 """

@@ -10,9 +10,8 @@ import numpy as np
 from ..components import databank
 from ..diagrams.curve import draw_curve
 from ..diagrams.style import axis_label
-from ..errors import CalculationError, InputError
+from ..errors import CalculationError
 from ..export import save
-from ..files import write_whole
 from ..heavy_ends import PlusFraction, split_plus_fraction
 from ..results.envelope import Envelope
 from ..results.state import State
@@ -63,18 +62,7 @@ def tail() -> PlusFraction:
 
 
 def run(folder: Path, overwrite: bool = False) -> str:
-    """Calculate everything, write it into ``folder``, and return the summary.
-
-    Raises
-    ------
-    InputError
-        If the folder can't be made, or holds a file that may not be overwritten.
-
-    """
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise InputError(f"The folder {folder} can't be made: {error.strerror}. Choose another with --folder.") from error
+    """Write the line's state, envelope, drop-out and heavy tail into ``folder``, and return the summary."""
     gas = system()
     line = gas.flash(GAS, T=LINE_T, P=LINE_P, flow=FLOW)
     envelope = gas.envelope(GAS, quality=[0.99, 0.995])
@@ -97,9 +85,7 @@ def run(folder: Path, overwrite: bool = False) -> str:
     cuts = tail()
     save(cuts, folder / "tail.csv", overwrite=overwrite)
     save(cuts, folder / "tail.png", overwrite=overwrite)
-    summary = _summary(gas, line, envelope, cuts, pressures, liquid)
-    write_whole(folder / "summary.md", summary.encode("utf-8"), overwrite)
-    return f"{summary}\nTables, figures and this summary are in {folder}/."
+    return _summary(gas, line, envelope, cuts, pressures, liquid)
 
 
 def _axes() -> Axes:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -15,12 +14,11 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
 Array = NDArray[np.float64]
-Measured = tuple[Sequence[float], Sequence[float]] | None
+Beside = tuple[Array, Array, str] | None
+"""Temperatures, values and what to call them."""
 
 
-def draw_pressure(
-    ax: Axes | None, T: Array, P: Array, reference: tuple[Array, Array] | None, data: Measured, title: str, units: str
-) -> Axes:
+def draw_pressure(ax: Axes | None, T: Array, P: Array, reference: Beside, data: Beside, title: str, units: str) -> Axes:
     """log P against 1/T, so that the curve is nearly straight; the temperature scale stands above."""
     ax = ax if ax is not None else new_axes()
     ax.semilogy(1e3 / T, from_si(P, "pressure", units), **LINES["value"])
@@ -30,10 +28,10 @@ def draw_pressure(
             1e3 / reference[0][known],
             from_si(reference[1][known], "pressure", units),
             **LINES["reference"],
-            label="databank's correlation",
+            label=reference[2],
         )
     if data is not None:
-        ax.semilogy(1e3 / np.asarray(data[0]), from_si(data[1], "pressure", units), **DATA, label="measured")
+        ax.semilogy(1e3 / np.asarray(data[0]), from_si(data[1], "pressure", units), **DATA, label=data[2])
     if reference is not None or data is not None:
         ax.legend(frameon=False, loc="upper left")
     ax.set_xlabel("$1000/T$, reciprocal temperature [1/K]")
@@ -51,22 +49,36 @@ def _turned(x: Any) -> Any:
         return 1e3 / np.asarray(x, dtype=float)
 
 
-def draw_density(ax: Axes | None, T: Array, vapor: Array, liquid: Array, data: Measured, title: str, units: str) -> Axes:
+def draw_density(
+    ax: Axes | None, T: Array, vapor: Array, liquid: Array, reference: Beside, data: Beside, title: str, units: str
+) -> Axes:
     """Densities of both phases against temperature, to the critical point."""
     ax = ax if ax is not None else new_axes()
     t = from_si(T, "temperature", units)
-    for kind, values, label in (("bubble", liquid, "saturated liquid"), ("dew", vapor, "saturated vapor")):
+    for kind, values, label, rise in (("bubble", liquid, "saturated liquid", -16), ("dew", vapor, "saturated vapor", 9)):
         rho = from_si(values, "density", units)
         ax.plot(t, rho, **LINES[kind])
         i = len(t) // 3
         ax.annotate(
-            label, (float(t[i]), float(rho[i])), xytext=(0, 9), textcoords="offset points", fontsize=9, color=LINES[kind]["color"]
+            label,
+            (float(t[i]), float(rho[i])),
+            xytext=(-60, rise),
+            textcoords="offset points",
+            fontsize=9,
+            color=LINES[kind]["color"],
         )
+    if reference is not None:
+        known = np.flatnonzero(np.isfinite(reference[1]))[::4]
+        points = from_si(reference[0][known], "temperature", units), from_si(reference[1][known], "density", units)
+        ax.plot(*points, **LINES["reference"], label=reference[2])
     if data is not None:
-        ax.plot(from_si(data[0], "temperature", units), from_si(data[1], "density", units), **DATA)
+        points = from_si(data[0], "temperature", units), from_si(data[1], "density", units)
+        ax.plot(*points, **DATA, label=data[2])
+    if reference is not None or data is not None:
+        ax.legend(frameon=False, loc="center left")
     ax.set_ylim(bottom=0.0)
     ax.set_xlabel(axis_label("temperature", units))
-    ax.set_ylabel(f"$\\rho$, density [{pretty_unit(unit_of('density', units))}]")
+    ax.set_ylabel(axis_label("density", units))
     finish(ax, title)
     return ax
 

@@ -25,7 +25,7 @@ MARKS: dict[str, dict[str, Any]] = {
     "cricondenbar": {"marker": "^", "color": "#1d2733", "markerfacecolor": "white", "markersize": 8},
     "operating": {"marker": "X", "color": "#a3195b", "markersize": 9},
 }
-_SYMBOLS = {"temperature": ("T", "temperature"), "pressure": ("P", "pressure")}
+_SYMBOLS = {"density": ("\\rho", "density"), "temperature": ("T", "temperature"), "pressure": ("P", "pressure")}
 
 
 def new_axes() -> Axes:

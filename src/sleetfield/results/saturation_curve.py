@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,16 +15,26 @@ from .base import Result
 from .text import heading, shown
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
-
     import pandas as pd
     from matplotlib.axes import Axes
 
     from ..system import System
 
 Array = NDArray[np.float64]
+Beside = tuple[Array, Array, str]
 
 FIGURES = ("pressure", "density", "fugacity")
+
+
+class Measured(NamedTuple):
+    """Measured values of one quantity, and the model's at the same temperatures ``(N,)``, SI."""
+
+    T: Array
+    values: Array
+    model: Array
+
+
+_WORDS = {"P": "vapor pressure", "density": "liquid density", "heat of vaporization": "heat of vaporization"}
 
 
 @dataclass(frozen=True, eq=False)
@@ -37,8 +47,11 @@ class SaturationCurve(Result):
         K, Pa; NaN where the component is above its critical point.
     vapor, liquid : dict of (N,) arrays
         ``Z``; ``V``, m3/mol; ``H``, J/mol; ``S`` and ``Cp``, J/(mol K).
-    reference : (N,) or None
-        Vapor pressure by the databank's correlation within its range, Pa, where the model does not rest on it itself.
+    references : dict of (N,) arrays
+        ``P``, Pa; liquid ``density``, kg/m3; ``heat of vaporization``, J/mol, by the databank's correlations within their range, where there
+        are any and the model does not rest on them itself.
+    measured : dict of Measured
+        ``P`` and liquid ``density`` as they were given.
     """
 
     system: System
@@ -46,7 +59,8 @@ class SaturationCurve(Result):
     P: Array
     vapor: dict[str, Array]
     liquid: dict[str, Array]
-    reference: Array | None
+    references: dict[str, Array]
+    measured: dict[str, Measured]
 
     @property
     def heat_of_vaporization(self) -> Array:
@@ -58,9 +72,10 @@ class SaturationCurve(Result):
         return np.asarray(self.system.molar_mass[0] / getattr(self, phase)["V"])
 
     @property
-    def deviation(self) -> Array | None:
-        """The model's vapor pressure against the databank's correlation ``(N,)``, as a fraction."""
-        return None if self.reference is None else self.P / self.reference - 1.0
+    def deviations(self) -> dict[str, Array]:
+        """The model against each of ``references`` ``(N,)``, as a fraction."""
+        own = {"P": self.P, "density": self.density("liquid"), "heat of vaporization": self.heat_of_vaporization}
+        return {name: own[name] / values - 1.0 for name, values in self.references.items()}
 
     @property
     def notes(self) -> list[str]:
@@ -70,14 +85,20 @@ class SaturationCurve(Result):
             notes.append(
                 f"{missing} temperatures are above the critical point; there is no saturation, and their numbers are left out."
             )
-        deviation = self.deviation
-        if deviation is not None and np.isfinite(deviation).any():
-            mean, most = 100.0 * np.nanmean(np.abs(deviation)), 100.0 * np.nanmax(np.abs(deviation))
-            where = shown(self.T[int(np.nanargmax(np.abs(deviation)))], "temperature", self.system.units, 4)
-            notes.append(
-                f"The vapor pressure differs from the databank's correlation by {mean:.2g} % on average, {most:.2g} % at most (at {where})."
+        for name, deviation in self.deviations.items():
+            notes += self._deviation_note(f"The {_WORDS[name]} differs from the databank's correlation", self.T, deviation)
+        for name, m in self.measured.items():
+            notes += self._deviation_note(
+                f"The {_WORDS[name]} differs from {len(m.T)} measured values", m.T, m.model / m.values - 1.0
             )
         return notes
+
+    def _deviation_note(self, beginning: str, T: Array, deviation: Array) -> list[str]:
+        if not np.isfinite(deviation).any():
+            return []
+        mean, most = 100.0 * np.nanmean(np.abs(deviation)), 100.0 * np.nanmax(np.abs(deviation))
+        where = shown(T[int(np.nanargmax(np.abs(deviation)))], "temperature", self.system.units, 4)
+        return [f"{beginning} by {mean:.2g} % on average, {most:.2g} % at most (at {where})."]
 
     def title(self, units: str | None = None) -> str:
         """What of which component."""
@@ -104,16 +125,17 @@ class SaturationCurve(Result):
             add(f"{name} H", phase["H"], "molar_energy")
             add(f"{name} S", phase["S"], "molar_entropy")
             add(f"{name} Cp", phase["Cp"], "molar_entropy")
-        if self.reference is not None and self.deviation is not None:
-            add("databank P", self.reference, "pressure")
-            columns["deviation [%]"] = 100.0 * self.deviation
+        dimensions = {"P": "pressure", "density": "density", "heat of vaporization": "molar_energy"}
+        for name, deviation in self.deviations.items():
+            add(f"databank {name}", self.references[name], dimensions[name])
+            columns[f"{name} deviation [%]"] = 100.0 * deviation
         return pd.DataFrame(columns)
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """At most a dozen rows, and the columns that are looked at first."""
         frame = self.to_frame(units)
         step = max(1, len(frame) // 12)
-        wanted = ("T ", "P ", "heat of", "vapor density", "liquid density", "deviation")
+        wanted = ("T ", "P ", "heat of", "vapor density", "liquid density", "P deviation", "density deviation")
         return frame.iloc[::step][[c for c in frame.columns if c.startswith(wanted)]].reset_index(drop=True)
 
     def plot(
@@ -122,23 +144,22 @@ class SaturationCurve(Result):
         *,
         figure: str = "pressure",
         units: str | None = None,
-        data: tuple[Sequence[float], Sequence[float]] | None = None,
         P: float = ATMOSPHERE,
     ) -> Axes:
         """Draw it.
 
-        ``figure`` is "pressure" (log P against 1/T, with the databank's correlation), "density" (both phases), or "fugacity" (both ln f
-        at the pressure ``P``, crossing at the boiling point). ``data`` are measured (T, values) in SI to draw beside: pressures in the
-        first, liquid densities in the second.
+        ``figure`` is "pressure" (log P against 1/T), "density" (both phases), or "fugacity" (both ln f at the pressure ``P``, crossing at the
+        boiling point). The first two have the databank's correlation and the measured values beside them.
         """
         from ..diagrams import saturation_curve as draw
 
         unit_set = self.unit_set(units)
         if figure == "pressure":
-            reference = None if self.reference is None else (self.T, self.reference)
-            return draw.draw_pressure(ax, self.T, self.P, reference, data, self.title(), unit_set)
+            return draw.draw_pressure(ax, self.T, self.P, *self._beside("P"), self.title(), unit_set)
         if figure == "density":
-            return draw.draw_density(ax, self.T, self.density("vapor"), self.density("liquid"), data, self.title(), unit_set)
+            return draw.draw_density(
+                ax, self.T, self.density("vapor"), self.density("liquid"), *self._beside("density"), self.title(), unit_set
+            )
         if figure == "fugacity":
             T_boil = self.system.bubble([1.0], P=P).T
             T = np.linspace(0.9 * T_boil, 1.1 * T_boil, 81)
@@ -148,11 +169,24 @@ class SaturationCurve(Result):
             return draw.draw_fugacity(ax, T, vapor, liquid, (T_boil, crossing), title, unit_set)
         raise InputError(f"There is no figure {figure!r} of a saturation curve. Figures are {', '.join(FIGURES)}.")
 
+    def _beside(self, name: str) -> tuple[Beside | None, Beside | None]:
+        """The databank's and the measured values of a quantity, to be drawn, with the mean deviation in the label."""
+        reference = measured = None
+        if name in self.references:
+            mean = 100.0 * float(np.nanmean(np.abs(self.deviations[name]))) if np.isfinite(self.deviations[name]).any() else np.nan
+            reference = self.T, self.references[name], f"databank's correlation (mean deviation {mean:.2g} %)"
+        if name in self.measured:
+            m = self.measured[name]
+            mean = 100.0 * float(np.nanmean(np.abs(m.model / m.values - 1.0)))
+            measured = m.T, m.values, f"measured (mean deviation {mean:.2g} %)"
+        return reference, measured
+
     def to_dict(self) -> dict[str, Any]:
         """Everything in SI, as plain values."""
         return {
             "result": "saturation curve",
             "system": self.system.to_dict(),
             "rows": self.to_frame("SI").to_dict(orient="records"),
+            "measured": {name: {k: v.tolist() for k, v in m._asdict().items()} for name, m in self.measured.items()},
             "notes": self.notes,
         }

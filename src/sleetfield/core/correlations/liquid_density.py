@@ -60,6 +60,11 @@ def rackett(Tc: float, Pc: float, Vc: float, T_min: float, T_max: float) -> Rack
     return modified_rackett(Tc, Pc, Pc * Vc / (R * Tc), T_min, T_max)
 
 
+def generalized_rackett(Tc: float, Pc: float, omega: float) -> RackettForm:
+    """The modified Rackett equation with Z_RA = 0.29056 - 0.08775 ω: Yamada and Gunn, J. Chem. Eng. Data 18 (1973) 234-236."""
+    return modified_rackett(Tc, Pc, max(0.29056 - 0.08775 * omega, 0.05), 0.3 * Tc, Tc)
+
+
 def rackett_through(T: float, density: float, Tc: float, Pc: float, T_min: float, T_max: float) -> RackettForm:
     """The modified Rackett equation with the Z_RA that gives a known molar ``density`` (mol/m3) at ``T``."""
     power = 1.0 + (1.0 - T / Tc) ** _EXPONENT

@@ -1,9 +1,7 @@
 """Ideal liquid (Raoult's law): ln φᵢ = ln(Pˢᵃᵗᵢ(T)/P), activity coefficients one, no Poynting or saturation-fugacity correction.
 
-The liquid's volume does not enter the fugacities (they imply none); what is reported is the saturated-liquid volume of the
-generalized Rackett equation of Yamada and Gunn, J. Chem. Eng. Data 18 (1973) 234-236, added by mole fractions:
-
-    V = (R T_c/P_c) (0.29056 - 0.08775 ω)^(1 + (1 - T_r)^(2/7))
+The liquid's volume does not enter the fugacities (they imply none); what is reported are the components' saturated-liquid volumes, added
+by mole fractions.
 """
 
 from __future__ import annotations
@@ -15,7 +13,7 @@ import numpy as np
 from ..arrays import Array, Index, Kinds
 from ..arrays import rows as take_rows
 from ..constants import R
-from ..correlations import LnVaporPressure
+from ..correlations import LiquidDensity, LnVaporPressure
 from .contract import LIQUID, STABLE, BoundModel, Evaluation, Kind
 
 
@@ -26,14 +24,14 @@ class IdealLiquid:
     ----------
     ln_vapor_pressure : sequence of LnVaporPressure
         ln(P_sat/Pa) against T, one for each component.
-    Tc, Pc, omega : (C,)
-        For the liquid volume only.
+    density : sequence of LiquidDensity
+        Molar density of the saturated liquid against T, one for each component.
 
     """
 
-    def __init__(self, ln_vapor_pressure: Sequence[LnVaporPressure], Tc: Array, Pc: Array, omega: Array) -> None:
-        self.ln_vapor_pressure, self.Tc, self.Pc, self.omega = tuple(ln_vapor_pressure), Tc, Pc, omega
-        self.n_components = len(Tc)
+    def __init__(self, ln_vapor_pressure: Sequence[LnVaporPressure], density: Sequence[LiquidDensity]) -> None:
+        self.ln_vapor_pressure, self.density = tuple(ln_vapor_pressure), tuple(density)
+        self.n_components = len(self.density)
 
     def at(self, T: Array, P: Array) -> BoundIdealLiquid:
         return BoundIdealLiquid(self, T, P, (self.ln_saturation(T).T - np.log(P)).T)
@@ -44,14 +42,10 @@ class IdealLiquid:
 
     def molar_volume(self, T: Array) -> Array:
         """Saturated-liquid molar volume of each component ``(N, C)``, m3/mol; the critical one above T_c."""
-        Tr = np.minimum(T[:, None] / self.Tc, 1.0)
-        Z_rackett = 0.29056 - 0.08775 * self.omega
-        result: Array = R * self.Tc / self.Pc * Z_rackett ** (1.0 + (1.0 - Tr) ** (2.0 / 7.0))
-        return result
+        return np.stack([1.0 / c.value(T) for c in self.density]).T
 
     def select(self, components: Sequence[int]) -> IdealLiquid:
-        i = np.asarray(components)
-        return IdealLiquid([self.ln_vapor_pressure[k] for k in components], self.Tc[i], self.Pc[i], self.omega[i])
+        return IdealLiquid([self.ln_vapor_pressure[k] for k in components], [self.density[k] for k in components])
 
 
 class BoundIdealLiquid(BoundModel):
