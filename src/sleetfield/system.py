@@ -12,13 +12,13 @@ from numpy.typing import NDArray
 from .calculations import envelope as envelopes
 from .calculations import pure as pures
 from .calculations import saturation as saturations
+from .calculations import specifications
 from .calculations.stability import feed_stability
 from .components import CASE, USER, Component, databank
 from .composition import Composition, mole_fractions
 from .core.correlations import LiquidDensity
 from .core.correlations.liquid_density import generalized_rackett
 from .core.equilibrium.critical import critical_points
-from .core.equilibrium.flash import flash as flash_at
 from .core.equilibrium.stability import UNSTABLE
 from .core.models.contract import PhaseModel, VolumeModel
 from .core.models.cubic import CubicModel
@@ -282,14 +282,13 @@ class System:
         if basis == "mass" and np.isnan(fractions).any():
             lacking = [n for n, m in zip(self.names, self.molar_mass, strict=True) if np.isnan(m)]
             raise UnknownComponentError(f"There is no molar mass of {', '.join(lacking)}, so mass fractions cannot be converted.")
-        dimensions = {"T": "temperature", "P": "pressure", "flow": "molar_flow"}
-        values = {name: to_si(value, dimensions[name], name) for name, value in given.items()}
+        values = {name: to_si(value, specifications.DIMENSIONS[name], name) for name, value in given.items()}
         for name, value in values.items():
-            bad = ~(np.isfinite(value) & (value > 0.0))
+            bad = ~(np.isfinite(value) & specifications.possible(name, value))
             if bad.any():
-                unit = unit_of(dimensions[name])
-                what = "absolute temperatures are" if name == "T" else "pressures are absolute and" if name == "P" else "flows are"
-                raise InputError(f"{name} is {float(np.ravel(value)[np.ravel(bad)][0]):g} {unit}; {what} positive and finite.")
+                unit = unit_of(specifications.DIMENSIONS[name])
+                first = f"{float(np.ravel(value)[np.ravel(bad)][0]):g} {unit}".strip()
+                raise InputError(f"{name} is {first}; {specifications.RULES.get(name, 'it must be finite')}.")
         try:
             shape = np.broadcast_shapes(*(v.shape for v in values.values()), fractions.shape[:-1])
         except ValueError:
@@ -301,8 +300,22 @@ class System:
         batch = np.broadcast_to(fractions, (*shape, len(self))).reshape(-1, len(self))
         return flat, batch, shape
 
-    def flash(self, z: Composition, *, T: Any = None, P: Any = None, flow: Any = None, basis: str = "mole") -> Any:
-        """Phases at equilibrium at given temperature and pressure, with stability analysis.
+    def flash(
+        self,
+        z: Composition,
+        *,
+        T: Any = None,
+        P: Any = None,
+        H: Any = None,
+        S: Any = None,
+        U: Any = None,
+        V: Any = None,
+        density: Any = None,
+        vapor_fraction: Any = None,
+        flow: Any = None,
+        basis: str = "mole",
+    ) -> Any:
+        """Phases at equilibrium at two given quantities, one of them temperature or pressure, with stability analysis.
 
         Parameters
         ----------
@@ -310,6 +323,12 @@ class System:
             Feed: a mapping of names to fractions (one may be ``"rest"``), or fractions in the system's order, ``(..., C)``.
         T, P
             Temperature and pressure: SI numbers, arrays of them, or text with units.
+        H, S, U, V
+            Molar enthalpy, J/mol; entropy, J/(mol K); internal energy, J/mol; volume, m3/mol, of all phases together.
+        density
+            kg/m3, of all phases together.
+        vapor_fraction
+            By mole, 0 to 1; 0 is the bubble point, 1 the dew point.
         flow
             Feed flow (mol/s, or text such as "120 kmol/h"), if phase flows are wanted.
         basis : {"mole", "mass"}
@@ -336,18 +355,19 @@ class System:
         [2, 2]
 
         """
-        _exactly("flash", {"T": T, "P": P}, 2)
-        given = {"T": T, "P": P} if flow is None else {"T": T, "P": P, "flow": flow}
+        specified = {"T": T, "P": P, "H": H, "S": S, "U": U, "V": V, "density": density, "vapor_fraction": vapor_fraction}
+        given = {name: value for name, value in specified.items() if value is not None}
+        if len(given) != 2 or not {"T", "P"} & set(given):
+            raise InputError(f"flash needs two of {', '.join(specified)}, one of them T or P; got {' and '.join(given) or 'none'}.")
+        if flow is not None:
+            given["flow"] = flow
         values, batch, shape = self._conditions(z, basis, **given)
-        result = flash_at(self.model, values["T"], values["P"], batch)
-        states = StateBatch(self, values["T"], values["P"], batch, values.get("flow"), result, shape)
+        T_found, P_found, result = specifications.solve(self, {k: v for k, v in values.items() if k != "flow"}, batch)
+        states = StateBatch(self, T_found, P_found, batch, values.get("flow"), result, shape)
         if shape:
             return states
         if states.failed[0]:
-            condition = f"{shown(states.T[0], 'temperature', self.units)}, {shown(states.P[0], 'pressure', self.units)}"
-            raise CalculationError(
-                f"The flash at {condition} did not converge. Try a neighboring state, and please report this one."
-            )
+            raise CalculationError(specifications.why_none(self, {k: v for k, v in values.items() if k != "flow"}))
         return states[0]
 
     def bubble(self, z: Composition, *, T: Any = None, P: Any = None, basis: str = "mole") -> Any:
@@ -389,7 +409,7 @@ class System:
         return self._saturation("dew", z, T, P, basis)
 
     def _saturation(self, kind: str, z: Composition, T: Any, P: Any, basis: str) -> Any:
-        _exactly(kind, {"T": T, "P": P}, 1)
+        _one_of(kind, T, P)
         given = "T" if T is not None else "P"
         values, batch, shape = self._conditions(z, basis, **{given: T if given == "T" else P})
         found = saturations.saturate(self, kind, given, values[given], batch)
@@ -597,13 +617,10 @@ class System:
         return frame
 
 
-def _exactly(call: str, given: Mapping[str, Any], count: int) -> None:
-    """Too few or too many specifications are refused."""
-    names = [name for name, value in given.items() if value is not None]
-    if len(names) != count:
-        need = "both T and P" if count == 2 else "one of T and P"
-        got = " and ".join(names) or "neither"
-        raise InputError(f"{call} needs {need}; got {got}.")
+def _one_of(call: str, T: Any, P: Any) -> None:
+    """Neither or both is refused."""
+    if (T is None) == (P is None):
+        raise InputError(f"{call} needs one of T and P; got {'neither' if T is None else 'T and P'}.")
 
 
 def _out_of_range(words: str, correlations: Sequence[tuple[str, Any]], T: Array, units: str) -> list[str]:

@@ -29,6 +29,7 @@ DIMENSIONS: dict[str, tuple[str, str, str]] = {
     "molar_volume": ("m3/mol", "m3/kmol", "ft3/lbmol"),
     "density": ("kg/m3", "kg/m3", "lb/ft3"),
     "molar_energy": ("J/mol", "kJ/kmol", "Btu/lbmol"),
+    "power": ("W", "kW", "Btu/h"),
     "molar_entropy": ("J/(mol K)", "kJ/(kmol K)", "Btu/(lbmol degR)"),
     "dipole_moment": ("debye", "debye", "debye"),
     "solubility_parameter": ("Pa^0.5", "MPa^0.5", "MPa^0.5"),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TYPE_CHECKING, Any
 
@@ -14,6 +14,7 @@ from ..core.equilibrium.flash import FlashResult
 from ..core.models.contract import LIQUID, VAPOR
 from ..core.properties import PhaseProperties, phase_properties
 from ..errors import InputError
+from ..units import to_si
 from .base import Result
 from .text import heading, shown
 
@@ -309,9 +310,13 @@ def state_table(batch: StateBatch, properties: Sequence[str], units: str) -> pd.
 
 @dataclass(frozen=True, eq=False)
 class State(Result):
-    """One state at equilibrium. ``phases`` holds them, lightest first."""
+    """One state at equilibrium. ``phases`` holds them, lightest first.
+
+    ``origin`` is the state that `to` began from, where it came so.
+    """
 
     batch: StateBatch
+    origin: State | None = None
 
     @property
     def system(self) -> System:
@@ -372,6 +377,66 @@ class State(Result):
     def density(self) -> float:
         """kg/m3, of all phases together."""
         return float(self.batch.density[0])
+
+    @property
+    def duty(self) -> float:
+        """Heat taken up on the way from ``origin``: H out minus H in; W where a flow was given, else J/mol.
+
+        Raises
+        ------
+        InputError
+            If the state did not come from another one.
+        """
+        if self.origin is None:
+            raise InputError("This state did not come from another: a duty belongs to what state.to(...) gives.")
+        return (self.H - self.origin.H) * (1.0 if self.flow is None else self.flow)
+
+    def to(self, *, duty: Any = None, **given: Any) -> State:
+        """The same mixture and flow brought to another state: heated, cooled, throttled (``duty=0``), or at the same entropy.
+
+        Parameters
+        ----------
+        duty : optional
+            Heat taken up: W or text such as "-50 kW" where the state has a flow, else J/mol.
+        **given
+            As for `System.flash`; with ``duty`` that makes two quantities. Where only one is given, and that is not the pressure, the pressure stays.
+
+        Returns
+        -------
+        State
+            With ``.duty``, H out minus H in.
+
+        Raises
+        ------
+        InputError, CalculationError
+            As `System.flash` does.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> gas = sl.System(["methane", "propane"], eos="PR").flash([0.8, 0.2], T=300.0, P="60 bar")
+        >>> throttled = gas.to(P="20 bar", duty=0.0)
+        >>> round(throttled.T, 1), abs(throttled.duty) < 1e-4
+        (272.7, True)
+        >>> cooled = gas.to(T="-40 degC")
+        >>> cooled.P, cooled.duty < 0.0
+        (6000000.0, True)
+
+        """
+        if duty is not None:
+            if "H" in given:
+                raise InputError("A duty and an enthalpy say the same thing: give one of them.")
+            if self.flow is None:
+                given["H"] = self.H + float(to_si(duty, "molar_energy", "duty"))
+            else:
+                given["H"] = self.H + float(to_si(duty, "power", "duty")) / self.flow
+        named = [name for name, value in given.items() if value is not None]
+        if len(named) == 1 and named != ["P"]:
+            given["P"] = self.P
+        if named == ["P"]:
+            raise InputError("Say what else holds at that pressure: a temperature, duty=0 for throttling, or S=state.S.")
+        made: State = self.system.flash(self.z, flow=self.flow, **given)
+        return replace(made, origin=self)
 
     @cached_property
     def phases(self) -> tuple[Phase, ...]:
@@ -442,6 +507,10 @@ class State(Result):
             )
             values = [whole, *(getattr(p, name) for p in self.phases)]
             rows[heading(name, dimension, unit_set)] = list(from_si(values, dimension, unit_set))
+        if self.origin is not None:
+            dimension = "molar_energy" if self.flow is None else "power"
+            duty = float(from_si(self.duty, dimension, unit_set))
+            rows[heading("duty", dimension, unit_set)] = [duty, *(np.nan for _ in self.phases)]
         for i, component in enumerate(self.system.names):
             rows[f"x {component}"] = [float(self.z[i]), *(p.composition[component] for p in self.phases)]
         return pd.DataFrame.from_dict(rows, orient="index", columns=["overall", *labels])
@@ -462,6 +531,7 @@ class State(Result):
             "flow": self.flow,
             "vapor_fraction": self.vapor_fraction,
             **{name: getattr(self, name) for name in OVERALL if name != "vapor_fraction"},
+            **({} if self.origin is None else {"duty": self.duty}),
             "phases": [dict(vars(p)) for p in self.phases],
             "notes": self.notes,
         }

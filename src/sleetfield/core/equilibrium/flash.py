@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Index, Kinds, component_major, rows
-from ..models.contract import BoundModel, PhaseModel
+from ..models.contract import LIQUID, STABLE, VAPOR, BoundModel, PhaseModel
 from .rachford_rice import Split, brackets, split
 from .stability import UNSTABLE, descent_step, pure_starts, stability, wilson_starts
 
@@ -345,7 +345,23 @@ def _recheck(bound: BoundModel, z: Array, pairs: _Pairs) -> Array:
     return pairs.tm
 
 
-def _result(bound: BoundModel, feed: Array, z: Array, pairs: _Pairs, tm: Array) -> FlashResult:
+def two_phase_result(model: PhaseModel, T: Array, P: Array, feed: Array, s: Split, kinds: Kinds, residual: Array) -> FlashResult:
+    """Two phases that were solved elsewhere, as a flash gives them, tested against a further phase.
+
+    ``kinds (N,)`` is `VAPOR` where the pair is a vapor and a liquid, else `STABLE`.
+    """
+    z = component_major(np.maximum(feed, ABSENT))
+    x, y = component_major(s.x), component_major(s.y)
+    bound = model.at(T, P)
+    d = component_major(np.log(x) + bound.ln_phi(x, np.where(kinds == VAPOR, LIQUID, STABLE)))
+    found = stability(bound, x, d, [d, *pure_starts(z)], y)
+    pairs = _Pairs(np.ones(len(T), dtype=bool), np.log(y) - np.log(x), s.vapor, residual, found.tm)
+    return _result(bound, feed, z, pairs, found.tm, (Split(s.vapor, s.liquid, x, y), kinds))
+
+
+def _result(
+    bound: BoundModel, feed: Array, z: Array, pairs: _Pairs, tm: Array, solved: tuple[Split, Kinds] | None = None
+) -> FlashResult:
     n, c = feed.shape
     amount, x = np.full((n, 2), np.nan), np.full((n, 2, c), np.nan)
     Z, kinds = np.full((n, 2), np.nan), np.full((n, 2), -1, dtype=np.int8)
@@ -355,8 +371,13 @@ def _result(bound: BoundModel, feed: Array, z: Array, pairs: _Pairs, tm: Array) 
         Z[one, 0], kinds[one, 0] = bound.rows(one).describe(rows(z, one))
     if two.size:
         point = bound.rows(two)
-        s = split(rows(z, two), np.exp(rows(pairs.ln_k, two)), pairs.vapor[two])
-        (Zy, kind_y), (Zx, kind_x) = point.describe(s.y), point.describe(s.x)
+        if solved is None:
+            s = split(rows(z, two), np.exp(rows(pairs.ln_k, two)), pairs.vapor[two])
+            (Zy, kind_y), (Zx, kind_x) = point.describe(s.y), point.describe(s.x)
+        else:
+            s, known = solved
+            (Zy, kind_y), (Zx, kind_x) = point.describe(s.y, known), point.describe(s.x, np.where(known == VAPOR, LIQUID, known))
+            kind_y, kind_x = np.where(known == VAPOR, VAPOR, kind_y), np.where(known == VAPOR, LIQUID, kind_x)
         first = (Zy >= Zx)[:, None]
         amount[two] = np.where(first, np.stack([s.vapor, s.liquid], 1), np.stack([s.liquid, s.vapor], 1))
         present = feed[two] > 0.0

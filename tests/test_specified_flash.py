@@ -1,0 +1,170 @@
+"""Flashes at other quantities than T and P, and states brought to others: the way back must lead to the same state."""
+
+import numpy as np
+import pytest
+
+import sleetfield as sl
+
+NAMES = [c.name for c in sl.databank() if c.heat_capacity is not None]
+GAS = sl.System(["methane", "propane", "n-heptane"], eos="PR", units="engineering")
+Z = [0.7, 0.2, 0.1]
+
+
+def random_states(seed, eos, count=12):
+    rng = np.random.default_rng(seed)
+    size = int(rng.integers(1, 9))
+    system = sl.System([str(n) for n in rng.choice(NAMES, size, replace=False)], eos=eos)
+    z = rng.dirichlet(np.full(size, 0.7), size=count)
+    z[::5] = np.where(z[::5] < 0.05, 0.0, z[::5])
+    z /= z.sum(axis=1, keepdims=True)
+    return system.flash(z, T=rng.uniform(180.0, 600.0, count), P=10 ** rng.uniform(4.0, 7.2, count))
+
+
+@pytest.mark.parametrize("seed", range(5))
+@pytest.mark.parametrize(("known", "name"), [("P", "H"), ("P", "S"), ("P", "U"), ("P", "V"), ("T", "V"), ("T", "S")])
+def test_there_and_back(seed, known, name):
+    """A state found at T and P, its property given with one of them, is found again."""
+    states = random_states(seed, "PR" if seed % 2 else "SRK")
+    sure = states.result.converged & states.result.stable
+    values = {"H": states.H, "S": states.S, "U": states.H - states.P * states.molar_volume, "V": states.molar_volume}[name][sure]
+    back = states.system.flash(states.z[sure], **{known: getattr(states, known)[sure], name: values})
+    unknown = "T" if known == "P" else "P"
+    # a liquid's volume hardly tells its pressure: measure the error in the property's own scale there
+    stiff = 1e-7 if (unknown, name) != ("P", "V") else 1e-5
+    np.testing.assert_allclose(getattr(back, unknown), getattr(states, unknown)[sure], rtol=stiff)
+    np.testing.assert_allclose(back.vapor_fraction, states.vapor_fraction[sure], atol=1e-6)
+
+
+@pytest.mark.parametrize("seed", range(12, 16))
+@pytest.mark.parametrize("known", ["T", "P"])
+def test_vapor_fractions(seed, known):
+    """The state found has the vapor fraction asked for (there may be several such states: retrograde)."""
+    states = random_states(seed, "PR")
+    sure = states.result.converged & states.result.stable & (states.vapor_fraction > 1e-6) & (states.vapor_fraction < 1 - 1e-6)
+    if not sure.any():
+        pytest.skip("no two-phase state here")
+    back = states.system.flash(
+        states.z[sure], **{known: getattr(states, known)[sure], "vapor_fraction": states.vapor_fraction[sure]}
+    )
+    np.testing.assert_allclose(back.vapor_fraction, states.vapor_fraction[sure], atol=1e-9)
+    again = states.system.flash(states.z[sure], T=back.T, P=back.P)
+    same = again.result.stable & (again.n_phases == 2)
+    np.testing.assert_allclose(again.vapor_fraction[same], back.vapor_fraction[same], atol=1e-6)
+
+
+def test_bubble_and_dew_points_are_vapor_fractions_0_and_1():
+    low, high = (GAS.flash(Z, P="20 bar", vapor_fraction=v) for v in (0, 1))
+    assert low.T == pytest.approx(GAS.bubble(Z, P="20 bar").T, rel=1e-10)
+    assert high.T == pytest.approx(GAS.dew(Z, P="20 bar").T, rel=1e-10)
+    assert [p.fraction for p in low.phases] == [0.0, 1.0]
+    np.testing.assert_allclose(list(high.phases[1].composition.values()), GAS.dew(Z, P="20 bar").incipient, rtol=1e-8)
+
+
+@pytest.mark.parametrize("model", [{"eos": "PR"}, {"liquid": "ideal"}])
+@pytest.mark.parametrize("share", [1e-6, 0.3, 0.999999])
+def test_a_pure_component_between_liquid_and_vapor(model, share):
+    """At one T and P its enthalpy, entropy and volume jump; every value between is a state of both phases."""
+    system = sl.System(["propane"], **model)
+    curve = system.saturation_curve(T=[280.0])
+    P = float(curve.P[0])
+    for name in "HSV":
+        value = float(curve.liquid[name][0] + share * (curve.vapor[name][0] - curve.liquid[name][0]))
+        state = system.flash([1.0], P=P, **{name: value})
+        assert state.T == pytest.approx(280.0, rel=1e-9)
+        assert state.vapor_fraction == pytest.approx(share, abs=1e-9)
+    state = system.flash([1.0], T=280.0, V=value)
+    assert state.P == pytest.approx(P, rel=1e-9)
+    assert state.vapor_fraction == pytest.approx(share, abs=1e-9)
+    assert system.flash([1.0], P=P, vapor_fraction=share).T == pytest.approx(280.0, rel=1e-9)
+
+
+def test_an_azeotrope():
+    system = sl.System(["carbon dioxide", "ethane"], eos="PR", kij={("carbon dioxide", "ethane"): 0.13})
+    x = np.linspace(0.5, 0.9, 401)
+    at_bubble = system.bubble(np.stack([x, 1 - x], axis=1), T=250.0)
+    best = int(np.argmax(at_bubble.P))
+    z = [x[best], 1 - x[best]]
+    low, high = (system.flash(z, P=at_bubble.P[best], vapor_fraction=v) for v in (0.0, 1.0))
+    assert high.T - low.T < 1e-3
+    middle = system.flash(z, P=at_bubble.P[best], H=0.5 * (low.H + high.H))
+    assert low.T - 1e-6 <= middle.T <= high.T + 1e-6
+    assert middle.vapor_fraction == pytest.approx(0.5, abs=0.01)
+
+
+def test_next_to_the_critical_point():
+    point = GAS.critical(Z)
+    for dT, dP in ((1e-3, 1e-3), (-1e-3, -1e-3), (1e-4, -2e-3), (-1e-4, 1e-3)):
+        state = GAS.flash(Z, T=point.T * (1 + dT), P=point.P * (1 + dP))
+        for name, value in (("H", state.H), ("S", state.S), ("V", state.molar_volume)):
+            assert GAS.flash(Z, P=state.P, **{name: value}).T == pytest.approx(state.T, rel=1e-7)
+
+
+def test_units_and_density():
+    state = GAS.flash(Z, T="-20 degC", P="20 bar")
+    again = GAS.flash(Z, P="20 bar", H=f"{state.H} kJ/kmol")
+    assert again.T == pytest.approx(253.15, rel=1e-9)
+    assert GAS.flash(Z, T="-20 degC", density=state.density).P == pytest.approx(20e5, rel=1e-9)
+
+
+def test_cooling_heating_throttling_and_expanding():
+    feed = GAS.flash(Z, T="30 degC", P="60 bar", flow="120 kmol/h")
+    cooled = feed.to(T="-20 degC", P="58 bar")
+    assert cooled.duty == pytest.approx((cooled.H - feed.H) * 120e3 / 3600.0, rel=1e-12)
+    assert cooled.to(duty=-cooled.duty, P="60 bar").T == pytest.approx(feed.T, rel=1e-9)
+    throttled = feed.to(P="5 bar", duty=0)
+    assert abs(throttled.duty) < 1e-8 * abs(feed.H * feed.flow)
+    assert throttled.T < feed.T
+    expanded = feed.to(P="5 bar", S=feed.S)
+    assert expanded.S == pytest.approx(feed.S, rel=1e-10)
+    assert expanded.T < throttled.T
+    assert feed.to(duty="-50 kW").P == feed.P
+    assert "duty [kW]" in str(cooled)
+    assert cooled.to_dict()["duty"] == cooled.duty
+
+
+def test_a_cooler_and_a_drum_and_the_drum_alone_take_the_same_duty():
+    feed = GAS.flash(Z, T="30 degC", P="60 bar", flow="120 kmol/h")
+    cooler = feed.to(T="-20 degC", P="60 bar")
+    drum = cooler.to(P="20 bar", T="-20 degC")
+    alone = feed.to(T="-20 degC", P="20 bar")
+    assert cooler.duty + drum.duty == pytest.approx(alone.duty, rel=1e-10)
+    parts = sum(p.flow * p.H for p in alone.phases)
+    assert parts == pytest.approx(feed.flow * feed.H + alone.duty, rel=1e-10)
+
+
+def test_a_batch_is_as_one_by_one_and_says_what_is_not_there():
+    values = np.linspace(-15000.0, 15000.0, 7)
+    batch = GAS.flash(Z, P=20e5, H=values)
+    single = [GAS.flash(Z, P=20e5, H=h) for h in values]
+    np.testing.assert_allclose(batch.T, [s.T for s in single], rtol=1e-9)
+    odd = GAS.flash(Z, T=250.0, V=[1e-3, 1e-9])
+    assert np.isfinite(odd.P).tolist() == [True, False]
+    assert any("did not converge" in note for note in odd.notes)
+
+
+@pytest.mark.parametrize(
+    ("given", "message"),
+    [({"T": 250.0}, "two of T, P, H"), ({"H": 0.0, "S": 0.0}, "one of them T or P"), ({"T": 250.0, "P": 1e5, "H": 0.0}, "two of"), ({"P": 1e5, "V": -1.0}, "positive"),
+     ({"P": 1e5, "vapor_fraction": 1.5}, "between 0 and 1"), ({"P": 1e5, "H": "5 bar"}, "not a molar energy"), ({"P": 1e5, "H": np.nan}, "finite")],
+)  # fmt: skip
+def test_wrong_specifications(given, message):
+    with pytest.raises(sl.InputError, match=message):
+        GAS.flash(Z, **given)
+
+
+def test_states_that_are_not():
+    with pytest.raises(sl.CalculationError, match=r"No state with T = .* and V = "):
+        GAS.flash(Z, T=250.0, V=1e-9)
+    with pytest.raises(sl.CalculationError, match="incompressible"):
+        sl.System(["water"], liquid="ideal").flash([1.0], T=300.0, H=-44000.0)
+    bare = sl.System([sl.Component(name="x", Tc=500.0, Pc=3e6, omega=0.2)], eos="PR")
+    with pytest.raises(sl.InputError, match="heat capacity for x"):
+        bare.flash([1.0], P=1e5, H=0.0)
+    with pytest.raises(sl.InputError, match="molar mass"):
+        bare.flash([1.0], P=1e5, density=500.0)
+    state = GAS.flash(Z, T=250.0, P=1e5)
+    for wrong in ({"P": 2e5}, {"duty": 0.0, "H": 5.0}):
+        with pytest.raises(sl.InputError):
+            state.to(**wrong)
+    with pytest.raises(sl.InputError, match="did not come from another"):
+        _ = state.duty
