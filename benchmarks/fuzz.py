@@ -84,12 +84,56 @@ def check(states, z, counts, examples, label):
         examples.append(f"{label}: T={states.T[i]!r} P={states.P[i]!r} z={z[i].tolist()!r}")
 
 
+def there_and_back(system, states, counts, examples, label):
+    """States given by another property than T or P, which must be found again."""
+    sure = np.flatnonzero(states.result.converged & states.result.stable & np.isfinite(states.H))
+    ideal = system.eos is None
+    for known, name in [
+        ("P", "H"),
+        ("P", "S"),
+        ("P", "V"),
+        ("P", "U"),
+        ("P", "vapor_fraction"),
+        *([] if ideal else [("T", "V"), ("T", "S")]),
+    ]:
+        values = (
+            states.H - states.P * states.molar_volume
+            if name == "U"
+            else states.molar_volume
+            if name == "V"
+            else getattr(states, name)
+        )
+        rows = (
+            sure
+            if name != "vapor_fraction"
+            else sure[(states.vapor_fraction[sure] > 1e-9) & (states.vapor_fraction[sure] < 1 - 1e-9)]
+        )
+        if not rows.size:
+            continue
+        back = system.flash(states.z[rows], **{known: getattr(states, known)[rows], name: values[rows]})
+        unknown = "T" if known == "P" else "P"
+        error = np.abs(getattr(back, unknown) / getattr(states, unknown)[rows] - 1.0)
+        counts["there and back"] += rows.size
+        counts["  not found"] += int(np.isnan(error).sum())
+        wrong = error > (1e-7 if known == "P" else 1e-5)
+        if name == "vapor_fraction":  # another state of that vapor fraction is right, too
+            wrong &= np.abs(back.vapor_fraction - values[rows]) > 1e-8
+        counts["  elsewhere"] += int(wrong.sum())
+        for i in np.flatnonzero(wrong | np.isnan(error)):
+            examples.append(
+                f"{label}: {known}-{name} T={states.T[rows[i]]!r} P={states.P[rows[i]]!r} z={states.z[rows[i]].tolist()!r} error={error[i]:.1e}"
+            )
+
+
 def main() -> int:
     """Run, and report; status 1 where anything was wrong."""
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--states", type=int, default=100_000)
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--sample", type=float, default=0.01, help="share of single-phase answers that get a second opinion")
+    parser.add_argument(
+        "--back", type=float, default=0.02, help="share of mixtures whose states are found again from other properties"
+    )
     args = parser.parse_args()
     rng = np.random.default_rng(args.seed)
     counts: Counter[str] = Counter()
@@ -104,6 +148,8 @@ def main() -> int:
         try:
             states = system.flash(z, T=T, P=P)
             check(states, z, counts, examples, label)
+            if rng.random() < args.back:
+                there_and_back(system, states, counts, examples, label)
         except Exception as error:  # whatever it is, it is what we look for
             counts["exceptions"] += 1
             examples.append(f"{label}: {type(error).__name__}: {error}")
@@ -121,7 +167,7 @@ def main() -> int:
     print(f"{'seconds':22s} {time.perf_counter() - began:.0f}")
     for example in examples[:40]:
         print(example)
-    wrong = ("exceptions", "NaN", "not converged", "mass balance", "second phase missed")
+    wrong = ("exceptions", "NaN", "not converged", "mass balance", "second phase missed", "  not found", "  elsewhere")
     return 1 if any(counts[k] for k in wrong) else 0
 
 

@@ -18,6 +18,7 @@ SHOTS = Path(__file__).parent / "screenshots"
 PROGRAM = Path(sys.executable).parent / "sleetfield"
 GAS = "0.70 methane + 0.20 propane + 0.10 n-heptane"
 LEAN = "0.90 methane + 0.08 propane + 0.02 n-heptane"
+KIJ = "0.1 nitrogen + 0.05 carbon dioxide + 0.05 hydrogen sulfide + 0.5 methane + 0.1 ethane + 0.1 propane + 0.05 n-butane + rest n-octane"
 TERMINAL = {
     "flash": ["flash", GAS, "--eos", "PR", "--T", "-20degC", "--P", "20bar", "--flow", "120 kmol/h"],
     "table": [
@@ -35,6 +36,7 @@ TERMINAL = {
     "dew": ["dew", LEAN, "--eos", "SRK", "--P", "10bar to 60bar in 6"],
     "components": ["components", "find", "butanol"],
     "component": ["components", "show", "acetone"],
+    "interactions-table": ["interactions", KIJ, "--eos", "PR", "--out", "interactions.png"],
     "demo": ["demo", "--folder", "marlwick-demo"],
     "saturation-table": ["saturation", "propane", "--eos", "PR", "--out", "saturation.png"],
 }
@@ -45,6 +47,7 @@ FIGURES = {
     "marlwick-demo/tail.png": "tail.png",
     "marlwick-demo/acetone_vapor_pressure_residuals.png": "fit.png",
     "saturation.png": "saturation.png",
+    "interactions.png": "interactions.png",
 }
 
 

@@ -29,6 +29,7 @@ COMMANDS = [
     "cut",
     "plus",
     "saturation",
+    "interactions",
 ]
 NEEDED = {
     "components remove": ["components", "change", "acetone", "--set", "Tc = 508.3 K", "--source", "x", "--layer", "case"],
@@ -66,14 +67,14 @@ def test_overview_and_version():
 
 
 def test_flash_prints_a_table_and_notes():
-    out = run("flash", GAS, "--eos", "PR", "--T", "-20degC", "--P", "20bar", "--flow", "120 kmol/h")
+    out = run("flash", GAS, "--eos", "PR", "--T", "-20degC", "--P", "20bar", "--flow", "120 kmol/h", "--kij", "zero")
     assert "vapor" in out
     assert "flow [kmol/h]" in out
     assert "taken as zero for 3 pairs" in out
 
 
 def test_json_is_one_object_in_si():
-    data = json.loads(run("flash", GAS, "--T", "-20degC", "--P", "20bar", "--json"))
+    data = json.loads(run("flash", GAS, "--T", "-20degC", "--P", "20bar", "--kij", "zero", "--json"))
     assert data["T"] == pytest.approx(253.15)
     assert data["vapor_fraction"] == pytest.approx(0.72086, abs=1e-5)
     dew = json.loads(run("dew", GAS, "--P", "20bar", "--json"))
@@ -110,6 +111,25 @@ def test_rest_normalize_basis_kij_and_models():
     assert 340.0 < ideal["T"] < 360.0
 
 
+def test_other_specifications_and_states_brought_to_others(tmp_path):
+    state = json.loads(run("flash", GAS, "--T", "-20degC", "--P", "20bar", "--json"))
+    again = json.loads(run("flash", GAS, "--P", "20bar", "--H", f"{state['H']} J/mol", "--json"))
+    assert again["T"] == pytest.approx(253.15, rel=1e-8)
+    half = json.loads(run("flash", GAS, "--P", "20bar", "--vapor-fraction", "0.5", "--json"))
+    assert half["vapor_fraction"] == pytest.approx(0.5, abs=1e-8)
+    out = run("flash", GAS, "--T", "30degC", "--P", "60bar", "--flow", "120 kmol/h", "--to", "P=5bar, duty=0")
+    assert "duty [kW]" in out
+    assert "not understood" in run("flash", GAS, "--T", "30degC", "--P", "60bar", "--to", "colder", status=2)
+    assert "single state" in run("flash", GAS, "--T", "30degC, 40degC", "--P", "60bar", "--to", "P=5bar, duty=0", status=2)
+
+
+def test_interactions(tmp_path):
+    out = run("interactions", GAS, "--out", "kij.png", "--out", "kij.csv", cwd=tmp_path)
+    assert "0.0352" in out
+    assert "Knapp" in (tmp_path / "kij.csv").read_text()
+    assert "estimated" in run("interactions", "0.5 methane + 0.5 n-octane", "--kij", "estimated")
+
+
 def test_units():
     assert "[psi]" in run("table", GAS, "--T", "250", "--P", "20bar", "--units", "US")
     assert "[Pa]" in run("table", GAS, "--T", "250", "--P", "20bar", "--units", "SI")
@@ -131,9 +151,9 @@ def test_out_writes_every_format(tmp_path):
     ("arguments", "status", "message"),
     [(["flash", "0.7 methane + 0.2 propane", "--T", "250", "--P", "2e6"], 2, "sum to 0.9"),
      (["flash", "0.7 methane + 0.3 propan", "--T", "250", "--P", "2e6"], 2, "Did you mean propane"),
-     (["flash", GAS, "--T", "250"], 2, "both T and P"), (["flash", GAS, "--T", "250", "--P", "3 barg"], 2, "gauge"),
+     (["flash", GAS, "--T", "250"], 2, "two of T, P"), (["flash", GAS, "--T", "250", "--P", "3 barg"], 2, "gauge"),
      (["flash", GAS, "--T", "250", "--P", "20bar", "--eos", "XX"], 2, "PR, SRK"), (["dew", GAS, "--T", "800"], 1, "no dew point"),
-     (["flash", GAS, "--T", "250", "--P", "20bar", "--kij", "nonsense"], 2, "--kij"), (["table", GAS, "--T", "250"], 2, "both --T and --P"),
+     (["flash", GAS, "--T", "250", "--P", "20bar", "--kij", "nonsense"], 2, "published, estimated, zero"), (["table", GAS, "--T", "250"], 2, "both --T and --P"),
      (["flash", GAS, "--T", "250 to 260 in 1", "--P", "20bar"], 2, "at least 2"), (["envelope", GAS, "--mark", "here"], 2, "--mark"),
      (["flash", "1 methane + rest propane", "--normalize", "--T", "250", "--P", "1e5"], 2, "exclude"), (["components", "show", "unobtainium"], 2, "no component"),
      (["components", "find", "zzzzzz"], 2, "Nothing"), (["flash", GAS, "--T", "250", "--P", "20bar", "--out", "x.doc"], 2, "no format"), (["nonsense"], 2, "No such command")],

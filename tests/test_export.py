@@ -8,7 +8,7 @@ from openpyxl import load_workbook
 
 import sleetfield as sl
 
-GAS = sl.System(["methane", "propane"], eos="PR")
+GAS = sl.System(["methane", "propane"], eos="PR", kij="zero")
 Z = [0.7, 0.3]
 
 
@@ -21,7 +21,7 @@ def test_csv_reads_back(tmp_path):
     path = sl.save(GAS.table(Z, T=[250.0, 260.0], P=[20e5]), tmp_path / "table.csv")
     frame = pd.read_csv(path)
     assert frame["T [K]"].tolist() == [250.0, 260.0]
-    assert frame["vapor_fraction"][0] == GAS.flash(Z, T=250.0, P=20e5).vapor_fraction
+    assert frame["vapor_fraction"][0] == pytest.approx(GAS.flash(Z, T=250.0, P=20e5).vapor_fraction, rel=1e-12)
 
 
 def test_xlsx_has_result_and_notes(tmp_path, envelope):

@@ -9,7 +9,7 @@ from sleetfield.cli.options import _cells, _parts, series
 from sleetfield.results import text
 from sleetfield.units import pretty_heading, pretty_unit
 
-GAS = sl.System(["methane", "propane", "n-heptane"], eos="PR", units="engineering")
+GAS = sl.System(["methane", "propane", "n-heptane"], eos="PR", kij="zero", units="engineering")
 Z = [0.7, 0.2, 0.1]
 
 

@@ -12,24 +12,30 @@ from numpy.typing import NDArray
 from .calculations import envelope as envelopes
 from .calculations import pure as pures
 from .calculations import saturation as saturations
-from .calculations import specifications
+from .calculations import specifications, translations
 from .calculations.stability import feed_stability
 from .components import CASE, USER, Component, databank
+from .components.interactions import published
 from .composition import Composition, mole_fractions
+from .core.constants import R
 from .core.correlations import LiquidDensity
 from .core.correlations.liquid_density import generalized_rackett
 from .core.equilibrium.critical import critical_points
 from .core.equilibrium.stability import UNSTABLE
+from .core.estimates.interaction import from_critical_volumes
 from .core.models.contract import PhaseModel, VolumeModel
 from .core.models.cubic import CubicModel
 from .core.models.ideal_liquid import IdealLiquid
 from .core.models.liquid_and_vapor import LiquidAndVapor
 from .core.models.peng_robinson import PengRobinson
+from .core.models.peng_robinson_1978 import PengRobinson1978
+from .core.models.redlich_kwong import RedlichKwong
 from .core.models.soave_redlich_kwong import SoaveRedlichKwong
 from .errors import CalculationError, InputError, UnknownComponentError
 from .measurements import pure_measurements
 from .results.critical import CriticalPoint, StabilityTest
 from .results.envelope import Envelope
+from .results.interactions import GIVEN, ZERO, Interactions
 from .results.saturation import Saturation, SaturationBatch
 from .results.saturation_curve import SaturationCurve
 from .results.state import DEFAULT_PROPERTIES, State, StateBatch, state_table
@@ -41,11 +47,27 @@ if TYPE_CHECKING:
 
 Array = NDArray[np.float64]
 
+KIJ_RULES = ("published", "estimated", "zero")
+"""What is done about interaction parameters that are not given."""
+
+ESTIMATED = "estimated: Chueh and Prausnitz (1967), from critical volumes"
+
 EQUATIONS_OF_STATE: dict[str, type[CubicModel]] = {
     "PR": PengRobinson,
+    "PR78": PengRobinson1978,
     "SRK": SoaveRedlichKwong,
+    "RK": RedlichKwong,
 }
 """Equations of state by name: a new one is one line here."""
+
+_FAMILY = {"PR": "PR", "PR78": "PR", "SRK": "SRK", "RK": "SRK"}
+"""Whose volume translation an equation takes."""
+
+_KIJ_OF = {"PR": "PR", "PR78": "PR", "SRK": "SRK"}
+"""Whose published interaction parameters an equation takes; none were fitted for the others."""
+
+TRANSLATIONS = ("density", "Peneloux")
+"""Where volume translations come from, besides numbers."""
 
 LIQUIDS = ("ideal",)
 VAPORS = ("ideal",)
@@ -63,12 +85,16 @@ class System:
     ----------
     components : sequence
         Names, CAS numbers, formulas where unambiguous, or `Component` objects.
-    eos : {"PR", "SRK"}, optional
+    eos : {"PR", "PR78", "SRK", "RK"}, optional
         Equation of state.
     liquid, vapor : {"ideal"}, optional
         Instead of ``eos``: an ideal liquid on the databank's vapor pressures, and an ideal-gas vapor.
-    kij : mapping of pairs to float, optional
-        Binary interaction parameters of an equation of state; a pair not given is zero, and a note says so.
+    kij : mapping of pairs to float, or {"published", "estimated", "zero"}, optional
+        Binary interaction parameters of an equation of state. A pair not given is taken from the bank of published ones; where that has
+        none it is zero, and a note says so, or with "estimated" from critical volumes. ``interactions`` shows them.
+    translation : {"density", "Peneloux"} or mapping of names to m3/mol, optional
+        Volume translation of an equation of state: to the databank's liquid density at 298 K (0.7 Tc for gases), or from the Rackett factor; equilibria
+        stay the same.
     units : {"SI", "engineering", "US"}
         The set of units that results are shown in. Numbers passed in are SI all the same.
 
@@ -85,7 +111,7 @@ class System:
     >>> gas = sl.System(["nitrogen", "methane", "propane", "n-heptane"], eos="PR", kij={("nitrogen", "methane"): 0.031})
     >>> state = gas.flash({"methane": 0.70, "propane": 0.20, "n-heptane": "rest"}, T="-20 degC", P="20 bar")
     >>> round(state.vapor_fraction, 4)
-    0.7209
+    0.7282
 
     """
 
@@ -96,7 +122,8 @@ class System:
         eos: str | None = None,
         liquid: str | None = None,
         vapor: str | None = None,
-        kij: Mapping[tuple[str, str], float] | None = None,
+        kij: Mapping[tuple[str, str], float] | str | None = None,
+        translation: Mapping[str, Any] | str | None = None,
         units: str = "SI",
     ) -> None:
         if isinstance(components, str):
@@ -116,20 +143,22 @@ class System:
         self.units = units
         self.molar_mass: Array = np.array([np.nan if c.molar_mass is None else c.molar_mass for c in self.components])
         self.heat_capacities = tuple(c.heat_capacity for c in self.components)
-        self._given_pairs = self._pairs(kij or {})
-        self.kij: Array = np.zeros((len(self), len(self)))
-        for (i, j), value in self._given_pairs.items():
-            self.kij[i, j] = self.kij[j, i] = value
-        self.eos, self.model = self._choose(eos, liquid, vapor, kij)
+        if isinstance(kij, str) and kij not in KIJ_RULES:
+            raise InputError(f"kij is {kij!r}; it is a mapping of pairs to numbers, or one of {', '.join(KIJ_RULES)}.")
+        self.eos = self._equation(eos, liquid, vapor, kij)
+        self._kij_rule = kij if isinstance(kij, str) else "published"
+        self._given_pairs = self._pairs({} if kij is None or isinstance(kij, str) else kij)
+        self.kij = self.interactions.kij
+        self.translation = self._translation(translation)
+        self.model = self._model()
 
     def __len__(self) -> int:
         return len(self.components)
 
     # ---- what it is ----
 
-    def _choose(
-        self, eos: str | None, liquid: str | None, vapor: str | None, kij: Mapping[tuple[str, str], float] | None
-    ) -> tuple[str | None, PhaseModel]:
+    def _equation(self, eos: str | None, liquid: str | None, vapor: str | None, kij: Any) -> str | None:
+        """The equation of state's name; None for an ideal liquid beside an ideal-gas vapor."""
         if (eos is None) == (liquid is None):
             raise InputError(
                 f"Name one model: eos= ({', '.join(EQUATIONS_OF_STATE)}), or liquid= ({', '.join(LIQUIDS)}) with vapor= ({', '.join(VAPORS)})."
@@ -141,14 +170,78 @@ class System:
                 )
             if kij:
                 raise InputError("kij belongs to an equation of state; an ideal liquid has no interaction parameters.")
-            return None, LiquidAndVapor(self._ideal_liquid())
+            return None
         if vapor is not None:
             raise InputError("An equation of state describes the vapor too: leave out vapor=.")
         name = next((n for n in EQUATIONS_OF_STATE if n.lower() == eos.lower()), None)
         if name is None:
             raise InputError(f"There is no equation of state {eos!r}. Equations of state are {', '.join(EQUATIONS_OF_STATE)}.")
-        Tc, Pc, omega = (self._constants(k, name) for k in ("Tc", "Pc", "omega"))
-        return name, EQUATIONS_OF_STATE[name](Tc, Pc, omega, self.kij)
+        return name
+
+    def _model(self) -> PhaseModel:
+        if self.eos is None:
+            return LiquidAndVapor(self._ideal_liquid())
+        Tc, Pc, omega = (self._constants(k, self.eos) for k in ("Tc", "Pc", "omega"))
+        return EQUATIONS_OF_STATE[self.eos](Tc, Pc, omega, self.kij, self.translation)
+
+    def untranslated(self) -> PhaseModel:
+        """The same equation of state with its own volumes."""
+        assert self.eos is not None
+        Tc, Pc, omega = (self._constants(k, self.eos) for k in ("Tc", "Pc", "omega"))
+        return EQUATIONS_OF_STATE[self.eos](Tc, Pc, omega, self.kij)
+
+    def _translation(self, given: Mapping[str, Any] | str | None) -> Array | None:
+        """What is taken off each component's molar volume, m3/mol."""
+        if given is None:
+            return None
+        if self.eos is None:
+            raise InputError("A volume translation belongs to an equation of state; an ideal liquid has its own volumes.")
+        if not isinstance(given, str):
+            values = np.zeros(len(self))
+            for name, value in given.items():
+                values[self.position(name)] = to_si(value, "molar_volume", f"the translation of {name}")
+            return values
+        rule = next((r for r in TRANSLATIONS if r.lower() == given.lower()), None)
+        if rule is None:
+            raise InputError(f"translation is {given!r}; it is a mapping of names to m3/mol, or one of {', '.join(TRANSLATIONS)}.")
+        return translations.from_density(self) if rule == "density" else translations.peneloux(self, _FAMILY[self.eos])
+
+    @cached_property
+    def interactions(self) -> Interactions:
+        """The binary interaction parameters in use, and where each came from: print it, plot it.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> gas = sl.System(["nitrogen", "methane", "n-octane"], eos="PR", kij={("methane", "n-octane"): 0.05})
+        >>> gas.interactions.kij.round(4).tolist()
+        [[0.0, 0.0311, 0.0], [0.0311, 0.0, 0.05], [0.0, 0.05, 0.0]]
+
+        """
+        matrix, sources = np.zeros((len(self), len(self))), {}
+        if self.eos is not None:
+            bank = published(_KIJ_OF[self.eos]) if self._kij_rule != "zero" and self.eos in _KIJ_OF else {}
+            estimates = from_critical_volumes(self._critical_volumes()) if self._kij_rule == "estimated" else None
+            for i in range(len(self)):
+                for j in range(i + 1, len(self)):
+                    pair = frozenset({self.names[i], self.names[j]})
+                    if (i, j) in self._given_pairs:
+                        value, source = self._given_pairs[i, j], GIVEN
+                    elif pair in bank:
+                        value, source = bank[pair]
+                    elif estimates is not None:
+                        value, source = float(estimates[i, j]), ESTIMATED
+                    else:
+                        value, source = 0.0, "zero, as asked for" if self._kij_rule == "zero" else ZERO
+                    matrix[i, j] = matrix[j, i] = value
+                    sources[i, j] = source
+        return Interactions(self, matrix, sources)
+
+    def _critical_volumes(self) -> Array:
+        """Critical volumes; where one is not known, from Tc, Pc and omega (Lee and Kesler, 1975)."""
+        Tc, Pc, omega = (self._constants(k, "an estimated kij") for k in ("Tc", "Pc", "omega"))
+        known = np.array([np.nan if c.Vc is None else c.Vc for c in self.components])
+        return np.where(np.isnan(known), (0.2905 - 0.085 * omega) * R * Tc / Pc, known)
 
     def _constants(self, key: str, needed_for: str) -> Array:
         return np.array([c.constant(key, needed_for) for c in self.components])
@@ -215,7 +308,7 @@ class System:
 
     def to_dict(self) -> dict[str, Any]:
         """Components, model and parameters as plain values."""
-        pairs = {f"{self.names[i]} / {self.names[j]}": v for (i, j), v in self._given_pairs.items()}
+        pairs = {f"{self.names[i]} / {self.names[j]}": float(self.kij[i, j]) for i, j in self.interactions.sources}
         return {"components": list(self.names), "model": self.model_title, "kij": pairs}
 
     # ---- what there is to say about it ----
@@ -225,12 +318,16 @@ class System:
         """What holds for every result of this system."""
         notes = []
         if self.eos is not None:
+            sources = self.interactions.sources
             zero = [
-                f"{self.names[i]} - {self.names[j]}"
-                for i in range(len(self))
-                for j in range(i + 1, len(self))
-                if (i, j) not in self._given_pairs
+                f"{self.names[i]} - {self.names[j]}" for (i, j), source in sources.items() if source.startswith(("none", "zero"))
             ]
+            count = sum(1 for source in sources.values() if source == ESTIMATED)
+            if count:
+                are = "s are" if count > 1 else " is"
+                notes.append(
+                    f"The interaction parameter{are} estimated from critical volumes for {count} pair{'s' if count > 1 else ''}."
+                )
             if zero:
                 which = ", ".join(zero[:4]) + (f" and {len(zero) - 4} more" if len(zero) > 4 else "")
                 are = "parameters are" if len(zero) > 1 else "parameter is"
@@ -240,6 +337,10 @@ class System:
             guessed = [c.name for c in self.components if c.liquid_density is None]
             if guessed:
                 notes.append(f"The liquid volume of {', '.join(guessed)} is from the generalized Rackett equation.")
+        if self.translation is not None:
+            plain = [n for n, c in zip(self.names, self.translation, strict=True) if c == 0.0]
+            without = f", not those of {', '.join(plain)}" if plain else ""
+            notes.append(f"Volumes are translated{without}; equilibria are the same without.")
         notes += self._origin_notes()
         lacking = [c.name for c in self.components if c.heat_capacity is None]
         if lacking:
@@ -388,7 +489,7 @@ class System:
         >>> import sleetfield as sl
         >>> gas = sl.System(["propane", "n-butane"], eos="PR")
         >>> round(gas.bubble([0.5, 0.5], T=300.0).P / 1e5, 2)
-        6.06
+        6.11
 
         """
         return self._saturation("bubble", z, T, P, basis)
@@ -403,7 +504,7 @@ class System:
         >>> import sleetfield as sl
         >>> gas = sl.System(["propane", "n-butane"], eos="PR")
         >>> round(gas.dew([0.5, 0.5], T=300.0).P / 1e5, 2)
-        4.15
+        4.17
 
         """
         return self._saturation("dew", z, T, P, basis)
@@ -550,7 +651,7 @@ class System:
         >>> import sleetfield as sl
         >>> env = sl.System(["methane", "propane"], eos="PR").envelope([0.7, 0.3])
         >>> env.closed, round(env.cricondentherm.T, 1)
-        (True, 302.2)
+        (True, 302.0)
 
         """
         _, batch, shape = self._conditions(z, basis)

@@ -10,6 +10,8 @@ from sleetfield.core.correlations.vapor_pressure import Antoine
 from sleetfield.core.models.ideal_liquid import IdealLiquid
 from sleetfield.core.models.liquid_and_vapor import LiquidAndVapor
 from sleetfield.core.models.peng_robinson import PengRobinson
+from sleetfield.core.models.peng_robinson_1978 import PengRobinson1978
+from sleetfield.core.models.redlich_kwong import RedlichKwong
 from sleetfield.core.models.soave_redlich_kwong import SoaveRedlichKwong
 
 # nitrogen, methane, propane, n-butane, n-heptane, water-like
@@ -41,7 +43,19 @@ def raoult():
     return LiquidAndVapor(liquid)
 
 
-MODELS = {"PR": lambda: cubic(PengRobinson), "SRK": lambda: cubic(SoaveRedlichKwong), "ideal": raoult}
+def translated():
+    """Peng and Robinson's equation with volumes translated."""
+    return PengRobinson(TC, PC, OMEGA, KIJ, np.array([4.1, -3.0, 2.2, 5.0, 8.0, -6.0]) * 1e-6)
+
+
+MODELS = {
+    "PR": lambda: cubic(PengRobinson),
+    "SRK": lambda: cubic(SoaveRedlichKwong),
+    "PR78": lambda: cubic(PengRobinson1978),
+    "RK": lambda: cubic(RedlichKwong),
+    "PR translated": translated,
+    "ideal": raoult,
+}
 
 
 @pytest.fixture(params=list(MODELS))

@@ -7,7 +7,7 @@ from typing import Any
 import typer
 from typer.core import TyperGroup
 
-from . import components, critical, demo, envelope, fit, flash, heavy_ends, saturation, saturation_curve, table
+from . import components, critical, demo, envelope, fit, flash, heavy_ends, interactions, saturation, saturation_curve, table
 from .options import version
 
 
@@ -35,6 +35,7 @@ app.command("fit", epilog=fit.EXAMPLE)(fit.fit)
 app.command("cut", epilog=heavy_ends.CUT_EXAMPLE)(heavy_ends.cut)
 app.command("plus", epilog=heavy_ends.PLUS_EXAMPLE)(heavy_ends.plus)
 app.command("saturation", epilog=saturation_curve.EXAMPLE)(saturation_curve.saturation)
+app.command("interactions", epilog=interactions.EXAMPLE)(interactions.interactions)
 app.command("flash", epilog=flash.EXAMPLE)(flash.flash)
 app.command("bubble", epilog=saturation.BUBBLE_EXAMPLE)(saturation.bubble)
 app.command("dew", epilog=saturation.DEW_EXAMPLE)(saturation.dew)

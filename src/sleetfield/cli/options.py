@@ -84,11 +84,18 @@ def version(
 class Given:
     """The options that every command on a mixture takes."""
 
-    eos: Annotated[str | None, typer.Option("--eos", help="Equation of state: PR or SRK.")] = None
+    eos: Annotated[str | None, typer.Option("--eos", help="Equation of state: PR, PR78, SRK or RK.")] = None
     liquid: Annotated[str | None, typer.Option("--liquid", help="Liquid model instead of an equation of state: ideal.")] = None
     vapor: Annotated[str | None, typer.Option("--vapor", help="Vapor model beside --liquid: ideal.")] = None
     kij: Annotated[
-        list[str] | None, typer.Option("--kij", help="Interaction parameter, such as 'nitrogen / methane = 0.031'. Repeatable.")
+        list[str] | None,
+        typer.Option(
+            "--kij",
+            help="Interaction parameter, such as 'nitrogen / methane = 0.031', repeatable; or for all: published, estimated, zero.",
+        ),
+    ] = None
+    translation: Annotated[
+        str | None, typer.Option("--translation", help="Volume translation of an equation of state: density or Peneloux.")
     ] = None
     basis: Annotated[Basis, typer.Option("--basis", help="Whether fractions are by mole or mass.", case_sensitive=False)] = (
         Basis.MOLE
@@ -113,8 +120,11 @@ class Given:
                 raise InputError("--normalize and 'rest' exclude each other: with a rest the fractions sum to 1 already.")
             z = dict(composition.normalize({k: float(v) for k, v in z.items()}))
         eos = "PR" if self.eos is None and self.liquid is None else self.eos
-        pairs = dict(_pair(entry) for entry in self.kij or [])
-        return System(list(z), eos=eos, liquid=self.liquid, vapor=self.vapor, kij=pairs or None, units=self.units.value), dict(z)
+        rule = len(self.kij or []) == 1 and "=" not in (self.kij or [""])[0]
+        kij: Any = (self.kij or [""])[0] if rule else dict(_pair(entry) for entry in self.kij or []) or None
+        return System(
+            list(z), eos=eos, liquid=self.liquid, vapor=self.vapor, kij=kij, translation=self.translation, units=self.units.value
+        ), dict(z)
 
 
 def on_mixture(work: Callable[..., Any]) -> Callable[..., None]:

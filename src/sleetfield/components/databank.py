@@ -221,6 +221,16 @@ def read_table(name: str) -> list[dict[str, str]]:
 
 
 @functools.cache
+def _sources() -> dict[str, dict[str, Any]]:
+    return tomllib.loads(_text("sources.toml"))
+
+
+def source_text(key: str) -> str:
+    """What a key of the shipped files' sources stands for."""
+    return str(_sources()[key]["text"])
+
+
+@functools.cache
 def shipped() -> Shipped:
     """The shipped records."""
     return Shipped()
@@ -235,10 +245,6 @@ class Shipped(Mapping[str, Record]):
         }
         for identity in self.identities.values():
             del identity["name"]
-
-    @functools.cached_property
-    def _sources(self) -> dict[str, dict[str, Any]]:
-        return tomllib.loads(_text("sources.toml"))
 
     @functools.cached_property
     def _lines(self) -> dict[str, list[tuple[str, str]]]:
@@ -262,7 +268,7 @@ class Shipped(Mapping[str, Record]):
             else:
                 quantity = cells[0]
                 values[quantity] = float(cells[1])
-            sources[quantity] = self._sources[source]["text"]
+            sources[quantity] = source_text(source)
         return Record(name, self.identities[name], values, sources)
 
     def __iter__(self) -> Iterator[str]:

@@ -44,16 +44,21 @@ def critical_points(model: PhaseModel, z: Array) -> list[CriticalPoint]:
         points: list[CriticalPoint] = []
         for i in crossings:
             weight = form[i] / (form[i] - form[i + 1]) if form[i] != form[i + 1] else 0.5
-            point = refine(model, n, T[i] + weight * (T[i + 1] - T[i]), V[i] + weight * (V[i + 1] - V[i]))
+            own = V[i] + weight * (V[i + 1] - V[i])
+            point = refine(model, n, T[i] + weight * (T[i + 1] - T[i]), own - float(model.volume_shift(n[None])[0]))
             if point is not None and not any(abs(point.T / p.T - 1.0) < 1e-7 and abs(point.V / p.V - 1.0) < 1e-6 for p in points):
                 points.append(point)
     return sorted(points, key=lambda p: -p.T)
 
 
 def refine(model: VolumeModel, z: Array, T: float, V: float) -> CriticalPoint | None:
-    """Newton's method on both conditions in ln T and ln V, from a point nearby; None where it doesn't get there."""
+    """Newton's method on both conditions in ln T and ln V, from a point nearby; None where it doesn't get there.
+
+    ``V`` and the answer's volume are those that the model states, not its own untranslated ones.
+    """
     n = np.maximum(z, ABSENT)
-    u = np.log([T, V])
+    shift = float(model.volume_shift(n[None])[0])
+    u = np.log([T, V + shift])
     h = 1e-6
     with np.errstate(all="ignore"):
         for _ in range(40):
@@ -75,7 +80,7 @@ def refine(model: VolumeModel, z: Array, T: float, V: float) -> CriticalPoint | 
                 return None
         T, V = np.exp(u)
         P = float(model.pressure(np.array([T]), np.array([V]), n[None])[0])
-    return CriticalPoint(float(T), P, float(V)) if P > 0.0 else None
+    return CriticalPoint(float(T), P, float(V) - shift) if P > 0.0 else None
 
 
 def _matrix(model: VolumeModel, T: Array, V: Array, n: Array) -> Array:

@@ -90,10 +90,13 @@ class Line:
         """T and P along a cubic spline through the points, in logarithms against the length of the line; for drawing."""
         from scipy.interpolate import CubicSpline
 
-        if len(self.T) < 4:
-            return self.T, self.P
         knots = np.stack([np.log(self.T), np.log(self.P)], axis=1)
-        length = np.concatenate([[0.0], np.cumsum(np.hypot(10.0 * np.diff(knots[:, 0]), np.diff(knots[:, 1])))])
+        steps = np.hypot(10.0 * np.diff(knots[:, 0]), np.diff(knots[:, 1]))
+        # where the steps shrink to nothing, the line has ended
+        apart = np.concatenate([[True], steps > 1e-9])
+        if apart.sum() < 4:
+            return self.T, self.P
+        knots, length = knots[apart], np.concatenate([[0.0], np.cumsum(steps[apart[1:]])])
         fine = np.interp(np.arange((len(length) - 1) * per_step + 1) / per_step, np.arange(len(length)), length)
         values = np.exp(CubicSpline(length, knots)(fine))
         return values[:, 0], values[:, 1]

@@ -113,6 +113,8 @@ class PhaseModel(ABC):
 class VolumeModel(PhaseModel):
     """A phase model that is one equation of state, explicit in T, V and mole numbers.
 
+    V here is the equation's own volume; what it states as the volume of a phase is that less `volume_shift`.
+
     Both methods must accept complex ``n`` (and be analytic in it), which gives exact directional derivatives.
     """
 
@@ -123,6 +125,10 @@ class VolumeModel(PhaseModel):
     @abstractmethod
     def pressure(self, T: Array, V: Array, n: Array) -> Array:
         """P ``(N,)`` for volume ``V`` (m3) holding ``n`` (mol)."""
+
+    @abstractmethod
+    def volume_shift(self, x: Array) -> Array:
+        """What is taken off the equation's own molar volume ``(N,)``, m3/mol."""
 
     @abstractmethod
     def covolume(self, x: Array) -> Array:

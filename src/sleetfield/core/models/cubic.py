@@ -7,6 +7,9 @@ and in terms of A = aP/(RT)², B = bP/RT, with Aᵢ = ∂(n²A)/n∂nᵢ, rᵢ =
 
     ln φᵢ = rᵢ(Z - 1) - ln(Z - B) - I (Aᵢ - A rᵢ),      Σ xᵢ ln φᵢ = g = Z - 1 - ln(Z - B) - A I,    ∂g/∂Z = 0.
 
+With a volume translation cᵢ (Péneloux, Rauzy and Fréze, Fluid Phase Equilib. 8 (1982) 7-23) the volume is V - Σ xᵢcᵢ and ln φᵢ becomes
+ln φᵢ - cᵢP/RT, which is the same for every phase, so that equilibria stay and densities mend.
+
 References: Soave, Chem. Eng. Sci. 27 (1972) 1197-1203; Peng and Robinson, Ind. Eng. Chem. Fundam. 15 (1976) 59-64; the
 derivative structure after Michelsen and Mollerup, Thermodynamic Models: Fundamentals and Computational Aspects, 2nd ed. (2007), ch. 3.
 """
@@ -36,6 +39,8 @@ class CubicModel(VolumeModel):
         Critical temperature, K; critical pressure, Pa; acentric factor.
     kij : (C, C)
         Symmetric binary interaction parameters, zero on the diagonal.
+    translation : (C,), optional
+        What is taken off each component's molar volume, m3/mol.
 
     """
 
@@ -46,8 +51,8 @@ class CubicModel(VolumeModel):
     critical_volume_ratio: ClassVar[float]
     """V_c/b of a pure component by this equation."""
 
-    def __init__(self, Tc: Array, Pc: Array, omega: Array, kij: Array) -> None:
-        self.Tc, self.Pc, self.omega, self.kij = Tc, Pc, omega, kij
+    def __init__(self, Tc: Array, Pc: Array, omega: Array, kij: Array, translation: Array | None = None) -> None:
+        self.Tc, self.Pc, self.omega, self.kij, self.translation = Tc, Pc, omega, kij, translation
         self.n_components = len(Tc)
         self.b = self.omega_b * R * Tc / Pc
         self.root_ac = np.sqrt(self.omega_a) * R * Tc / np.sqrt(Pc)
@@ -76,7 +81,11 @@ class CubicModel(VolumeModel):
 
     def select(self, components: Sequence[int]) -> Self:
         i = np.asarray(components)
-        return type(self)(self.Tc[i], self.Pc[i], self.omega[i], self.kij[np.ix_(i, i)])
+        translation = None if self.translation is None else self.translation[i]
+        return type(self)(self.Tc[i], self.Pc[i], self.omega[i], self.kij[np.ix_(i, i)], translation)
+
+    def volume_shift(self, x: Array) -> Array:
+        return np.zeros(len(x)) if self.translation is None else np.asarray(x @ self.translation)
 
     def root_a(self, T: Array) -> tuple[Array, Array, Array]:
         """√aᵢ and its first two temperature derivatives, ``(N, C)``."""
@@ -153,6 +162,11 @@ class BoundCubic(BoundModel):
         result: Array = np.log((Z + d1 * B) / (Z + d2 * B)) / ((d1 - d2) * B)
         return result
 
+    def _shift(self) -> Array:
+        """cᵢP/RT ``(C, N)``."""
+        assert self.model.translation is not None
+        return np.asarray(self.model.translation[:, None] * (self.P / (R * self.T)))
+
     def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
         A, B, half = self._mixture(x)
         Z = self._Z(A, B, kind)
@@ -160,12 +174,15 @@ class BoundCubic(BoundModel):
         half *= -2.0 * integral
         half += ((Z - 1.0 + A * integral) / B) * self._Bi
         half -= np.log(Z - B)
+        if self.model.translation is not None:
+            half -= self._shift()
         return half.T
 
     def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
         A, B, _ = self._mixture(x)
         Z = self._Z(A, B, kind)
-        return Z, np.where(self.model.critical_volume_ratio * B < Z, VAPOR, LIQUID).astype(np.int8)
+        kinds = np.where(self.model.critical_volume_ratio * B < Z, VAPOR, LIQUID).astype(np.int8)
+        return Z - self.model.volume_shift(x) * self.P / (R * self.T), kinds
 
     def _Z(self, A: Array, B: Array, kind: Kind) -> Array:
         """The root of the cubic that ``kind`` asks for: closed form, then Newton polish where it improves."""
@@ -310,4 +327,12 @@ class BoundCubic(BoundModel):
             dn += (integral[:, None] * Ai)[:, :, None]
             return np.asarray(dn)
 
-        return Evaluation(ln_phi, dT, dP, g_TT, Z, by_mole_numbers)
+        plain = Evaluation(ln_phi, dT, dP, g_TT, Z, by_mole_numbers)
+        return plain if model.translation is None else self._translated(plain, x)
+
+    def _translated(self, e: Evaluation, x: Array) -> Evaluation:
+        shift, T, P = self._shift().T, self.T[:, None], self.P[:, None]
+        mean = (x * shift).sum(axis=-1)
+        return Evaluation(
+            e.ln_phi - shift, e.dT + shift / T, e.dP - shift / P, e.g_TT - 2.0 * mean / self.T**2, e.Z - mean, e.compute_dn
+        )

@@ -1,0 +1,76 @@
+"""The interaction parameters that a system uses, and where each came from."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .base import Result
+
+if TYPE_CHECKING:
+    import pandas as pd
+    from matplotlib.axes import Axes
+
+    from ..system import System
+
+Array = NDArray[np.float64]
+
+ZERO = "none known: taken as zero"
+GIVEN = "given in code"
+
+
+@dataclass(frozen=True, eq=False)
+class Interactions(Result):
+    """Binary interaction parameters kᵢⱼ.
+
+    Attributes
+    ----------
+    kij : (C, C)
+        Symmetric, zero on the diagonal.
+    sources : dict
+        Where each came from, by pair of positions ``(i, j)``, ``i < j``.
+    """
+
+    system: System
+    kij: Array
+    sources: dict[tuple[int, int], str]
+
+    def title(self, units: str | None = None) -> str:
+        """Of which system."""
+        return f"Interaction parameters of {self.system.title}"
+
+    def to_frame(self, units: str | None = None) -> pd.DataFrame:
+        """One row for each pair: its components, kij and the source."""
+        import pandas as pd
+
+        names = self.system.names
+        rows = [(names[i], names[j], float(self.kij[i, j]), source) for (i, j), source in sorted(self.sources.items())]
+        return pd.DataFrame(rows, columns=["first", "second", "kij", "source"])
+
+    def summary_frame(self, units: str | None = None) -> pd.DataFrame:
+        """The matrix."""
+        import pandas as pd
+
+        return pd.DataFrame(self.kij, index=list(self.system.names), columns=list(self.system.names))
+
+    @property
+    def notes(self) -> list[str]:
+        """How many pairs come from where."""
+        counts: dict[str, int] = {}
+        for source in self.sources.values():
+            counts[source] = counts.get(source, 0) + 1
+        return [f"{n} pair{'s' if n > 1 else ''}: {source}." for source, n in counts.items()]
+
+    def plot(self, ax: Axes | None = None, *, units: str | None = None) -> Axes:
+        """The matrix as a map, with the numbers in it; pairs taken as zero for want of a number are hatched."""
+        from ..diagrams.interactions import draw_interactions
+
+        unknown = {pair for pair, source in self.sources.items() if source == ZERO}
+        return draw_interactions(ax, self.kij, self.system.names, unknown, f"Interaction parameters of {self.system.title}")
+
+    def to_dict(self) -> dict[str, Any]:
+        """Everything as plain values."""
+        return {"result": "interactions", "system": self.system.to_dict(), "pairs": self.to_frame().to_dict(orient="records")}

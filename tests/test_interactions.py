@@ -1,0 +1,71 @@
+"""Interaction parameters: published, given, estimated, zero; and what they do."""
+
+import numpy as np
+import pytest
+
+import sleetfield as sl
+from sleetfield.components.databank import read_table
+
+NAMES = ["nitrogen", "carbon dioxide", "methane", "n-octane"]
+
+
+def test_where_each_comes_from():
+    system = sl.System(NAMES, eos="SRK", kij={("methane", "n-octane"): 0.05})
+    found = system.interactions
+    frame = found.to_frame().set_index(["first", "second"])
+    assert frame.loc[("nitrogen", "methane"), "kij"] == 0.0278
+    assert "Knapp" in frame.loc[("nitrogen", "methane"), "source"]
+    assert frame.loc[("methane", "n-octane"), "source"] == "given in code"
+    assert frame.loc[("nitrogen", "n-octane"), "kij"] == 0.0
+    assert sum("2 pairs" in note and "octane" in note for note in system.notes) == 1
+    np.testing.assert_array_equal(system.kij, system.kij.T)
+
+
+def test_rules():
+    zero, published, estimated = (sl.System(NAMES, eos="PR", kij=rule) for rule in ("zero", "published", "estimated"))
+    assert not zero.kij.any()
+    assert published.kij[0, 2] == estimated.kij[0, 2] == 0.0311
+    # methane and n-octane: 1 - 8 √(VV')/(V^(1/3) + V'^(1/3))³ with 98.6 and 486 cm3/mol
+    v = np.array([98.6, 486.0])
+    expected = 1.0 - 8.0 * np.sqrt(v.prod()) / np.cbrt(v).sum() ** 3
+    assert estimated.kij[2, 3] == pytest.approx(expected, abs=1e-3)
+    assert any("estimated from critical volumes" in note for note in estimated.notes)
+    with pytest.raises(sl.InputError, match="published, estimated, zero"):
+        sl.System(NAMES, eos="PR", kij="magic")
+    with pytest.raises(sl.InputError, match="ideal liquid"):
+        sl.System(NAMES, liquid="ideal", kij="estimated")
+
+
+def test_the_bank_is_sound():
+    rows = read_table("kij.csv")
+    by_equation = {}
+    for r in rows:
+        for name in (r["first"], r["second"]):
+            assert sl.databank().find(name).name == name
+        by_equation.setdefault(frozenset({r["first"], r["second"]}), {})[r["equation"]] = float(r["kij"])
+    assert len(by_equation) > 45
+    for pair, values in by_equation.items():
+        assert len(pair) == 2
+        assert abs(values["PR"] - values["SRK"]) < 0.025, f"the two equations need nearly the same parameter: {pair}"
+    assert len(rows) == sum(len(v) for v in by_equation.values())
+
+
+@pytest.mark.parametrize("eos", ["PR", "SRK"])
+def test_carbon_dioxide_and_ethane_have_their_azeotrope(eos):
+    """Fredenslund and Mollerup, J. Chem. Soc. Faraday Trans. I 70 (1974) 1653-1660: at 250 K near 0.67 carbon dioxide and 21.5 bar."""
+    x = np.linspace(0.4, 0.95, 111)
+    z = np.stack([x, 1.0 - x], axis=1)
+    P = sl.System(["carbon dioxide", "ethane"], eos=eos).bubble(z, T=250.0).P
+    best = int(P.argmax())
+    assert x[best] == pytest.approx(0.67, abs=0.03)
+    assert P[best] == pytest.approx(21.5e5, rel=0.02)
+    without = sl.System(["carbon dioxide", "ethane"], eos=eos, kij="zero").bubble(z, T=250.0).P
+    assert without.max() < 0.93 * P[best]
+
+
+def test_figure_and_files(tmp_path):
+    found = sl.System(NAMES, eos="PR").interactions
+    assert sl.save(found, tmp_path / "kij.png").stat().st_size > 10_000
+    assert "Knapp" in sl.save(found, tmp_path / "kij.csv").read_text()
+    assert "0.0311" in str(found)
+    assert found.to_dict()["pairs"][0]["first"] == "nitrogen"
