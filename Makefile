@@ -9,7 +9,7 @@ demo: $(VENV)/.installed
 	$(BIN)/sleetfield demo --folder marlwick-demo --overwrite
 
 test: $(VENV)/.installed-dev
-	$(BIN)/python -m pytest
+	$(BIN)/python -m pytest -n auto
 
 check: $(VENV)/.installed-dev
 	$(BIN)/ruff check .

@@ -36,10 +36,13 @@ TERMINAL = {
     "dew": ["dew", LEAN, "--eos", "SRK", "--P", "10bar to 60bar in 6"],
     "components": ["components", "find", "butanol"],
     "component": ["components", "show", "acetone"],
-    "interactions-table": ["interactions", KIJ, "--eos", "PR", "--out", "interactions.png"],
+    "interactions": ["interactions", KIJ, "--eos", "PR", "--out", "interactions.png"],
     "demo": ["demo", "--folder", "marlwick-demo"],
     "saturation-table": ["saturation", "propane", "--eos", "PR", "--out", "saturation.png"],
 }
+
+FIGURE_ALONE = ("interactions",)
+"""Commands of which the figure is shown, not the terminal."""
 
 FIGURES = {
     "marlwick-demo/envelope.png": "envelope.png",
@@ -59,7 +62,7 @@ def main() -> None:
         folder = Path(name)
         for shot, arguments in TERMINAL.items():
             done = subprocess.run([PROGRAM, *arguments], capture_output=True, text=True, cwd=folder, check=True)
-            if chromium is None:
+            if chromium is None or shot in FIGURE_ALONE:
                 continue
             rules = [len(line.rstrip()) for line in done.stdout.splitlines() if "─" in line]
             console = Console(record=True, width=max([118, *rules]) if shot == "component" else 118, file=io.StringIO())

@@ -294,7 +294,7 @@ def test_wrong_components(arguments, error, message):
 
 @pytest.mark.parametrize(
     ("options", "message"),
-    [({}, "Name one model"), ({"eos": "PR", "liquid": "ideal"}, "Name one model"), ({"eos": "XYZ"}, "PR, SRK"), ({"liquid": "magic"}, "no liquid"),
+    [({}, "Name one model"), ({"eos": "PR", "liquid": "ideal"}, "Name one model"), ({"eos": "XYZ"}, "PR, PR78, SRK, RK"), ({"liquid": "magic"}, "no liquid"),
      ({"eos": "PR", "vapor": "ideal"}, "vapor too"), ({"liquid": "ideal", "kij": {("methane", "propane"): 0.1}}, "equation of state"),
      ({"eos": "PR", "kij": {("methane", "methane"): 0.1}}, "one component twice"), ({"eos": "PR", "kij": {"methane": 0.1}}, "pairs"),
      ({"eos": "PR", "kij": {("methane", "propane"): float("nan")}}, "finite"),
@@ -336,3 +336,19 @@ def test_a_thousand_random_flashes():
             np.testing.assert_allclose(
                 np.nansum(states.fractions[:, :, None] * states.of_phases("composition"), axis=1), z, atol=1e-12
             )
+
+
+def test_a_large_batch_is_the_same_in_blocks_and_in_processes():
+    from concurrent.futures import ProcessPoolExecutor, ThreadPoolExecutor
+
+    rng = np.random.default_rng(9)
+    z = rng.dirichlet(np.ones(4), size=9000)
+    T, P = rng.uniform(200.0, 400.0, 9000), 10 ** rng.uniform(5.0, 7.0, 9000)
+    whole = GAS.flash(z, T=T, P=P)
+    part = GAS.flash(z[4096:8192], T=T[4096:8192], P=P[4096:8192])
+    np.testing.assert_array_equal(whole.vapor_fraction[4096:8192], part.vapor_fraction)
+    for kind in (ThreadPoolExecutor, ProcessPoolExecutor):
+        with kind(2) as executor:
+            other = GAS.flash(z, T=T, P=P, executor=executor)
+        np.testing.assert_array_equal(whole.vapor_fraction, other.vapor_fraction)
+        np.testing.assert_array_equal(whole.H, other.H)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from concurrent.futures import Executor
 from functools import cached_property
 from typing import TYPE_CHECKING, Any
 
@@ -415,6 +416,7 @@ class System:
         vapor_fraction: Any = None,
         flow: Any = None,
         basis: str = "mole",
+        executor: Executor | None = None,
     ) -> Any:
         """Phases at equilibrium at two given quantities, one of them temperature or pressure, with stability analysis.
 
@@ -434,6 +436,8 @@ class System:
             Feed flow (mol/s, or text such as "120 kmol/h"), if phase flows are wanted.
         basis : {"mole", "mass"}
             What the fractions are.
+        executor : concurrent.futures.Executor, optional
+            Where a large batch at T and P is worked on, in blocks: a ``ProcessPoolExecutor``, say, or a cluster's; one block after another by default.
 
         Returns
         -------
@@ -463,7 +467,7 @@ class System:
         if flow is not None:
             given["flow"] = flow
         values, batch, shape = self._conditions(z, basis, **given)
-        T_found, P_found, result = specifications.solve(self, {k: v for k, v in values.items() if k != "flow"}, batch)
+        T_found, P_found, result = specifications.solve(self, {k: v for k, v in values.items() if k != "flow"}, batch, executor)
         states = StateBatch(self, T_found, P_found, batch, values.get("flow"), result, shape)
         if shape:
             return states

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from concurrent.futures import Executor
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -60,7 +61,7 @@ def possible(name: str, value: Array) -> NDArray[np.bool_]:
     return np.asarray((value > 0.0) | (name not in RULES))
 
 
-def solve(system: System, given: dict[str, Array], z: Array) -> tuple[Array, Array, FlashResult]:
+def solve(system: System, given: dict[str, Array], z: Array, executor: Executor | None = None) -> tuple[Array, Array, FlashResult]:
     """T, P and the phases of states of which two quantities are given.
 
     Raises
@@ -69,7 +70,7 @@ def solve(system: System, given: dict[str, Array], z: Array) -> tuple[Array, Arr
         If an enthalpy, entropy or internal energy is given and a component lacks a heat capacity, or a density and a molar mass is lacking.
     """
     if set(given) == {"T", "P"}:
-        return given["T"], given["P"], flash(system.model, given["T"], given["P"], z)
+        return given["T"], given["P"], flash(system.model, given["T"], given["P"], z, executor)
     known = "T" if "T" in given else "P"
     (name,) = set(given) - {known}
     _require(system, name, z)

@@ -7,15 +7,19 @@ on top of ideal-gas values that are zero at 298.15 K and 1 bar for each pure com
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from .arrays import ABSENT, Array, Kinds
+from .blocks import in_blocks
 from .constants import P_REFERENCE, T_REFERENCE, R
 from .correlations import HeatCapacity
 from .models.contract import PhaseModel
+
+_BLOCK = 4096
 
 
 @dataclass(frozen=True)
@@ -34,6 +38,12 @@ def phase_properties(
     model: PhaseModel, heat_capacities: Sequence[HeatCapacity | None], T: Array, P: Array, x: Array, kinds: Kinds
 ) -> PhaseProperties:
     """Properties of phases ``x (N, C)`` of the given kinds at ``T``, ``P`` ``(N,)``."""
+    return in_blocks(functools.partial(_block, model, heat_capacities), (T, P, x, kinds), _BLOCK)
+
+
+def _block(
+    model: PhaseModel, heat_capacities: Sequence[HeatCapacity | None], T: Array, P: Array, x: Array, kinds: Kinds
+) -> PhaseProperties:
     with np.errstate(all="ignore"):
         e = model.at(T, P).evaluate(np.maximum(x, ABSENT), kinds)
         H_ideal, S_ideal, Cp_ideal = _ideal_gas(heat_capacities, T, P, x)

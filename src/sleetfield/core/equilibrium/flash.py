@@ -8,6 +8,8 @@ is tested at the end against a further phase.
 
 from __future__ import annotations
 
+import functools
+from concurrent.futures import Executor
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -15,6 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Index, Kinds, component_major, rows
+from ..blocks import in_blocks
 from ..models.contract import LIQUID, STABLE, VAPOR, BoundModel, PhaseModel
 from .rachford_rice import Split, brackets, split
 from .stability import UNSTABLE, descent_step, pure_starts, stability, wilson_starts
@@ -70,12 +73,9 @@ class FlashResult:
         return self.tm >= UNSTABLE
 
 
-def flash(model: PhaseModel, T: Array, P: Array, z: Array) -> FlashResult:
+def flash(model: PhaseModel, T: Array, P: Array, z: Array, executor: Executor | None = None) -> FlashResult:
     """Equilibrium of feeds ``z (N, C)`` at ``T (N,)``, ``P (N,)``; in blocks that stay in the cache."""
-    blocks = [_flash_block(model, T[i : i + _BLOCK], P[i : i + _BLOCK], z[i : i + _BLOCK]) for i in range(0, len(T), _BLOCK)]
-    if len(blocks) == 1:
-        return blocks[0]
-    return FlashResult(*(np.concatenate([getattr(b, f) for b in blocks]) for f in FlashResult.__dataclass_fields__))
+    return in_blocks(functools.partial(_flash_block, model), (T, P, z), _BLOCK, executor)
 
 
 def _flash_block(model: PhaseModel, T: Array, P: Array, feed: Array) -> FlashResult:

@@ -10,12 +10,14 @@ started from rough saturation pressures, by successive substitution and then New
 
 from __future__ import annotations
 
+import functools
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Index, component_major, normalized, rows
+from ..blocks import in_blocks
 from ..models.contract import LIQUID, VAPOR, BoundModel, Evaluation, Kind, PhaseModel, VolumeModel
 from .stability import pure_starts, stability
 
@@ -76,13 +78,12 @@ def dew_at_P(model: PhaseModel, P: Array, z: Array) -> SaturationResult:
 
 
 def _in_blocks(model: PhaseModel, given: Array, z: Array, feed_kind: np.int8, unknown: str) -> SaturationResult:
-    feed = component_major(np.maximum(z, ABSENT))
-    parts = []
-    for i in range(0, len(z), _BLOCK):
-        with np.errstate(all="ignore"):
-            problem = _Problem(model, given[i : i + _BLOCK], feed[i : i + _BLOCK], feed_kind, unknown)
-            parts.append(problem.solve())
-    return SaturationResult(*(np.concatenate([getattr(p, f) for p in parts]) for f in SaturationResult.__dataclass_fields__))
+    return in_blocks(functools.partial(_block, model, feed_kind, unknown), (given, z), _BLOCK)
+
+
+def _block(model: PhaseModel, feed_kind: np.int8, unknown: str, given: Array, z: Array) -> SaturationResult:
+    with np.errstate(all="ignore"):
+        return _Problem(model, given, component_major(np.maximum(z, ABSENT)), feed_kind, unknown).solve()
 
 
 class _Problem:
