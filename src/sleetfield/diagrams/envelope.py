@@ -28,11 +28,14 @@ def draw_envelope(
     """Draw lines (kind, label, T, P) and marks (kind, label, T, P), all in SI, in a set of units."""
     ax = ax if ax is not None else new_axes()
     named: set[str] = set()
+    labelled = 0
     for kind, label, T, P in lines:
         t, p = from_si(T, "temperature", units), from_si(P, "pressure", units)
         ax.plot(t, p, **LINES[kind])
         if kind == "quality":
-            _on_line(ax, t, p, label, LINES[kind]["color"], 0.22)
+            # neighbors run close together: each label further along its line than the one before
+            _on_line(ax, t, p, label, LINES[kind]["color"], 0.12 + 0.1 * (labelled % 4))
+            labelled += 1
         elif kind not in named:
             named.add(kind)
             _on_line(ax, t, p, f"{kind} line", LINES[kind]["color"], 0.4)
