@@ -184,6 +184,11 @@ def test_components_of_ones_own(tmp_path):
     )
     assert re.search(r"\(Tc\)\s+514\s+K\s+case", here("components", "show", "ethanol"))
     assert "Tc of ethanol" in here("flash", "0.5 ethanol + 0.5 methane", "--T", "300", "--P", "10bar")
+    here("components", "change", "acetone", "--anchor", "25degC, 30.9kPa", "--source", "lab 2", "--layer", "case")
+    shown = re.sub(r"\s+", " ", here("components", "show", "acetone"))
+    assert "shifted by +0.482 % to go through 30900 Pa at 298.15 K (lab 2)" in shown
+    here("components", "remove", "acetone", "--layer", "case")
+    assert "Say what to change" in here("components", "change", "acetone", "--source", "lab 2", status=2)
     here("components", "export", "ethanol", "water", "--out", "two.toml")
     assert "exists already" in here("components", "export", "ethanol", "--out", "two.toml", status=2)
     here("components", "remove", "ethanol", "--layer", "case")

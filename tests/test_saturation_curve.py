@@ -65,6 +65,18 @@ def test_the_phases_become_alike_at_the_critical_point():
     assert curve.T[-1] == pytest.approx(369.83, rel=1e-3)
 
 
+def test_residual_properties():
+    """Of saturated vapors near the ideal gas they are small; what a liquid's are beyond the vapor's is the heat of vaporization."""
+    curve = sl.System(["propane"], eos="PR").saturation_curve(T=[200.0, 250.0, 300.0])
+    difference = curve.vapor["H_residual"] - curve.liquid["H_residual"]
+    np.testing.assert_allclose(difference, curve.heat_of_vaporization, rtol=1e-9)
+    assert (curve.vapor["H_residual"] < 0.0).all()
+    assert abs(curve.vapor["H_residual"][0]) < 150.0
+    entropy = curve.vapor["S_residual"] - curve.liquid["S_residual"]
+    np.testing.assert_allclose(entropy, curve.heat_of_vaporization / curve.T, rtol=1e-9)
+    assert "liquid H_residual [J/mol]" in curve.to_frame().columns
+
+
 def test_above_the_critical_point_there_is_nothing_and_it_is_said():
     curve = sl.System(["propane"], eos="PR").saturation_curve(T=[300.0, 369.8, 400.0])
     assert np.isfinite(curve.P).tolist() == [True, True, False]

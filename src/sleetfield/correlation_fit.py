@@ -419,8 +419,8 @@ def _constants(form: str, T: Array, component: Component | None, given: dict[str
     return found
 
 
-def anchored(component: Component, *, T: Any, P: Any) -> Component:
-    """A component whose vapor pressure is shifted in ln P so that it goes through one measured point.
+def anchored(component: Component, *, T: Any, P: Any, source: str = "") -> Component:
+    """A component whose vapor pressure is shifted in ln P so that it goes through one measured point, from ``source``.
 
     Raises
     ------
@@ -449,5 +449,5 @@ def anchored(component: Component, *, T: Any, P: Any) -> Component:
         c[0] += shift
     else:
         raise InputError(f"The vapor pressure of {component.name} is of a form that can't be shifted.")
-    source = f"{component.sources['vapor_pressure']}; shifted by {100.0 * np.expm1(shift):+.3g} % to go through {measured:g} Pa at {at:g} K"
-    return component.changed(source=source, vapor_pressure=replace(curve, coefficients=tuple(c)))
+    where = f"{component.sources['vapor_pressure']}; shifted by {100.0 * np.expm1(shift):+.3g} % to go through {measured:g} Pa at {at:g} K{f' ({source})' if source else ''}"
+    return component.changed(source=where, vapor_pressure=replace(curve, coefficients=tuple(c)))

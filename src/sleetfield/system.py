@@ -367,7 +367,11 @@ class System:
     def range_notes(self, T: Array) -> list[str]:
         """Which correlations are used outside their range at temperatures ``T``."""
         heat = [(c.name, c.heat_capacity) for c in self.components if c.heat_capacity is not None]
-        return _out_of_range("ideal-gas heat capacity", heat, T, self.units) + self.vapor_pressure_notes(T)
+        notes = _out_of_range("ideal-gas heat capacity", heat, T, self.units) + self.vapor_pressure_notes(T)
+        if self.eos is None:
+            densities = [(c.name, c.liquid_density) for c in self.components if c.liquid_density is not None]
+            notes += _out_of_range("liquid density", densities, T, self.units)
+        return notes
 
     def vapor_pressure_notes(self, T: Array) -> list[str]:
         """The same for vapor pressures alone, where the model uses them."""

@@ -57,7 +57,9 @@ def _phases(system: System, T: Array) -> tuple[Array, list[dict[str, Array]]]:
         found = phase_properties(
             system.model, system.heat_capacities, T[there], P[there], ones[there], np.full(int(there.sum()), kind)
         )
-        phases.append({name: _spread(getattr(found, name), there) for name in ("Z", "V", "H", "S", "Cp")})
+        phases.append(
+            {name: _spread(getattr(found, name), there) for name in ("Z", "V", "H", "S", "Cp", "H_residual", "S_residual")}
+        )
     return P, phases
 
 

@@ -118,22 +118,32 @@ def add(
 @answering
 def change(
     text: Text,
-    values: Annotated[list[str], typer.Option("--set", help="A value, such as 'Tc = 508.3 K'. Repeatable.")],
     source: Annotated[str, typer.Option("--source", help="Where the values came from.")],
+    values: Annotated[list[str] | None, typer.Option("--set", help="A value, such as 'Tc = 508.3 K'. Repeatable.")] = None,
+    anchor: Annotated[
+        str | None,
+        typer.Option("--anchor", help="A measured vapor pressure, '25degC, 30.8kPa', that the curve is shifted through."),
+    ] = None,
     layer: Which = Layer.USER,
     insist: Insist = False,
 ) -> None:
     """Other values for a component, in your databank; the shipped one stays as it is below."""
     from ..components import databank, store
+    from ..correlation_fit import anchored
     from ..errors import InputError
 
+    if not values and anchor is None:
+        raise InputError("Say what to change: --set 'Tc = 508.3 K', or --anchor '25degC, 30.8kPa'.")
     changes = {}
-    for entry in values:
+    for entry in values or []:
         key, equals, value = entry.partition("=")
         if not equals:
             raise InputError(f"--set {entry!r} is not understood. Write it like 'Tc = 508.3 K'.")
         changes[key.strip()] = value.strip()
     changed = databank().find(text).changed(source=source, **changes)
+    if anchor is not None:
+        at, _, pressure = anchor.partition(",")
+        changed = anchored(changed, T=at.strip(), P=pressure.strip(), source=source)
     typer.echo(f"wrote {store(changed, layer.value, insist=insist, overwrite=True)}")
 
 

@@ -24,7 +24,10 @@ _BLOCK = 4096
 
 @dataclass(frozen=True)
 class PhaseProperties:
-    """Molar properties of ``N`` phases: J/mol, J/(mol K), m3/mol; NaN where a heat capacity is missing."""
+    """Molar properties of ``N`` phases: J/mol, J/(mol K), m3/mol; NaN where a heat capacity is missing.
+
+    Residual ones are those against the ideal gas at the same T and P.
+    """
 
     ln_phi: Array
     Z: Array
@@ -32,6 +35,8 @@ class PhaseProperties:
     H: Array
     S: Array
     Cp: Array
+    H_residual: Array
+    S_residual: Array
 
 
 def phase_properties(
@@ -52,7 +57,8 @@ def _block(
         S_residual = H_residual / T - R * g
         Cp_residual = -R * (2.0 * T * g_T + T**2 * e.g_TT)
         V = e.Z * R * T / P
-    return PhaseProperties(e.ln_phi, e.Z, V, H_ideal + H_residual, S_ideal + S_residual, Cp_ideal + Cp_residual)
+    whole = H_ideal + H_residual, S_ideal + S_residual, Cp_ideal + Cp_residual
+    return PhaseProperties(e.ln_phi, e.Z, V, *whole, H_residual, S_residual)
 
 
 def _ideal_gas(heat_capacities: Sequence[HeatCapacity | None], T: Array, P: Array, x: Array) -> tuple[Array, Array, Array]:

@@ -46,7 +46,7 @@ class SaturationCurve(Result):
     T, P : (N,)
         K, Pa; NaN where the component is above its critical point.
     vapor, liquid : dict of (N,) arrays
-        ``Z``; ``V``, m3/mol; ``H``, J/mol; ``S`` and ``Cp``, J/(mol K).
+        ``Z``; ``V``, m3/mol; ``H``, J/mol; ``S`` and ``Cp``, J/(mol K); ``H_residual`` and ``S_residual``.
     references : dict of (N,) arrays
         ``P``, Pa; liquid ``density``, kg/m3; ``heat of vaporization``, J/mol, by the databank's correlations within their range, where there
         are any and the model does not rest on them itself.
@@ -125,6 +125,8 @@ class SaturationCurve(Result):
             add(f"{name} H", phase["H"], "molar_energy")
             add(f"{name} S", phase["S"], "molar_entropy")
             add(f"{name} Cp", phase["Cp"], "molar_entropy")
+            add(f"{name} H_residual", phase["H_residual"], "molar_energy")
+            add(f"{name} S_residual", phase["S_residual"], "molar_entropy")
         dimensions = {"P": "pressure", "density": "density", "heat of vaporization": "molar_energy"}
         for name, deviation in self.deviations.items():
             add(f"databank {name}", self.references[name], dimensions[name])
