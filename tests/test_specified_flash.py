@@ -99,6 +99,15 @@ def test_next_to_the_critical_point():
             assert GAS.flash(Z, P=state.P, **{name: value}).T == pytest.approx(state.T, rel=1e-7)
 
 
+def test_a_vapor_fraction_that_falls_and_rises_with_temperature():
+    system = sl.System(["carbon monoxide", "nitromethane"], eos="SRK")
+    z, P = [0.47140254888017286, 0.5285974511198273], 208e5
+    least = system.flash(z, T=380.0, P=P).vapor_fraction
+    found = system.flash(z, P=P, vapor_fraction=least + 0.0015)
+    assert found.vapor_fraction == pytest.approx(least + 0.0015, abs=1e-9)
+    assert system.flash(z, T=found.T, P=P).vapor_fraction == pytest.approx(found.vapor_fraction, abs=1e-7)
+
+
 def test_units_and_density():
     state = GAS.flash(Z, T="-20 degC", P="20 bar")
     again = GAS.flash(Z, P="20 bar", H=f"{state.H} kJ/kmol")

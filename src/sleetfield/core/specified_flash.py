@@ -11,7 +11,7 @@ so that a pure component or an azeotrope, whose enthalpy jumps where T and P sta
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -36,6 +36,7 @@ _LIMITS = {"T": (5.0, 20_000.0), "P": (1e-3, 1e11)}
 _STARTS = {"T": 300.0, "P": 1e5}
 _EXPANSIONS = 40
 _SCAN = 120
+_SCANNED = {"T": (50.0, 3000.0), "P": (1.0, 1e9)}
 _LOCATED = 1e-3
 _NEWTON_STEPS = 30
 _RISES = {("T", name): 1.0 for name in PROPERTIES} | {("P", name): -1.0 for name in PROPERTIES}
@@ -99,13 +100,22 @@ def flash_to(
     """Equilibrium of feeds ``z (N, C)`` at given ``known`` ("T" or "P") where the molar property ``name`` is ``target (N,)``."""
     problem = _Problem(model, heat_capacities, known, given, name, target, z)
     with np.errstate(all="ignore"):
-        return _solve(problem)
+        answer = _solve(problem, *_bracket(problem))
+        lost = np.flatnonzero(~np.isfinite(answer.T + answer.P))
+        if not lost.size:
+            return answer
+        # what neither rises nor falls throughout: try each passage of the target in turn
+        for low, high in _passages(problem.rows(lost)):
+            open_ = np.flatnonzero(np.isfinite(low) & ~np.isfinite(answer.T[lost] + answer.P[lost]))
+            if open_.size:
+                part = problem.rows(lost[open_])
+                answer = _put(answer, lost[open_], _solve(part, low[open_], high[open_]))
+        return answer
 
 
-def _solve(problem: _Problem) -> SpecifiedFlash:
+def _solve(problem: _Problem, low: Array, high: Array) -> SpecifiedFlash:
     """Locate every state roughly; solve as two phases or one, as it turned out; search on for those that this did not answer."""
     n = len(problem.z)
-    low, high = _bracket(problem)
     answer = SpecifiedFlash(np.full(n, np.nan), np.full(n, np.nan), _nothing(problem.z))
     bracketed = np.flatnonzero(np.isfinite(low))
     if not bracketed.size:
@@ -263,20 +273,18 @@ def _bracket(problem: _Problem) -> tuple[Array, Array]:
         here[active], error[active] = there, np.where(np.isfinite(found), found, error[active])
         active = active[~passed & (there > least) & (there < most)]
         step *= 1.25
-    lost = np.flatnonzero(np.isnan(low))
-    if lost.size and problem.unknown == "P":
-        low[lost], high[lost] = _scanned(problem.rows(lost))
     return low, high
 
 
-def _scanned(problem: _Problem) -> tuple[Array, Array]:
-    """The lowest pressures between which the property passes its target, for what does not rise or fall throughout; NaN where none."""
-    grid = np.log(np.geomspace(1.0, 1e9, _SCAN))
+def _passages(problem: _Problem) -> Iterator[tuple[Array, Array]]:
+    """The lowest values of the unknown's logarithm between which the property passes its target, then the next, and on; NaN where none."""
+    grid = np.log(np.geomspace(*_SCANNED[problem.unknown], _SCAN))
     errors = np.stack([_error(problem, np.full(len(problem.z), ln_u)) for ln_u in grid])
     crossing = np.isfinite(errors[:-1]) & np.isfinite(errors[1:]) & (np.sign(errors[:-1]) != np.sign(errors[1:]))
-    first = crossing.argmax(axis=0)
-    some = crossing.any(axis=0)
-    return np.where(some, grid[first], np.nan), np.where(some, grid[first + 1], np.nan)
+    while crossing.any():
+        some, first = crossing.any(axis=0), crossing.argmax(axis=0)
+        yield np.where(some, grid[first], np.nan), np.where(some, grid[first + 1], np.nan)
+        crossing[first[some], np.flatnonzero(some)] = False
 
 
 def _search(
