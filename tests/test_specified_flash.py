@@ -115,6 +115,16 @@ def test_units_and_density():
     assert GAS.flash(Z, T="-20 degC", density=state.density).P == pytest.approx(20e5, rel=1e-9)
 
 
+def test_a_feed_by_mass():
+    state = GAS.flash(Z, T="30 degC", P="60 bar", flow="5 t/h")
+    assert state.flow == pytest.approx(5000.0 / 3600.0 / float(np.array(Z) @ GAS.molar_mass), rel=1e-12)
+    assert sum(p.flow * p.molar_mass for p in state.phases) == pytest.approx(5000.0 / 3600.0, rel=1e-10)
+    frame = state.to_frame()
+    assert frame.loc["mass flow [kg/h]", "overall"] == pytest.approx(5000.0)
+    with pytest.raises(sl.InputError, match="not a molar flow"):
+        GAS.flash(Z, T=300.0, P=1e5, flow="5 bar")
+
+
 def test_cooling_heating_throttling_and_expanding():
     feed = GAS.flash(Z, T="30 degC", P="60 bar", flow="120 kmol/h")
     cooled = feed.to(T="-20 degC", P="58 bar")

@@ -41,7 +41,7 @@ from .results.saturation import Saturation, SaturationBatch
 from .results.saturation_curve import SaturationCurve
 from .results.state import DEFAULT_PROPERTIES, State, StateBatch, state_table
 from .results.text import shown
-from .units import to_si, unit_of
+from .units import dimension_of, to_si, unit_of
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -437,7 +437,7 @@ class System:
         vapor_fraction
             By mole, 0 to 1; 0 is the bubble point, 1 the dew point.
         flow
-            Feed flow (mol/s, or text such as "120 kmol/h"), if phase flows are wanted.
+            Feed flow (mol/s, or text such as "120 kmol/h" or "5 t/h"), if phase flows are wanted.
         basis : {"mole", "mass"}
             What the fractions are.
         executor : concurrent.futures.Executor, optional
@@ -469,15 +469,26 @@ class System:
         if len(given) != 2 or not {"T", "P"} & set(given):
             raise InputError(f"flash needs two of {', '.join(specified)}, one of them T or P; got {' and '.join(given) or 'none'}.")
         if flow is not None:
-            given["flow"] = flow
+            given["mass_flow" if dimension_of(flow, "molar_flow", "mass_flow") == "mass_flow" else "flow"] = flow
         values, batch, shape = self._conditions(z, basis, **given)
-        T_found, P_found, result = specifications.solve(self, {k: v for k, v in values.items() if k != "flow"}, batch, executor)
-        states = StateBatch(self, T_found, P_found, batch, values.get("flow"), result, shape)
+        moles = values.pop("flow", None)
+        if "mass_flow" in values:
+            moles = values.pop("mass_flow") / self._mean_molar_mass(batch)
+        T_found, P_found, result = specifications.solve(self, values, batch, executor)
+        states = StateBatch(self, T_found, P_found, batch, moles, result, shape)
         if shape:
             return states
         if states.failed[0]:
-            raise CalculationError(specifications.why_none(self, {k: v for k, v in values.items() if k != "flow"}))
+            raise CalculationError(specifications.why_none(self, values))
         return states[0]
+
+    def _mean_molar_mass(self, z: Array) -> Array:
+        """kg/mol of mixtures ``(N,)``."""
+        mean = z @ self.molar_mass
+        if np.isnan(mean).any():
+            lacking = [n for n, m in zip(self.names, self.molar_mass, strict=True) if np.isnan(m)]
+            raise UnknownComponentError(f"There is no molar mass of {', '.join(lacking)}, so a mass flow cannot be converted.")
+        return np.asarray(mean)
 
     def bubble(self, z: Composition, *, T: Any = None, P: Any = None, basis: str = "mole") -> Any:
         """Bubble point of a liquid at given temperature or pressure; arrays give a batch.

@@ -25,6 +25,7 @@ DIMENSIONS: dict[str, tuple[str, str, str]] = {
     "temperature_difference": ("K", "K", "delta_degF"),
     "pressure": ("Pa", "bar", "psi"),
     "molar_flow": ("mol/s", "kmol/h", "lbmol/h"),
+    "mass_flow": ("kg/s", "kg/h", "lb/h"),
     "molar_mass": ("kg/mol", "kg/kmol", "lb/lbmol"),
     "molar_volume": ("m3/mol", "m3/kmol", "ft3/lbmol"),
     "density": ("kg/m3", "kg/m3", "lb/ft3"),
@@ -115,6 +116,24 @@ def to_si(value: Any, dimension: str, name: str) -> NDArray[np.float64]:
         raise InputError(
             f"{name} is {value!r}, which is no number. Give it in {unit_of(dimension)}, or as text with a unit."
         ) from None
+
+
+def dimension_of(value: Any, *choices: str) -> str:
+    """Which of several dimensions a value with a unit has; the first where it has no unit, or none of them.
+
+    Examples
+    --------
+    >>> dimension_of("5 t/h", "molar_flow", "mass_flow")
+    'mass_flow'
+
+    """
+    for choice in choices:
+        try:
+            to_si(value, choice, "value")
+        except InputError:
+            continue
+        return choice
+    return choices[0]
 
 
 def _from_text(text: str, dimension: str, name: str) -> float:

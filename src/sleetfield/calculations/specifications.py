@@ -31,6 +31,7 @@ DIMENSIONS = {
     "density": "density",
     "vapor_fraction": "fraction",
     "flow": "molar_flow",
+    "mass_flow": "mass_flow",
 }
 """What can be given, with its dimension."""
 
@@ -40,6 +41,7 @@ RULES = {
     "V": "volumes are positive and finite",
     "density": "densities are positive and finite",
     "flow": "flows are positive and finite",
+    "mass_flow": "flows are positive and finite",
     "vapor_fraction": "it lies between 0 and 1",
 }
 """What a value has to be."""

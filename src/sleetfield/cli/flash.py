@@ -27,7 +27,7 @@ def flash(
     vapor_fraction: Annotated[
         str | None, typer.Option("--vapor-fraction", help="By mole: 0 at the bubble point, 1 at the dew point.")
     ] = None,
-    flow: Annotated[str | None, typer.Option("--flow", help="Feed flow, such as '120 kmol/h', for phase flows.")] = None,
+    flow: Annotated[str | None, typer.Option("--flow", help="Feed flow, such as '120 kmol/h' or '5 t/h', for phase flows.")] = None,
     then: Annotated[
         str | None, typer.Option("--to", help="Bring it to another state: 'T=-40degC, P=18bar', or 'P=5bar, duty=0'.")
     ] = None,

@@ -499,6 +499,8 @@ class State(Result):
         if self.flow is not None:
             values = [self.flow, *(p.flow for p in self.phases)]
             rows[heading("flow", "molar_flow", unit_set)] = list(from_si(values, "molar_flow", unit_set))
+            mass = [self.flow * float(self.z @ self.system.molar_mass), *((p.flow or 0.0) * p.molar_mass for p in self.phases)]
+            rows[heading("mass flow", "mass_flow", unit_set)] = list(from_si(mass, "mass_flow", unit_set))
         for name, dimension in PER_PHASE.items():
             if name == "fraction":
                 continue
