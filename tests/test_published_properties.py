@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 import sleetfield as sl
+from sleetfield.components.formula import elements
 
 # normal boiling points, K: Riddick, Bunger and Sakano, Organic Solvents, 4th ed. (1986); light gases: Perry's Handbook, 7th ed. (1997)
 BOILING = {"nitrogen": 77.35, "oxygen": 90.19, "argon": 87.28, "methane": 111.66, "ethane": 184.55, "propane": 231.11, "n-butane": 272.65, "isobutane": 261.43,
@@ -87,6 +88,21 @@ def test_formation_values_close_known_reactions():
     for values, shift, reforming in ((H, -41.17e3, 205.8e3), (G, -28.62e3, 141.9e3)):
         assert values["carbon dioxide"] - values["carbon monoxide"] - values["water"] == pytest.approx(shift, abs=100.0)
         assert values["carbon monoxide"] - values["methane"] - values["water"] == pytest.approx(reforming, abs=400.0)
+
+
+# standard entropies at 298.15 K and 1 bar, J/(mol K): CODATA Key Values for Thermodynamics (1989); methane, formaldehyde, CS2, NO, N2O: JANAF (1998)
+ENTROPY = {"carbon monoxide": 197.66, "carbon dioxide": 213.79, "hydrogen sulfide": 205.81, "sulfur dioxide": 248.22, "nitrous oxide": 219.96,
+           "nitric oxide": 210.76, "ammonia": 192.77, "hydrogen chloride": 186.90, "carbon disulfide": 237.9, "water": 188.84, "methane": 186.25,
+           "formaldehyde": 218.8}  # fmt: skip
+ELEMENT = {"C": 5.74, "H": 130.68 / 2, "O": 205.15 / 2, "N": 191.61 / 2, "S": 32.05, "Cl": 223.08 / 2}
+
+
+@pytest.mark.parametrize("name", list(ENTROPY))
+def test_formation_values_agree_with_entropies(name):
+    """(ΔH - ΔG)/T is the compound's entropy less that of its elements."""
+    c = sl.databank().find(name)
+    formed = ENTROPY[name] - sum(ELEMENT[symbol] * count for symbol, count in elements(c.formula).items())
+    assert (c.H_formation - c.G_formation) / 298.15 == pytest.approx(formed, abs=1.0)
 
 
 def test_measured_solubility_parameters_agree_with_heats_of_vaporization():
