@@ -163,12 +163,78 @@ def test_a_batch_is_as_one_by_one_and_says_what_is_not_there():
 
 @pytest.mark.parametrize(
     ("given", "message"),
-    [({"T": 250.0}, "two of T, P, H"), ({"H": 0.0, "S": 0.0}, "one of them T or P"), ({"T": 250.0, "P": 1e5, "H": 0.0}, "two of"), ({"P": 1e5, "V": -1.0}, "positive"),
+    [({"T": 250.0}, "two of T, P, H"), ({"V": 1e-4, "density": 5.0}, "say the same thing"), ({"T": 250.0, "P": 1e5, "H": 0.0}, "two of"), ({"P": 1e5, "V": -1.0}, "positive"),
      ({"P": 1e5, "vapor_fraction": 1.5}, "between 0 and 1"), ({"P": 1e5, "H": "5 bar"}, "not a molar energy"), ({"P": 1e5, "H": np.nan}, "finite")],
 )  # fmt: skip
 def test_wrong_specifications(given, message):
     with pytest.raises(sl.InputError, match=message):
         GAS.flash(Z, **given)
+
+
+@pytest.mark.parametrize(
+    "pair",
+    [
+        ("H", "S"),
+        ("H", "V"),
+        ("S", "U"),
+        ("S", "V"),
+        ("U", "V"),
+        ("H", "vapor_fraction"),
+        ("V", "vapor_fraction"),
+        ("U", "density"),
+    ],
+)
+def test_neither_temperature_nor_pressure(pair):
+    """States found again from two properties; with a share of vapor another state may have the same two."""
+    there = GAS.flash(Z, T=[250.0, 300.0, 400.0, 240.0], P=[20e5, 50e5, 10e5, 80e5])
+    values = {
+        n: there.H - there.P * there.molar_volume if n == "U" else there.molar_volume if n == "V" else getattr(there, n)
+        for n in pair
+    }
+    rows = np.flatnonzero((there.n_phases == 2) | ("vapor_fraction" not in pair))
+    back = GAS.flash(Z, **{n: v[rows] for n, v in values.items()})
+    for n in pair:
+        again = back.H - back.P * back.molar_volume if n == "U" else back.molar_volume if n == "V" else getattr(back, n)
+        np.testing.assert_allclose(again, values[n][rows], rtol=1e-9, atol=1e-9)
+    if "vapor_fraction" not in pair:
+        np.testing.assert_allclose(back.T, there.T, rtol=1e-9)
+        np.testing.assert_allclose(back.P, there.P, rtol=1e-7)
+
+
+def test_pure_component_between_its_phases_from_energy_and_volume():
+    """A vessel of boiling propane: T and P are those of saturation, and the phases share out the volume."""
+    propane = sl.System(["propane"], eos="PR")
+    there = propane.flash([1.0], T=300.0, vapor_fraction=0.3)
+    vessel = propane.flash([1.0], U=there.H - there.P * there.molar_volume, V=there.molar_volume)
+    assert vessel.T == pytest.approx(300.0, rel=1e-9)
+    assert vessel.vapor_fraction == pytest.approx(0.3, rel=1e-8)
+    assert vessel.phases[0].molar_volume > 10.0 * vessel.phases[1].molar_volume
+
+
+def test_vapor_fraction_by_mass():
+    state = GAS.flash(Z, P="20 bar", vapor_mass_fraction=0.4)
+    vapor = state.phases[0]
+    assert vapor.fraction * vapor.molar_mass / float(state.z @ GAS.molar_mass) == pytest.approx(0.4, rel=1e-9)
+    assert GAS.flash(Z, P="20 bar", vapor_mass_fraction=1.0).T == pytest.approx(GAS.dew(Z, P="20 bar").T, rel=1e-9)
+
+
+WET = sl.System(["propane", "water"], eos="PR", kij={("propane", "water"): 0.5})
+
+
+def test_three_phases_of_a_binary_from_its_enthalpy():
+    """Along rising enthalpy at one pressure, T stays while the third phase is there."""
+    below, above = WET.flash([0.5, 0.5], P=10e5, H=-31000.0), WET.flash([0.5, 0.5], P=10e5, H=-20000.0)
+    assert [p.kind for p in below.phases] == ["liquid", "liquid"]
+    assert [p.kind for p in above.phases] == ["vapor", "liquid"]
+    three = WET.flash([0.5, 0.5], P=10e5, H=[-28000.0, -26000.0, -24000.0])
+    assert three.n_phases.tolist() == [3, 3, 3]
+    assert np.ptp(three.T) < 1e-8
+    assert below.T < three.T[0] < above.T
+    assert (np.diff(three.vapor_fraction) > 0.05).all()
+    for state in three:
+        assert sum(p.fraction * p.H for p in state.phases) == pytest.approx(state.H, rel=1e-10)
+        ln_f = [[np.log(p.composition[n]) + p.ln_phi[n] for n in WET.names] for p in state.phases]
+        assert np.ptp(ln_f, axis=0).max() < 1e-9
 
 
 def test_states_that_are_not():

@@ -201,16 +201,27 @@ def test_stability():
     assert "not stable" in str(splits)
 
 
-def test_three_phases_are_not_hidden():
+def test_three_phases():
     wet = sl.System(
         ["methane", "n-hexane", "water"],
         eos="PR",
         kij={("methane", "water"): 0.5, ("n-hexane", "water"): 0.5, ("methane", "n-hexane"): 0.0},
     )
     state = wet.flash([0.4, 0.3, 0.3], T=300.0, P=10e5)
-    assert any("further phase" in note for note in state.notes)
-    batch = wet.flash([0.4, 0.3, 0.3], T=[300.0, 310.0], P=10e5)
-    assert any("further phase" in note for note in batch.notes)
+    assert [p.kind for p in state.phases] == ["vapor", "liquid", "liquid"]
+    assert not any("further phase" in note for note in state.notes)
+    assert "second liquid" in str(state)
+    vapor, oil, water = (np.array(list(p.composition.values())) for p in state.phases)
+    assert vapor[0] > 0.9
+    assert oil[1] > 0.8
+    assert water[2] > 0.999
+    np.testing.assert_allclose(sum(p.fraction * np.array(list(p.composition.values())) for p in state.phases), state.z, atol=1e-12)
+    ln_f = [[np.log(p.composition[n]) + p.ln_phi[n] for n in wet.names] for p in state.phases]
+    assert np.ptp(ln_f, axis=0).max() < 1e-10
+    table = wet.table([0.4, 0.3, 0.3], T=[300.0, 310.0, 500.0], P=[10e5], properties=["n_phases", "fraction", "composition"])
+    assert table["phases"].tolist() == [3, 3, 1]
+    assert table["second liquid x water"].iloc[0] == pytest.approx(water[2], rel=1e-9)
+    assert np.isnan(table["second liquid x water"].iloc[2])
 
 
 def test_table():

@@ -32,6 +32,7 @@ from .core.models.peng_robinson import PengRobinson
 from .core.models.peng_robinson_1978 import PengRobinson1978
 from .core.models.redlich_kwong import RedlichKwong
 from .core.models.soave_redlich_kwong import SoaveRedlichKwong
+from .core.specification import Mixture
 from .errors import CalculationError, InputError, UnknownComponentError
 from .measurements import pure_measurements
 from .results.critical import CriticalPoint, StabilityTest
@@ -184,6 +185,11 @@ class System:
             return LiquidAndVapor(self._ideal_liquid())
         Tc, Pc, omega = (self._constants(k, self.eos) for k in ("Tc", "Pc", "omega"))
         return EQUATIONS_OF_STATE[self.eos](Tc, Pc, omega, self.kij, self.translation)
+
+    @cached_property
+    def mixture(self) -> Mixture:
+        """What the properties of its states rest on."""
+        return Mixture(self.model, self.heat_capacities, self.molar_mass)
 
     def untranslated(self) -> PhaseModel:
         """The same equation of state with its own volumes."""
@@ -418,11 +424,12 @@ class System:
         V: Any = None,
         density: Any = None,
         vapor_fraction: Any = None,
+        vapor_mass_fraction: Any = None,
         flow: Any = None,
         basis: str = "mole",
         executor: Executor | None = None,
     ) -> Any:
-        """Phases at equilibrium at two given quantities, one of them temperature or pressure, with stability analysis.
+        """Phases at equilibrium, one to three, at any two given quantities, with stability analysis.
 
         Parameters
         ----------
@@ -436,6 +443,8 @@ class System:
             kg/m3, of all phases together.
         vapor_fraction
             By mole, 0 to 1; 0 is the bubble point, 1 the dew point.
+        vapor_mass_fraction
+            The same by mass.
         flow
             Feed flow (mol/s, or text such as "120 kmol/h" or "5 t/h"), if phase flows are wanted.
         basis : {"mole", "mass"}
@@ -464,10 +473,13 @@ class System:
         [2, 2]
 
         """
-        specified = {"T": T, "P": P, "H": H, "S": S, "U": U, "V": V, "density": density, "vapor_fraction": vapor_fraction}
+        specified = {"T": T, "P": P, "H": H, "S": S, "U": U, "V": V, "density": density}
+        specified |= {"vapor_fraction": vapor_fraction, "vapor_mass_fraction": vapor_mass_fraction}
         given = {name: value for name, value in specified.items() if value is not None}
-        if len(given) != 2 or not {"T", "P"} & set(given):
-            raise InputError(f"flash needs two of {', '.join(specified)}, one of them T or P; got {' and '.join(given) or 'none'}.")
+        same = next((pair for pair in specifications.SAME if pair <= set(given)), None)
+        if len(given) != 2 or same:
+            which = "; these two say the same thing" if same else ""
+            raise InputError(f"flash needs two of {', '.join(specified)}; got {' and '.join(given) or 'none'}{which}.")
         if flow is not None:
             given["mass_flow" if dimension_of(flow, "molar_flow", "mass_flow") == "mass_flow" else "flow"] = flow
         values, batch, shape = self._conditions(z, basis, **given)

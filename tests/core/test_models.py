@@ -55,6 +55,9 @@ def test_derivatives_agree_with_differences(name, seed):
     up, down = model.at(T * (1 + h), P).evaluate(x, kinds), model.at(T * (1 - h), P).evaluate(x, kinds)
     numeric = ((x * up.dT).sum(axis=1) - (x * down.dT).sum(axis=1)) / (2 * h * T)
     check(e.g_TT * T**2, numeric * T**2, 1e-3)
+    check(e.Z_T * T, (up.Z - down.Z) / (2 * h), 1e-3)
+    up, down = model.at(T, P * (1 + h)).evaluate(x, kinds), model.at(T, P * (1 - h)).evaluate(x, kinds)
+    check(e.Z_P * P, (up.Z - down.Z) / (2 * h), 1e-3)
 
 
 @given(names, seeds)

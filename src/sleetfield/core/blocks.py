@@ -1,12 +1,14 @@
-"""Batches cut into blocks that stay in the cache, worked on one after another or by any executor."""
+"""Batches as dataclasses of arrays: cut into blocks that stay in the cache, taken and put row by row."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from concurrent.futures import Executor
+from dataclasses import fields, is_dataclass
 from typing import Any, TypeVar
 
 import numpy as np
+from numpy.typing import NDArray
 
 Result = TypeVar("Result")
 
@@ -16,8 +18,8 @@ def in_blocks(
 ) -> Result:
     """``work(*rows)`` over blocks of at most ``size`` rows of ``arrays``, put together again; each row's answer is as if it were alone.
 
-    ``work`` returns a dataclass of arrays; for an executor of processes it has to be picklable. Threads gain nothing here: the operations on a
-    block are so short that they wait for the interpreter's lock as long as they run without it.
+    ``work`` returns a dataclass of arrays, or of such dataclasses; for an executor of processes it has to be picklable. Threads gain nothing
+    here: the operations on a block are so short that they wait for the interpreter's lock as long as they run without it.
     """
     cuts = [slice(i, i + size) for i in range(0, len(arrays[0]), size)]
     if len(cuts) <= 1:
@@ -25,6 +27,28 @@ def in_blocks(
     pieces = [tuple(a[cut] for a in arrays) for cut in cuts]
     mapped = map if executor is None else executor.map
     parts = list(mapped(work, *zip(*pieces, strict=True)))
+    return _joined(parts)
+
+
+def _joined(parts: Sequence[Any]) -> Any:
     first = parts[0]
-    fields = getattr(type(first), "__dataclass_fields__", {})
-    return type(first)(**{f: np.concatenate([getattr(part, f) for part in parts]) for f in fields})
+    if not is_dataclass(first):
+        return np.concatenate(parts)
+    return type(first)(**{f.name: _joined([getattr(part, f.name) for part in parts]) for f in fields(first)})  # type: ignore[arg-type]
+
+
+def take_rows(batch: Result, index: NDArray[np.intp]) -> Result:
+    """The rows ``index`` of a dataclass of arrays."""
+    taken: Any = batch
+    if not is_dataclass(batch):
+        return taken[index]  # type: ignore[no-any-return]
+    return type(taken)(**{f.name: take_rows(getattr(batch, f.name), index) for f in fields(batch)})
+
+
+def put_rows(batch: Any, index: NDArray[np.intp], part: Any) -> None:
+    """Write ``part`` into the rows ``index`` of a dataclass of arrays."""
+    if not is_dataclass(batch):
+        batch[index] = part
+        return
+    for f in fields(batch):
+        put_rows(getattr(batch, f.name), index, getattr(part, f.name))

@@ -17,16 +17,19 @@ from .arrays import ABSENT, Array, Kinds
 from .blocks import in_blocks
 from .constants import P_REFERENCE, T_REFERENCE, R
 from .correlations import HeatCapacity
-from .models.contract import PhaseModel
+from .models.contract import Evaluation, PhaseModel
 
 _BLOCK = 4096
+
+HeatCapacities = Sequence[HeatCapacity | None]
 
 
 @dataclass(frozen=True)
 class PhaseProperties:
     """Molar properties of ``N`` phases: J/mol, J/(mol K), m3/mol; NaN where a heat capacity is missing.
 
-    Residual ones are those against the ideal gas at the same T and P.
+    Residual ones are those against the ideal gas at the same T and P; ``V_T`` and ``V_P`` are the derivatives of the volume at constant
+    pressure and at constant temperature.
     """
 
     ln_phi: Array
@@ -37,43 +40,47 @@ class PhaseProperties:
     Cp: Array
     H_residual: Array
     S_residual: Array
+    V_T: Array
+    V_P: Array
 
 
 def phase_properties(
-    model: PhaseModel, heat_capacities: Sequence[HeatCapacity | None], T: Array, P: Array, x: Array, kinds: Kinds
+    model: PhaseModel, heat_capacities: HeatCapacities, T: Array, P: Array, x: Array, kinds: Kinds
 ) -> PhaseProperties:
     """Properties of phases ``x (N, C)`` of the given kinds at ``T``, ``P`` ``(N,)``."""
     return in_blocks(functools.partial(_block, model, heat_capacities), (T, P, x, kinds), _BLOCK)
 
 
-def _block(
-    model: PhaseModel, heat_capacities: Sequence[HeatCapacity | None], T: Array, P: Array, x: Array, kinds: Kinds
-) -> PhaseProperties:
+def _block(model: PhaseModel, heat_capacities: HeatCapacities, T: Array, P: Array, x: Array, kinds: Kinds) -> PhaseProperties:
     with np.errstate(all="ignore"):
         e = model.at(T, P).evaluate(np.maximum(x, ABSENT), kinds)
-        H_ideal, S_ideal, Cp_ideal = _ideal_gas(heat_capacities, T, P, x)
-        g, g_T = (x * e.ln_phi).sum(axis=-1), (x * e.dT).sum(axis=-1)
-        H_residual = -R * T**2 * g_T
-        S_residual = H_residual / T - R * g
-        Cp_residual = -R * (2.0 * T * g_T + T**2 * e.g_TT)
-        V = e.Z * R * T / P
-    whole = H_ideal + H_residual, S_ideal + S_residual, Cp_ideal + Cp_residual
-    return PhaseProperties(e.ln_phi, e.Z, V, *whole, H_residual, S_residual)
+        return properties_of(e, heat_capacities, T, P, x)
 
 
-def _ideal_gas(heat_capacities: Sequence[HeatCapacity | None], T: Array, P: Array, x: Array) -> tuple[Array, Array, Array]:
-    H, Cp = np.zeros(len(T)), np.zeros(len(T))
-    S = -R * (np.log(P / P_REFERENCE) + (x * np.log(np.maximum(x, ABSENT))).sum(axis=-1))
+def properties_of(e: Evaluation, heat_capacities: HeatCapacities, T: Array, P: Array, x: Array) -> PhaseProperties:
+    """Properties of phases ``x (N, C)`` for which the model has been evaluated."""
+    h, s, cp = ideal_gas(heat_capacities, T, x)
+    g, g_T = (x * e.ln_phi).sum(axis=-1), (x * e.dT).sum(axis=-1)
+    H_residual = -R * T**2 * g_T
+    S_residual = H_residual / T - R * g
+    H = (x * h).sum(axis=-1) + H_residual
+    S = (x * (s - R * np.log(np.maximum(x, ABSENT)))).sum(axis=-1) - R * np.log(P / P_REFERENCE) + S_residual
+    Cp = (x * cp).sum(axis=-1) - R * (2.0 * T * g_T + T**2 * e.g_TT)
+    V_T, V_P = R / P * (e.Z + T * e.Z_T), R * T / P * (e.Z_P - e.Z / P)
+    return PhaseProperties(e.ln_phi, e.Z, e.Z * R * T / P, H, S, Cp, H_residual, S_residual, V_T, V_P)
+
+
+def ideal_gas(heat_capacities: HeatCapacities, T: Array, x: Array) -> tuple[Array, Array, Array]:
+    """Enthalpy, entropy at 1 bar and heat capacity of each pure ideal gas ``(N, C)``; zero where a component is absent, NaN where it is
+    there and its heat capacity is missing."""
+    h, s, cp = np.zeros_like(x), np.zeros_like(x), np.zeros_like(x)
     for i, correlation in enumerate(heat_capacities):
-        share = x[:, i]
-        if not (share > 0.0).any():
+        there = x[:, i] > ABSENT
+        if not there.any():
             continue
         if correlation is None:
-            missing = np.where(share > 0.0, np.nan, 0.0)
-            H, S, Cp = H + missing, S + missing, Cp + missing
+            h[there, i] = s[there, i] = cp[there, i] = np.nan
             continue
-        energy, entropy = correlation.integrals(T, T_REFERENCE)
-        H = H + share * energy
-        S = S + share * entropy
-        Cp = Cp + share * correlation.value(T)
-    return H, S, Cp
+        h[:, i], s[:, i] = correlation.integrals(T, T_REFERENCE)
+        cp[:, i] = correlation.value(T)
+    return h, s, cp

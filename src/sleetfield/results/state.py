@@ -29,7 +29,7 @@ Array = NDArray[np.float64]
 LOOSE = 1e-6
 """A result whose fugacities differ by more than this is no result."""
 
-SLOTS = ("vapor", "liquid", "second liquid")
+SLOTS = ("vapor", "liquid", "second liquid", "third liquid")
 
 OVERALL: dict[str, str] = {
     "vapor_fraction": "fraction",
@@ -150,7 +150,7 @@ class StateBatch(Result):
 
     @cached_property
     def fractions(self) -> Array:
-        """Mole fraction of the feed in each phase ``(N, 2)``, lightest first; NaN where there is no such phase."""
+        """Mole fraction of the feed in each phase ``(N, F)``, lightest first; NaN where there is no such phase."""
         return np.where(self.failed[:, None], np.nan, self.result.amount)
 
     @cached_property
@@ -161,23 +161,24 @@ class StateBatch(Result):
 
     @cached_property
     def phase_properties(self) -> PhaseProperties:
-        """Properties of each phase ``(N, 2)`` or ``(N, 2, C)``; NaN where there is no such phase."""
+        """Properties of each phase ``(N, F)`` or ``(N, F, C)``; NaN where there is no such phase."""
         n, c = self.z.shape
         there = np.isfinite(self.fractions).ravel()
-        T, P = np.repeat(self.T, 2)[there], np.repeat(self.P, 2)[there]
+        f = self.fractions.shape[1]
+        T, P = np.repeat(self.T, f)[there], np.repeat(self.P, f)[there]
         x, kinds = self.result.x.reshape(-1, c)[there], self.result.kinds.ravel()[there]
         found = phase_properties(self.system.model, self.system.heat_capacities, T, P, x, kinds)
 
         def spread(values: Array) -> Array:
-            full = np.full((2 * n, *values.shape[1:]), np.nan)
+            full = np.full((f * n, *values.shape[1:]), np.nan)
             full[there] = values
-            return full.reshape(n, 2, *values.shape[1:])
+            return full.reshape(n, f, *values.shape[1:])
 
         return PhaseProperties(*(spread(getattr(found, f)) for f in PhaseProperties.__dataclass_fields__))
 
     @cached_property
     def phase_molar_mass(self) -> Array:
-        """kg/mol of each phase ``(N, 2)``."""
+        """kg/mol of each phase ``(N, F)``."""
         return self.result.x @ self.system.molar_mass
 
     def _total(self, per_phase: Array) -> Array:
@@ -211,7 +212,7 @@ class StateBatch(Result):
         return (self.z @ self.system.molar_mass) / self.molar_volume
 
     def of_phases(self, name: str) -> Array:
-        """A property of `PER_PHASE` or `PER_COMPONENT` for each phase ``(N, 2)`` or ``(N, 2, C)``."""
+        """A property of `PER_PHASE` or `PER_COMPONENT` for each phase ``(N, F)`` or ``(N, F, C)``."""
         properties = self.phase_properties
         if name == "fraction":
             return self.fractions
@@ -226,12 +227,11 @@ class StateBatch(Result):
     def slot(self, name: str) -> NDArray[np.intp]:
         """Which column ``(N,)`` holds the phase called ``name`` in `SLOTS`; -1 where there is none."""
         there, kinds = np.isfinite(self.fractions), self.result.kinds
-        first, second = (there[:, i] & (kinds[:, i] == LIQUID) for i in (0, 1))
         if name == "vapor":
             return np.where(there[:, 0] & (kinds[:, 0] == VAPOR), 0, -1)
-        if name == "liquid":
-            return np.where(first, 0, np.where(second, 1, -1))
-        return np.where(first & second, 1, -1)
+        liquid = there & (kinds == LIQUID)
+        wanted = liquid & (liquid.cumsum(axis=1) == SLOTS.index(name))
+        return np.where(wanted.any(axis=1), wanted.argmax(axis=1), -1)
 
     @property
     def notes(self) -> list[str]:
@@ -460,7 +460,7 @@ class State(Result):
         if not result.converged[0]:
             notes.append(f"Converged only loosely: ln f of the phases differ by up to {result.residual[0]:.1e}.")
         if not result.stable[0]:
-            notes.append("A further phase would form; only two are calculated, so this is not the equilibrium state.")
+            notes.append("A further phase would form that was not found or is one too many; this is not the equilibrium state.")
         if self.n_phases == 1:
             notes.append(self.system.where_single_phase(self))
         return notes
@@ -541,4 +541,4 @@ class State(Result):
 
 def _labels(kinds: list[str]) -> list[str]:
     """Column names of phases: a second liquid is called that."""
-    return ["second liquid" if kind == "liquid" and "liquid" in kinds[:i] else kind for i, kind in enumerate(kinds)]
+    return [kind if kind == "vapor" else SLOTS[1 + kinds[:i].count("liquid")] for i, kind in enumerate(kinds)]

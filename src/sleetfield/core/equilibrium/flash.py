@@ -2,8 +2,8 @@
 
 Two-phase solutions by successive substitution with dominant-eigenvalue steps, then Newton's method on the Gibbs energy
 (Michelsen, Fluid Phase Equilib. 9 (1982) 21-40), from K-values that a stability test (ibid. 1-19) supplies. A feed that splits
-under the first crude K-values with a gain in Gibbs energy needs no test to prove it unstable. Every answer, of one phase or two,
-is tested at the end against a further phase.
+under the first crude K-values with a gain in Gibbs energy needs no test to prove it unstable. Every answer is tested against a
+further phase, which joins where it would form, up to `MAX_PHASES`.
 """
 
 from __future__ import annotations
@@ -19,33 +19,35 @@ from numpy.typing import NDArray
 from ..arrays import ABSENT, Array, Index, Kinds, component_major, rows
 from ..blocks import in_blocks
 from ..models.contract import LIQUID, STABLE, VAPOR, BoundModel, PhaseModel
+from .multiphase import CONVERGED, Phases, descend, gibbs_energy, solve_phases
 from .rachford_rice import Split, brackets, split
 from .stability import UNSTABLE, descent_step, pure_starts, stability, wilson_starts
 
-CONVERGED = 1e-10
-"""Largest difference of ln f between the phases of a converged result."""
+MAX_PHASES = 4
+"""How many phases a state can have; where a further one would form, the result's ``tm`` says so."""
 
 _BLOCK = 4096
 _SUBSTITUTIONS = 40
 _NEWTON_STEPS = 60
 _SAME = 1e-7
+_JOINING = 4
 
 
 @dataclass(frozen=True)
 class FlashResult:
-    """Phases at equilibrium for ``N`` states, at most two each, the one of larger molar volume first.
+    """Phases at equilibrium for ``N`` states, at most `MAX_PHASES` each, in falling order of molar volume.
 
     Attributes
     ----------
     n_phases : (N,)
-        1 or 2. A single phase stands in column 0; column 1 is then NaN.
-    amount : (N, 2)
+        1 to `MAX_PHASES`. Columns beyond it are NaN.
+    amount : (N, F)
         Mole fraction of the feed in each phase.
-    x : (N, 2, C)
+    x : (N, F, C)
         Mole fractions.
-    Z : (N, 2)
+    Z : (N, F)
         Compressibility factors.
-    kinds : (N, 2)
+    kinds : (N, F)
         `VAPOR` or `LIQUID`.
     residual : (N,)
         Largest |ln f difference| between the phases; 0 for one phase.
@@ -84,9 +86,11 @@ def _flash_block(model: PhaseModel, T: Array, P: Array, feed: Array) -> FlashRes
         bound = model.at(T, P)
         d = np.log(z) + bound.ln_phi(z)
         ln_k = (model.ln_saturation_guess(T).T - np.log(P)).T
-        pair = _find_pairs(bound, z, d, ln_k)
-        tm = _recheck(bound, z, pair)
-        return _result(bound, feed, z, pair, tm)
+        pairs = _find_pairs(bound, z, d, ln_k)
+        trial = _recheck(bound, z, pairs)
+        found = _gathered(z, pairs)
+        _add_phases(bound, z, found, trial)
+        return _result(bound, feed, found)
 
 
 @dataclass
@@ -317,15 +321,20 @@ def _answer(bound: BoundModel, z: Array, pairs: _Pairs, index: Index) -> _Answer
 
 
 def _recheck(bound: BoundModel, z: Array, pairs: _Pairs) -> Array:
-    """Test two-phase answers against a further phase; where one would form, try it in the pair and keep the lower Gibbs energy."""
+    """Test two-phase answers against a further phase; where one would form, try it in the pair and keep the lower Gibbs energy.
+
+    Returns the last trial phases ``(N, C)``; they mean something where tm is below `UNSTABLE`.
+    """
+    trial = z.copy(order="K")
     index = np.flatnonzero(pairs.two)
     if not index.size:
-        return pairs.tm
+        return trial
     for attempt in range(2):
         answer = _answer(bound, z, pairs, index)
         starts = [answer.d, *pure_starts(rows(z, index))]
-        found = stability(bound.rows(index), answer.split.x, answer.d, starts, answer.split.y)
+        found = stability(bound.rows(index), answer.split.x, answer.d, starts, [answer.split.y])
         pairs.tm[index] = found.tm
+        trial.T[:, index] = found.trial.T
         again = np.flatnonzero(found.tm < UNSTABLE)
         if attempt or not again.size:
             break
@@ -342,52 +351,167 @@ def _recheck(bound: BoundModel, z: Array, pairs: _Pairs) -> Array:
         index = better
         if not index.size:
             break
-    return pairs.tm
+    return trial
 
 
-def two_phase_result(model: PhaseModel, T: Array, P: Array, feed: Array, s: Split, kinds: Kinds, residual: Array) -> FlashResult:
-    """Two phases that were solved elsewhere, as a flash gives them, tested against a further phase.
+@dataclass
+class _Found:
+    """Phases in the order in which they came; NaN beyond those that are there. ``asked`` is the kind each was asked for as."""
 
-    ``kinds (N,)`` is `VAPOR` where the pair is a vapor and a liquid, else `STABLE`.
-    """
-    z = component_major(np.maximum(feed, ABSENT))
-    x, y = component_major(s.x), component_major(s.y)
-    bound = model.at(T, P)
-    d = component_major(np.log(x) + bound.ln_phi(x, np.where(kinds == VAPOR, LIQUID, STABLE)))
-    found = stability(bound, x, d, [d, *pure_starts(z)], y)
-    pairs = _Pairs(np.ones(len(T), dtype=bool), np.log(y) - np.log(x), s.vapor, residual, found.tm)
-    return _result(bound, feed, z, pairs, found.tm, (Split(s.vapor, s.liquid, x, y), kinds))
+    amount: Array
+    x: Array
+    asked: Kinds
+    residual: Array
+    tm: Array
+
+    @property
+    def n_phases(self) -> Index:
+        return np.isfinite(self.amount).sum(axis=1)
+
+    def put(self, index: Index, amount: Array, x: Array) -> None:
+        """Take phases ``(M, F)``, ``(M, F, C)`` for the states ``index``, and no others."""
+        f = amount.shape[1]
+        self.amount[index], self.x[index] = np.nan, np.nan
+        self.amount[index, :f], self.x[index, :f] = amount, x
 
 
-def _result(
-    bound: BoundModel, feed: Array, z: Array, pairs: _Pairs, tm: Array, solved: tuple[Split, Kinds] | None = None
-) -> FlashResult:
+def _empty(feed: Array, residual: Array, tm: Array) -> _Found:
     n, c = feed.shape
-    amount, x = np.full((n, 2), np.nan), np.full((n, 2, c), np.nan)
-    Z, kinds = np.full((n, 2), np.nan), np.full((n, 2), -1, dtype=np.int8)
+    nothing = np.full((n, MAX_PHASES), np.nan)
+    asked = np.full((n, MAX_PHASES), STABLE, dtype=np.int8)
+    return _Found(nothing, np.full((n, MAX_PHASES, c), np.nan), asked, residual, tm)
+
+
+def _gathered(z: Array, pairs: _Pairs) -> _Found:
+    found = _empty(z, np.where(pairs.two, pairs.residual, 0.0), pairs.tm)
     one, two = np.flatnonzero(~pairs.two), np.flatnonzero(pairs.two)
-    if one.size:
-        amount[one, 0], x[one, 0] = 1.0, feed[one]
-        Z[one, 0], kinds[one, 0] = bound.rows(one).describe(rows(z, one))
+    found.amount[one, 0], found.x[one, 0] = 1.0, z[one]
     if two.size:
-        point = bound.rows(two)
-        if solved is None:
-            s = split(rows(z, two), np.exp(rows(pairs.ln_k, two)), pairs.vapor[two])
-            (Zy, kind_y), (Zx, kind_x) = point.describe(s.y), point.describe(s.x)
-        else:
-            s, known = solved
-            (Zy, kind_y), (Zx, kind_x) = point.describe(s.y, known), point.describe(s.x, np.where(known == VAPOR, LIQUID, known))
-            kind_y, kind_x = np.where(known == VAPOR, VAPOR, kind_y), np.where(known == VAPOR, LIQUID, kind_x)
-        first = (Zy >= Zx)[:, None]
-        amount[two] = np.where(first, np.stack([s.vapor, s.liquid], 1), np.stack([s.liquid, s.vapor], 1))
-        present = feed[two] > 0.0
-        x[two, 0], x[two, 1] = (
-            np.where(present & first, s.y, np.where(present, s.x, 0.0)),
-            np.where(present & first, s.x, np.where(present, s.y, 0.0)),
+        s = split(rows(z, two), np.exp(rows(pairs.ln_k, two)), pairs.vapor[two])
+        found.amount[two, 0], found.amount[two, 1] = s.vapor, s.liquid
+        found.x[two, 0], found.x[two, 1] = s.y, s.x
+    return found
+
+
+def _add_phases(bound: BoundModel, z: Array, found: _Found, trial: Array) -> None:
+    """Let a further phase join where one would form, and leave where it is not wanted, until the answer is stable."""
+    for _ in range(_JOINING):
+        joining = np.where(found.tm < UNSTABLE, found.n_phases, 1)
+        if not (joining > 1).any():
+            return
+        for f in range(2, MAX_PHASES + 1):
+            index = np.flatnonzero(joining == f)
+            if index.size:
+                _join(bound, z, found, trial, index, f)
+
+
+def _join(bound: BoundModel, z: Array, found: _Found, trial: Array, index: Index, f: int) -> None:
+    """The states ``index``, which have ``f`` phases, with a further one; kept where the Gibbs energy falls."""
+    part, feed = bound.rows(index), np.ascontiguousarray(z[index])
+    amount, x, w = found.amount[index, :f], found.x[index, :f], np.ascontiguousarray(trial[index])
+    before = gibbs_energy(part, _moles(amount, x))
+    solved = solve_phases(part, feed, np.concatenate([x, w[:, None]], axis=1))
+    better = _settle(part, feed, found, trial, index, solved, before)
+    worse = np.flatnonzero(~better)
+    if worse.size:
+        slowly, rest = part.rows(worse), feed[worse]
+        solved = descend(slowly, rest, amount[worse], x[worse], w[worse])
+        _settle(slowly, rest, found, trial, index[worse], solved, before[worse])
+
+
+def _moles(amount: Array, x: Array) -> Array:
+    return np.maximum(amount[:, :, None] * x, ABSENT)
+
+
+def _settle(bound: BoundModel, z: Array, found: _Found, trial: Array, index: Index, solved: Phases, before: Array) -> NDArray[np.bool_]:
+    """Keep what was solved for the states ``index`` where its Gibbs energy is below ``before``, and test it; returns where it is."""
+    better = np.zeros(len(index), dtype=bool)
+    amount, there = _merged(solved.amount, solved.x)
+    for left in range(2, MAX_PHASES + 1):
+        some = np.flatnonzero((there.sum(axis=1) == left) & (solved.residual < 1e-3))
+        if not some.size:
+            continue
+        part = bound.rows(some)
+        # those that are there to the front
+        order = np.argsort(~there[some], axis=1, kind="stable")[:, :left]
+        own = Phases(
+            np.take_along_axis(amount[some], order, 1), np.take_along_axis(solved.x[some], order[:, :, None], 1), solved.residual[some]
         )
-        Z[two] = np.sort(np.stack([Zy, Zx], 1), axis=1)[:, ::-1]
-        kinds[two] = np.where(first, np.stack([kind_y, kind_x], 1), np.stack([kind_x, kind_y], 1))
-        gas_gas = (kinds[two] == 0).all(axis=1)
-        kinds[two[gas_gas], 1] = 1
-    residual = np.where(pairs.two, pairs.residual, 0.0)
-    return FlashResult(np.where(pairs.two, 2, 1), amount, x, Z, kinds, residual, tm)
+        loose = np.flatnonzero(own.residual > CONVERGED)
+        if loose.size:
+            again = solve_phases(part.rows(loose), z[some[loose]], own.x[loose])
+            fine = (again.amount > 0.0).all(axis=1) & (again.residual < own.residual[loose])
+            for values, new in zip(own, again, strict=True):
+                values[loose[fine]] = new[fine]
+        share = own.amount / own.amount.sum(axis=1)[:, None]
+        lower = gibbs_energy(part, _moles(share, own.x)) < before[some] - 1e-13
+        at = index[some[lower]]
+        if at.size:
+            better[some[lower]] = True
+            found.put(at, share[lower], own.x[lower])
+            found.residual[at] = own.residual[lower]
+            _test(part.rows(np.flatnonzero(lower)), rows(z, some[lower]), found, trial, at, left)
+    return better
+
+
+def _merged(amount: Array, x: Array) -> tuple[Array, NDArray[np.bool_]]:
+    """The amounts with second copies of a phase added to the first, and which phases are then there."""
+    amount = amount.copy()
+    for k in range(1, x.shape[1]):
+        for j in range(k):
+            apart = np.abs(np.log(np.maximum(x[:, k], ABSENT) / np.maximum(x[:, j], ABSENT))).max(axis=1)
+            same = (apart < _SAME) & (amount[:, j] > 0.0)
+            amount[same, j] += amount[same, k]
+            amount[same, k] = 0.0
+    return amount, np.asarray(amount > 0.0)
+
+
+def _test(bound: BoundModel, z: Array, found: _Found, trial: Array, index: Index, f: int) -> None:
+    """Test the phases of the states ``index`` against a further one; its composition goes to ``trial``."""
+    x = [component_major(np.maximum(found.x[index, k], ABSENT)) for k in range(f)]
+    d = component_major(np.log(x[0]) + bound.ln_phi(x[0], found.asked[index, 0]))
+    again = stability(bound, x[0], d, [d, *pure_starts(z)], x[1:])
+    found.tm[index] = again.tm
+    trial.T[:, index] = again.trial.T
+
+
+def result_of_phases(
+    model: PhaseModel, T: Array, P: Array, feed: Array, amount: Array, x: Array, asked: Kinds, residual: Array
+) -> FlashResult:
+    """Two phases or more that were solved elsewhere, as a flash gives them, tested against a further phase.
+
+    ``amount (N, F)``, ``x (N, F, C)``; ``asked (N, F)`` is the kind that each phase was asked for as, `STABLE` where it was left open.
+    """
+    with np.errstate(all="ignore"):
+        bound, z = model.at(T, P), component_major(np.maximum(feed, ABSENT))
+        found = _empty(feed, residual, np.zeros(len(T)))
+        everything = np.arange(len(T))
+        found.put(everything, amount, x)
+        found.asked[:, : asked.shape[1]] = asked
+        _test(bound, z, found, z.copy(order="K"), everything, amount.shape[1])
+        return _result(bound, feed, found)
+
+
+def _result(bound: BoundModel, feed: Array, found: _Found) -> FlashResult:
+    """The phases in falling order of molar volume, each with its kind; only the first can be a vapor."""
+    Z, kinds = np.full(found.amount.shape, np.nan), np.full(found.amount.shape, -1, dtype=np.int8)
+    for k in range(MAX_PHASES):
+        there = np.flatnonzero(np.isfinite(found.amount[:, k]))
+        if there.size:
+            asked = found.asked[there, k]
+            x = component_major(np.maximum(found.x[there, k], ABSENT))
+            Z[there, k], described = bound.rows(there).describe(x, asked)
+            kinds[there, k] = np.where(asked == STABLE, described, asked)
+    n_phases, amount, x = found.n_phases, found.amount, np.where(feed[:, None, :] > 0.0, found.x, 0.0 * found.x)
+    x[n_phases == 1, 0] = feed[n_phases == 1]
+    turned = np.flatnonzero((Z[:, 1:] > Z[:, :-1]).any(axis=1))
+    if turned.size:
+        order = np.argsort(np.where(np.isnan(Z[turned]), np.inf, -Z[turned]), axis=1, kind="stable")
+        for values in (amount, Z, kinds):
+            values[turned] = np.take_along_axis(values[turned], order, 1)
+        x[turned] = np.take_along_axis(x[turned], order[:, :, None], 1)
+    lighter = kinds[:, 0] == VAPOR
+    for k in range(1, MAX_PHASES):
+        kinds[lighter & (kinds[:, k] == VAPOR), k] = LIQUID
+        lighter |= kinds[:, k] == VAPOR
+    return FlashResult(n_phases, amount, x, Z, kinds, found.residual, found.tm)

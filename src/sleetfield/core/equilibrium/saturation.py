@@ -139,7 +139,7 @@ class _Problem:
         d = ln_z + bound.ln_phi(z, self.feed_kind)
         # the feed may itself be the metastable root of its composition
         own = (z * (ln_z + bound.ln_phi(z) - d)).sum(axis=-1)
-        found = stability(bound, z, d, [d, *pure_starts(z)], incipient).tm
+        found = stability(bound, z, d, [d, *pure_starts(z)], [incipient]).tm
         return np.asarray(np.minimum(found, own))
 
     def _guess_sum(self, ln_T: Array, ln_P: Array) -> tuple[Array, Array]:

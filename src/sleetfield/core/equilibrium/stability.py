@@ -10,6 +10,7 @@ dominant-eigenvalue steps, then a second-order minimisation in α = 2√W with a
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -53,16 +54,16 @@ def pure_starts(z: Array) -> list[Array]:
     return starts
 
 
-def stability(bound: BoundModel, z: Array, d: Array, starts: list[Array], partner: Array | None = None) -> Stability:
+def stability(bound: BoundModel, z: Array, d: Array, starts: list[Array], partners: Sequence[Array] = ()) -> Stability:
     """Search for the lowest tangent-plane distance of the phase ``z (N, C)`` with ``d (N, C)``.
 
-    ``starts`` are ln W ``(N, C)`` each. ``partner (N, C)`` is a phase already in equilibrium with ``z``; a search that comes close
-    to it has found nothing new.
+    ``starts`` are ln W ``(N, C)`` each. ``partners``, ``(N, C)`` each, are phases already in equilibrium with ``z``; a search that comes
+    close to one of them has found nothing new.
     """
     n, many = len(z), len(starts)
     state = np.tile(np.arange(n), many)
     ln_z = np.log(z)
-    known = [(ln_z, _TRIVIAL)] if partner is None else [(ln_z, _NEAR), (np.log(partner), _NEAR)]
+    known = [(ln_z, _NEAR if partners else _TRIVIAL), *((np.log(partner), _NEAR) for partner in partners)]
     stacked = np.concatenate([s.T for s in starts], axis=1).T
     tm = np.empty(n * many)
     for i in range(0, n * many, _CHUNK):

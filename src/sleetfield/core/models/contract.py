@@ -51,6 +51,8 @@ class Evaluation:
         Σ x_i ∂²ln φ_i/∂T² at constant P, 1/K².
     Z : (N,)
         Compressibility factor PV/RT of the phase, as the model states volume.
+    Z_T, Z_P : (N,)
+        ∂Z/∂T at constant P, 1/K, and ∂Z/∂P at constant T, 1/Pa.
     compute_dn : callable
         What gives `dn`, which costs the most and is not always asked for.
     """
@@ -60,6 +62,8 @@ class Evaluation:
     dP: Array
     g_TT: Array
     Z: Array
+    Z_T: Array
+    Z_P: Array
     compute_dn: Callable[[], Array]
 
     @cached_property

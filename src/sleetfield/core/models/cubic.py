@@ -327,12 +327,20 @@ class BoundCubic(BoundModel):
             dn += (integral[:, None] * Ai)[:, :, None]
             return np.asarray(dn)
 
-        plain = Evaluation(ln_phi, dT, dP, g_TT, Z, by_mole_numbers)
+        Z_T, Z_P = Z_A * A1 - Z_B * B / T, (Z_A * A + Z_B * B) / P
+        plain = Evaluation(ln_phi, dT, dP, g_TT, Z, Z_T, Z_P, by_mole_numbers)
         return plain if model.translation is None else self._translated(plain, x)
 
     def _translated(self, e: Evaluation, x: Array) -> Evaluation:
         shift, T, P = self._shift().T, self.T[:, None], self.P[:, None]
         mean = (x * shift).sum(axis=-1)
         return Evaluation(
-            e.ln_phi - shift, e.dT + shift / T, e.dP - shift / P, e.g_TT - 2.0 * mean / self.T**2, e.Z - mean, e.compute_dn
+            e.ln_phi - shift,
+            e.dT + shift / T,
+            e.dP - shift / P,
+            e.g_TT - 2.0 * mean / self.T**2,
+            e.Z - mean,
+            e.Z_T + mean / self.T,
+            e.Z_P - mean / self.P,
+            e.compute_dn,
         )

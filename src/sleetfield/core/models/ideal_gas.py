@@ -24,5 +24,5 @@ class BoundIdealGas(BoundModel):
         return np.ones(len(x)), np.full(len(x), VAPOR)
 
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
-        zero = np.zeros_like(x)
-        return Evaluation(zero, zero, zero, np.zeros(len(x)), np.ones(len(x)), lambda: np.zeros((*x.shape, x.shape[1])))
+        zero, none = np.zeros_like(x), np.zeros(len(x))
+        return Evaluation(zero, zero, zero, none, none + 1.0, none, none, lambda: np.zeros((*x.shape, x.shape[1])))

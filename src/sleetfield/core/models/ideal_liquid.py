@@ -44,6 +44,10 @@ class IdealLiquid:
         """Saturated-liquid molar volume of each component ``(N, C)``, m3/mol; the critical one above T_c."""
         return np.stack([1.0 / c.value(T) for c in self.density]).T
 
+    def expansion(self, T: Array) -> Array:
+        """Its derivative by temperature ``(N, C)``, m3/(mol K)."""
+        return np.stack([-c.slope(T) / c.value(T) ** 2 for c in self.density]).T
+
     def select(self, components: Sequence[int]) -> IdealLiquid:
         return IdealLiquid([self.ln_vapor_pressure[k] for k in components], [self.density[k] for k in components])
 
@@ -70,5 +74,9 @@ class BoundIdealLiquid(BoundModel):
         dT = np.stack([c.slope(T) for c in correlations]).T
         curvature = np.stack([c.curvature(T) for c in correlations]).T
         dP = np.broadcast_to((-1.0 / self.P)[:, None], x.shape)
-        g_TT, Z = (x * curvature).sum(axis=-1), self.describe(x)[0]
-        return Evaluation(self._ln_phi.copy(), dT, dP, g_TT, Z, lambda: np.zeros((*x.shape, x.shape[1])))
+        volume, expansion = (x * self.model.molar_volume(T)).sum(axis=-1), (x * self.model.expansion(T)).sum(axis=-1)
+        per_volume = self.P / (R * T)
+        volumes = per_volume * volume, per_volume * (expansion - volume / T), volume / (R * T)
+        return Evaluation(
+            self._ln_phi.copy(), dT, dP, (x * curvature).sum(axis=-1), *volumes, lambda: np.zeros((*x.shape, x.shape[1]))
+        )

@@ -76,10 +76,9 @@ class BoundLiquidAndVapor(BoundModel):
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
         def ask(model: BoundModel, some: Array) -> tuple[Array, ...]:
             e = model.evaluate(some)
-            return e.ln_phi, e.dT, e.dP, e.g_TT, e.Z
+            return e.ln_phi, e.dT, e.dP, e.g_TT, e.Z, e.Z_T, e.Z_P
 
         def by_mole_numbers() -> Array:
             return self._joined(x, kind, lambda model, some: (model.evaluate(some).dn,))[0]
 
-        ln_phi, dT, dP, g_TT, Z = self._joined(x, kind, ask)
-        return Evaluation(ln_phi, dT, dP, g_TT, Z, by_mole_numbers)
+        return Evaluation(*self._joined(x, kind, ask), by_mole_numbers)

@@ -1,0 +1,287 @@
+"""Equilibrium of two phases or more at given temperature and pressure, from compositions that a stability test supplies.
+
+For given fugacity coefficients the amounts βₖ ≥ 0 of all phases minimise
+
+    Q = Σ βₖ - Σ zᵢ ln Eᵢ,     Eᵢ = Σ βₖ/φᵢₖ,     xᵢₖ = zᵢ/(Eᵢ φᵢₖ)
+
+which is convex, so that a phase that is not wanted leaves of itself (Michelsen, Comput. Chem. Eng. 18 (1994) 545-550). Successive substitution
+with dominant-eigenvalue steps is followed by Newton's method in the logarithms of all mole numbers. Where that leads astray, `descend` goes down
+the Gibbs energy from a small amount of the new phase, by the better of a substitution and a Newton step in the null space of the balances.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..arrays import ABSENT, Array, Kinds, normalized
+from ..models.contract import STABLE, BoundModel, Evaluation, Kind
+from .stability import descent_step
+
+CONVERGED = 1e-10
+"""Largest difference of ln f between the phases of a converged result."""
+
+_AMOUNT_STEPS = 50
+_SUBSTITUTIONS = 30
+_ROUNDS = 4
+_NEWTON_STEPS = 25
+_DESCENT_STEPS = 80
+_TRACE = 1e-30
+_LEAST = 1e-250
+
+
+class Phases(NamedTuple):
+    """``F`` phases at equilibrium, one row for each of ``N`` states; a phase that left has an amount of zero.
+
+    ``residual`` is the largest difference of ln f, infinite where no equilibrium was reached.
+    """
+
+    amount: Array
+    x: Array
+    residual: Array
+
+
+def solve_phases(bound: BoundModel, z: Array, x: Array) -> Phases:
+    """Equilibrium of feeds ``z (N, C)`` among phases that begin with the compositions ``x (N, F, C)``."""
+    amount = np.full(x.shape[:2], 1.0 / x.shape[1])
+    found = Phases(amount, x, np.full(len(z), np.inf))
+    for _ in range(_ROUNDS):
+        open_ = np.flatnonzero(found.residual > CONVERGED)
+        if not open_.size:
+            break
+        part = bound.rows(open_)
+        rough = _substitute(part, z[open_], found.amount[open_], found.x[open_])
+        complete = np.flatnonzero((rough.amount > 0.0).all(axis=1) & (rough.residual > 0.01 * CONVERGED))
+        if complete.size:
+            fine = _newton(part.rows(complete), z[open_[complete]], Phases(*(a[complete] for a in rough)))
+            for old, new in zip(rough, fine, strict=True):
+                old[complete] = new
+        for old, new in zip(found, rough, strict=True):
+            old[open_] = new
+    return found
+
+
+def descend(bound: BoundModel, z: Array, amount: Array, x: Array, trial: Array) -> Phases:
+    """Equilibrium reached from phases ``amount (N, F)``, ``x (N, F, C)`` at equilibrium among themselves and a little of ``trial (N, C)``,
+    without ever raising the Gibbs energy."""
+    n = _introduced(bound, z, amount, x, trial)
+    g = gibbs_energy(bound, n)
+    best = Phases(np.zeros(n.shape[:2]), normalized_phases(n), np.full(len(z), np.inf))
+    for _ in range(_DESCENT_STEPS):
+        amount = n.sum(axis=2)
+        x = n / amount[:, :, None]
+        ln_phi = _ln_phi(bound, x)
+        error = _spread(z, amount, np.log(np.maximum(x, ABSENT)) + ln_phi)
+        best.amount[:], best.x[:], best.residual[:] = amount, x, np.where(np.isfinite(error), error, np.inf)
+        if not (error > 0.1 * CONVERGED).any():
+            break
+        beta, substituted = phase_amounts(z, ln_phi, amount)
+        candidates = [beta[:, :, None] * substituted]
+        step = _descent(bound, z, n)
+        for length in (1.0, 0.3, 0.05):
+            room = np.where(step < 0.0, -0.9 * n / np.minimum(step, -1e-300), np.inf).min(axis=(1, 2))
+            candidates.append(n + np.minimum(length, room)[:, None, None] * step)
+        for candidate in candidates:
+            safe = np.maximum(candidate, _LEAST)
+            at = gibbs_energy(bound, safe)
+            lower = at < g
+            n[lower], g[lower] = safe[lower], at[lower]
+    return _newton(bound, z, best)
+
+
+def _introduced(bound: BoundModel, z: Array, amount: Array, x: Array, trial: Array) -> Array:
+    """Mole numbers with as much of the trial phase as lowers the Gibbs energy, taken from the others in proportion."""
+    old = amount[:, :, None] * x
+    g = gibbs_energy(bound, np.maximum(old, _LEAST))
+    size = np.minimum(0.5 * (z / trial).min(axis=1), 0.5)
+    n = np.zeros((len(z), amount.shape[1] + 1, z.shape[1]))
+    open_ = np.arange(len(z))
+    for _ in range(12):
+        some = open_
+        new = size[some, None] * trial[some]
+        n[some, :-1] = old[some] * (1.0 - new / z[some])[:, None, :]
+        n[some, -1] = new
+        n[some] = np.maximum(n[some], _LEAST)
+        open_ = some[~(gibbs_energy(bound.rows(some), n[some]) < g[some])]
+        if not open_.size:
+            break
+        size[open_] *= 0.2
+    return n
+
+
+def normalized_phases(n: Array) -> Array:
+    """Mole fractions ``(N, F, C)`` of phases with mole numbers ``n``."""
+    return np.asarray(n / n.sum(axis=2)[:, :, None])
+
+
+def gibbs_energy(bound: BoundModel, n: Array) -> Array:
+    """Reduced Gibbs energy ``(N,)`` of phases with mole numbers ``n (N, F, C)``, all positive."""
+    x = normalized_phases(n)
+    g = (n * (np.log(x) + _ln_phi(bound, x))).sum(axis=(1, 2))
+    return np.asarray(np.where(np.isfinite(g), g, np.inf))
+
+
+def _descent(bound: BoundModel, z: Array, n: Array) -> Array:
+    """A direction of falling Gibbs energy for the mole numbers ``n (N, F, C)`` that keeps the balances.
+
+    In s = Δn/√n the Hessian of an ideal mixture is the unit matrix less projections; for each component the balance is orthogonality to
+    √(n/z), and a reflection gives the F - 1 directions that keep it.
+    """
+    many, f, c = n.shape
+    root = np.sqrt(n)
+    at = evaluate_all(bound, n)
+    x = normalized_phases(n)
+    gradient = root * (np.log(x) + np.stack([e.ln_phi for e in at], axis=1))
+    hessian = np.zeros((many, f, c, f, c))
+    for k in range(f):
+        share = np.sqrt(x[:, k])
+        hessian[:, k, :, k, :] = np.eye(c) + share[:, :, None] * share[:, None, :] * (at[k].dn - 1.0)
+    v = root / np.sqrt((n.sum(axis=1)))[:, None, :]
+    # Householder: H v = ±e₁, so the other columns of H are orthogonal to v
+    w = v.copy()
+    w[:, 0] += np.where(v[:, 0] >= 0.0, 1.0, -1.0)
+    w /= np.sqrt((w**2).sum(axis=1))[:, None, :]
+    basis = np.eye(f)[None, :, :, None] - 2.0 * w[:, :, None, :] * w[:, None, :, :]
+    basis = basis[:, :, 1:, :]  # (N, F, F - 1, C)
+    size = (f - 1) * c
+    reduced = np.einsum("nfic,nfcgd,ngjd->nicjd", basis, hessian, basis, optimize=True).reshape(many, size, size)
+    along = np.einsum("nfic,nfc->nic", basis, gradient).reshape(many, size)
+    step = descent_step(reduced, along).reshape(many, f - 1, c)
+    return np.asarray(root * np.einsum("nfic,nic->nfc", basis, step))
+
+
+def phase_amounts(z: Array, ln_phi: Array, start: Array) -> tuple[Array, Array]:
+    """Amounts ``(N, F)`` and normalized compositions ``(N, F, C)`` for given ln φ ``(N, F, C)``."""
+    w = np.exp(ln_phi.min(axis=1)[:, None, :] - ln_phi)
+    beta = start / start.sum(axis=1)[:, None]
+    phases = np.arange(start.shape[1])
+    q = _q(z, w, beta)
+    for _ in range(_AMOUNT_STEPS):
+        e = np.einsum("nf,nfc->nc", beta, w)
+        t = z / e
+        g = 1.0 - np.einsum("nc,nfc->nf", t, w)
+        free = (beta > 0.0) | (g < -1e-14)
+        hessian = np.einsum("nc,nfc,ngc->nfg", t / e, w, w) * free[:, :, None] * free[:, None, :]
+        hessian[:, phases, phases] += np.where(free, 1e-13, 1.0)
+        step = -np.linalg.solve(hessian, (g * free)[:, :, None])[:, :, 0]
+        # not below nothing: the phase that would get there first stops the step
+        room = np.where(step < 0.0, beta / np.maximum(-step, 1e-300), np.inf)
+        length = np.minimum(room.min(axis=1), 1.0)
+        stopped = (room <= length[:, None]) & (length < 1.0)[:, None]
+        new = np.where(stopped, 0.0, np.maximum(beta + length[:, None] * step, 0.0))
+        new_q = _q(z, w, new)
+        for _ in range(30):
+            worse = ~(new_q <= q + 1e-14 * np.maximum(1.0, np.abs(q)))
+            if not worse.any():
+                break
+            new[worse] = 0.5 * (new[worse] + beta[worse])
+            new_q = np.where(worse, _q(z, w, new), new_q)
+        moved = np.abs(new - beta).max(axis=1)
+        beta, q = new, new_q
+        if not (moved > 1e-14).any():
+            break
+    e = np.einsum("nf,nfc->nc", beta, w)
+    x = (z / e)[:, None, :] * w
+    return beta / beta.sum(axis=1)[:, None], x / x.sum(axis=2)[:, :, None]
+
+
+def _q(z: Array, w: Array, beta: Array) -> Array:
+    e = np.einsum("nf,nfc->nc", beta, w)
+    return np.asarray(beta.sum(axis=1) - (z * np.log(e)).sum(axis=1))
+
+
+def _ln_phi(bound: BoundModel, x: Array) -> Array:
+    return np.stack([bound.ln_phi(x[:, k]) for k in range(x.shape[1])], axis=1)
+
+
+def _spread(z: Array, amount: Array, ln_f: Array) -> Array:
+    """The largest difference of ln f ``(N,)`` between phases that are there, over components that are."""
+    there = (amount > 0.0)[:, :, None] & (z > _TRACE)[:, None, :]
+    high = np.where(there, ln_f, -np.inf).max(axis=1)
+    low = np.where(there, ln_f, np.inf).min(axis=1)
+    return np.asarray(np.where(z > _TRACE, high - low, 0.0).max(axis=1))
+
+
+def _substitute(bound: BoundModel, z: Array, amount: Array, x: Array) -> Phases:
+    ln_phi = _ln_phi(bound, x)
+    before = np.ones_like(ln_phi)
+    error = np.full(len(z), np.inf)
+    for iteration in range(_SUBSTITUTIONS):
+        amount, x = phase_amounts(z, ln_phi, np.maximum(amount, 1e-3))
+        new = _ln_phi(bound, x)
+        error = _spread(z, amount, np.log(np.maximum(x, ABSENT)) + new)
+        if not (error > 0.1 * CONVERGED).any():
+            break
+        step = new - ln_phi
+        inner = (before * step).sum(axis=(1, 2)) / (before * before).sum(axis=(1, 2))
+        gain = np.where((iteration % 5 == 4) & (np.abs(inner) < 0.98), 1.0 / (1.0 - inner), 1.0)
+        ln_phi, before = ln_phi + gain[:, None, None] * step, step
+    return Phases(amount, x, np.where(np.isfinite(error), error, np.inf))
+
+
+def balance_equations(at: Sequence[Evaluation], n: Array, z: Array) -> tuple[Array, Array]:
+    """Equal fugacities ``(F-1)·C`` and mole balances ``C`` of phases with mole numbers ``n (N, F, C)``, and the derivatives by ln n.
+
+    The first phase is the one that the others are compared with. Rows of balances are divided by the feed.
+    """
+    many, f, c = n.shape
+    x = n / n.sum(axis=2)[:, :, None]
+    residual = np.empty((many, f * c))
+    jacobian = np.zeros((many, f * c, f * c))
+    ln_f = [np.log(x[:, k]) + at[k].ln_phi for k in range(f)]
+    own = [np.eye(c) + x[:, k][:, None, :] * (at[k].dn - 1.0) for k in range(f)]
+    for k in range(1, f):
+        here = slice((k - 1) * c, k * c)
+        residual[:, here] = ln_f[k] - ln_f[0]
+        jacobian[:, here, k * c : (k + 1) * c] = own[k]
+        jacobian[:, here, :c] = -own[0]
+    last = slice((f - 1) * c, f * c)
+    residual[:, last] = n.sum(axis=1) / z - 1.0
+    rows = np.arange((f - 1) * c, f * c)
+    for k in range(f):
+        jacobian[:, rows, np.arange(k * c, (k + 1) * c)] = n[:, k] / z
+    return residual, jacobian
+
+
+def evaluate_all(bound: BoundModel, n: Array, kinds: Kinds | None = None) -> list[Evaluation]:
+    """The model at each of the phases ``n (N, F, C)``, of given ``kinds (N, F)``."""
+    asked: list[Kind] = [STABLE if kinds is None else kinds[:, k] for k in range(n.shape[1])]
+    return [bound.evaluate(normalized(n[:, k]), kind) for k, kind in enumerate(asked)]
+
+
+def solve_rows(jacobian: Array, right: Array) -> Array:
+    """Linear systems, one for each row; zero where a matrix is not finite, least squares where one is singular."""
+    usable: NDArray[np.bool_] = np.isfinite(jacobian).all(axis=(1, 2)) & np.isfinite(right).all(axis=1)
+    matrices = np.where(usable[:, None, None], jacobian, np.eye(jacobian.shape[1]))
+    right = np.where(usable[:, None], right, 0.0)
+    try:
+        return np.asarray(np.linalg.solve(matrices, right[:, :, None])[:, :, 0])
+    except np.linalg.LinAlgError:
+        return np.stack([np.linalg.lstsq(m, r, rcond=None)[0] for m, r in zip(matrices, right, strict=True)])
+
+
+def _newton(bound: BoundModel, z: Array, start: Phases) -> Phases:
+    """Newton's method from a point near the answer; what it does not better stays as it was."""
+    best = Phases(start.amount.copy(), start.x.copy(), start.residual.copy())
+    ln_n = np.log(np.maximum(start.amount[:, :, None] * start.x, _LEAST))
+    for _ in range(_NEWTON_STEPS):
+        n = np.exp(ln_n)
+        at = evaluate_all(bound, n)
+        residual, jacobian = balance_equations(at, n, z)
+        amount = n.sum(axis=2)
+        x = n / amount[:, :, None]
+        ln_f = np.log(x) + np.stack([e.ln_phi for e in at], axis=1)
+        error = np.maximum(_spread(z, amount, ln_f), np.abs(np.where(z > _TRACE, residual[:, -z.shape[1] :], 0.0)).max(axis=1))
+        better = error < best.residual
+        best.amount[better], best.x[better], best.residual[better] = amount[better], x[better], error[better]
+        if not (best.residual > 0.01 * CONVERGED).any():
+            break
+        step = -solve_rows(jacobian, residual)
+        step /= np.maximum(1.0, np.abs(np.where(z > _TRACE, step.reshape(n.shape).transpose(1, 0, 2), 0.0)).max(axis=(0, 2)))[
+            :, None
+        ]
+        ln_n = np.clip(ln_n + step.reshape(n.shape), np.log(_LEAST), 1.0)
+    return best

@@ -1,0 +1,161 @@
+"""Flash where neither T nor P is given, but two of enthalpy, entropy, internal energy, volume and share of vapor.
+
+One quantity is held by a flash at given T or P, and along that T or P the other one is brought to its target. The pairing is such that
+the second rises by thermodynamic stability wherever there is a choice:
+
+    (∂H/∂P)_S = V,   (∂U/∂P)_S = -P (∂V/∂P)_S,   (∂U/∂T)_V = Cv,   (∂S/∂T)_V = Cv/T   are all positive.
+
+At the end both are solved at once with the phases (`simultaneous`).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+from scipy.optimize.elementwise import find_root
+
+from .arrays import Array, Index
+from .blocks import put_rows, take_rows
+from .equilibrium.flash import MAX_PHASES, flash
+from .equilibrium.stability import UNSTABLE
+from .specification import Specification
+from .specified_flash import SpecifiedFlash, accepted, locate, nothing, refined
+
+Inner = Callable[[Array, Index], SpecifiedFlash]
+"""States at given values of the outer unknown for some rows, with the inner quantity at its target."""
+
+_PAIRS = {("S", "H"): "P", ("S", "U"): "P", ("V", "U"): "T", ("V", "S"): "T", ("V", "H"): "T", ("H", "U"): "P"}
+_GRID = {"T": np.geomspace(60.0, 2500.0, 28), "P": np.geomspace(1e2, 1e9, 29)}
+_START, _STEP = {"T": 300.0, "P": 1e5}, {"T": 0.2, "P": 1.5}
+_EXPANSIONS = 14
+_ROUNDS = 4
+_TOLERANCE = 1e-7
+
+
+def pairing(names: set[str]) -> tuple[str, str, str]:
+    """Which quantity is held inside, which is brought to its target, and along which of T and P."""
+    for (inner, outer), unknown in _PAIRS.items():
+        if names == {inner, outer}:
+            return inner, outer, unknown
+    inner = next(n for n in names if n.startswith("vapor"))
+    (outer,) = names - {inner}
+    return inner, outer, "T"
+
+
+def flash_without(wanted: Specification, inner: Inner, outer: str, unknown: str) -> SpecifiedFlash:
+    """States ``wanted`` where ``inner`` holds one quantity along ``unknown`` and ``outer`` has to reach its target."""
+    with np.errstate(all="ignore"):
+        answer = _directly(wanted)
+        index = np.flatnonzero(~answer.found)
+        if not index.size:
+            return answer
+        low, high = _bracket(wanted.rows(index), _some(inner, index), outer, unknown)
+        index, low, high = (a[np.isfinite(low)] for a in (index, low, high))
+        if index.size:
+            put_rows(answer, index, _between(wanted.rows(index), _some(inner, index), outer, low, high))
+        index = np.flatnonzero(~answer.found)
+        if index.size:
+            put_rows(answer, index, _scanned(wanted.rows(index), _some(inner, index), outer, unknown))
+        return answer
+
+
+def _directly(wanted: Specification) -> SpecifiedFlash:
+    """States that are reached from usual conditions by solving everything at once, for the phases of a flash where that has led so far."""
+    answer = nothing(wanted.z)
+    T, P = (np.full(len(wanted.z), _START[name]) for name in ("T", "P"))
+    open_ = np.arange(len(T))
+    for _ in range(_ROUNDS):
+        row = wanted.rows(open_)
+        at = SpecifiedFlash(T[open_], P[open_], flash(wanted.mixture.model, T[open_], P[open_], row.z))
+        for f in range(1, MAX_PHASES + 1):
+            some = np.flatnonzero(at.result.n_phases == f)
+            if not some.size:
+                continue
+            located = locate(row.rows(some), take_rows(at, some), f)
+            T[open_[some]], P[open_[some]] = located.T, located.P
+            fine = accepted(row.rows(some), located)
+            sound = np.flatnonzero(fine.found & (fine.result.tm >= UNSTABLE))
+            put_rows(answer, open_[some[sound]], take_rows(fine, sound))
+        open_ = np.flatnonzero(~answer.found)
+        if not open_.size:
+            break
+    return answer
+
+
+def _bracket(wanted: Specification, inner: Inner, outer: str, unknown: str) -> tuple[Array, Array]:
+    """Logarithms of the unknown between which the outer quantity, rising (a volume at given share of vapor: falling), passes its target; NaN where that was not found."""
+    n = len(wanted.z)
+    here = np.full(n, np.log(_START[unknown]))
+    error = _error(wanted, inner, outer, np.exp(here))
+    rises = -1.0 if outer == "V" else 1.0
+    low, high = np.full(n, np.nan), np.full(n, np.nan)
+    active, step = np.flatnonzero(np.isfinite(error)), _STEP[unknown]
+    for _ in range(_EXPANSIONS):
+        if not active.size:
+            break
+        there = here[active] - rises * step * np.sign(error[active])
+        found = _error(wanted.rows(active), _some(inner, active), outer, np.exp(there))
+        passed = np.sign(found) == -np.sign(error[active])
+        low[active[passed]] = np.minimum(here[active], there)[passed]
+        high[active[passed]] = np.maximum(here[active], there)[passed]
+        here[active], error[active] = there, found
+        active = active[~passed & np.isfinite(found)]
+        step *= 1.3
+    return low, high
+
+
+def _scanned(wanted: Specification, inner: Inner, outer: str, unknown: str) -> SpecifiedFlash:
+    """The same by trying each passage of the target on a grid."""
+    answer, grid = nothing(wanted.z), np.log(_GRID[unknown])
+    errors = np.stack([_error(wanted, inner, outer, np.full(len(wanted.z), v)) for v in _GRID[unknown]])
+    crossing = np.sign(errors[:-1]) == -np.sign(errors[1:])
+    while crossing.any():
+        index = np.flatnonzero(crossing.any(axis=0))
+        first = crossing[:, index].argmax(axis=0)
+        found = _between(wanted.rows(index), _some(inner, index), outer, grid[first], grid[first + 1])
+        won = np.flatnonzero(found.found)
+        put_rows(answer, index[won], take_rows(found, won))
+        crossing[first, index] = False
+        crossing[:, index[won]] = False
+    return answer
+
+
+def _some(inner: Inner, index: Index) -> Inner:
+    return lambda values, rows: inner(values, index[rows])
+
+
+def _error(wanted: Specification, inner: Inner, outer: str, values: Array) -> Array:
+    at = inner(values, np.arange(len(values)))
+    error = wanted.error(outer, at.T, at.P, at.result)
+    return np.where(at.found, error, np.nan)
+
+
+def _between(wanted: Specification, inner: Inner, outer: str, low: Array, high: Array) -> SpecifiedFlash:
+    """The answers in brackets of the unknown's logarithm: roughly first, then all at once; and slowly where that comes to none."""
+    answer = nothing(wanted.z)
+    for tolerance in (1e-2, 1e-13):
+        index = np.flatnonzero(~answer.found)
+        if not index.size:
+            break
+        rough = _located(wanted.rows(index), _some(inner, index), outer, low[index], high[index], tolerance)
+        fine = refined(wanted.rows(index), rough)
+        sound = fine.found & (fine.result.tm >= UNSTABLE)
+        put_rows(answer, index[sound], take_rows(fine, np.flatnonzero(sound)))
+        left = np.flatnonzero(~sound & rough.found)
+        if left.size:
+            row, at = wanted.rows(index[left]), take_rows(rough, left)
+            there = np.abs(row.error(outer, at.T, at.P, at.result)) <= _TOLERANCE
+            put_rows(answer, index[left[there]], take_rows(at, np.flatnonzero(there)))
+    return answer
+
+
+def _located(wanted: Specification, inner: Inner, outer: str, low: Array, high: Array, tolerance: float) -> SpecifiedFlash:
+    def of_rows(ln_u: Array, which: Array) -> Array:
+        rows = np.ravel(which).astype(np.intp)
+        return _error(wanted.rows(rows), _some(inner, rows), outer, np.exp(np.ravel(ln_u))).reshape(ln_u.shape)
+
+    tolerances = {"xatol": tolerance, "xrtol": 0.0, "fatol": 1e-13, "frtol": 0.0}
+    everything = np.arange(len(low), dtype=float)
+    found = find_root(of_rows, (low, high), args=(everything,), tolerances=tolerances, maxiter=60)  # type: ignore[call-overload]
+    return inner(np.exp(np.asarray(found.x)), np.arange(len(low)))

@@ -1,0 +1,124 @@
+"""States whose phases are known roughly: everything at once by Newton's method, for any two specified quantities.
+
+The unknowns are the logarithms of all mole numbers, of T and of P; the equations are equal fugacities, the balances, and the two
+specifications M(n, T, P) = M₀ (after Michelsen, Fluid Phase Equilib. 33 (1987) 13-27), with total properties and their derivatives from
+partial molar ones. Since T and P are unknowns like the rest, a pure component between its phases, an azeotrope, or a binary mixture of
+three phases is as good as any other state.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .arrays import ABSENT, Array, Kinds
+from .equilibrium.flash import FlashResult, result_of_phases
+from .equilibrium.multiphase import balance_equations, evaluate_all, solve_rows
+from .models.contract import VAPOR, Evaluation
+from .specification import FRACTIONS, MASS_FRACTION, Specification
+
+CONVERGED = 1e-10
+"""Largest residual of a converged answer: differences of ln f, and of a quantity by its scale."""
+
+_STEPS = 40
+_TRACE = 1e-30
+_LEAST = 1e-250
+
+
+@dataclass(frozen=True)
+class Located:
+    """States of ``F`` phases each: T, P ``(N,)``, mole numbers ``n (N, F, C)``, the kinds asked for ``(N, F)``, and the residual ``(N,)``."""
+
+    T: Array
+    P: Array
+    n: Array
+    kinds: Kinds
+    residual: Array
+
+    @property
+    def sound(self) -> NDArray[np.bool_]:
+        """Where the equations are met."""
+        return np.asarray(self.residual <= CONVERGED)
+
+    def result(self, wanted: Specification, index: NDArray[np.intp]) -> FlashResult:
+        """The states ``index`` as a flash gives them, tested against a further phase."""
+        n = self.n[index]
+        amount = n.sum(axis=2)
+        x = n / amount[:, :, None]
+        T, P = self.T[index], self.P[index]
+        share = amount / amount.sum(axis=1)[:, None]
+        return result_of_phases(wanted.mixture.model, T, P, wanted.z[index], share, x, self.kinds[index], self.residual[index])
+
+
+def solve_together(wanted: Specification, T: Array, P: Array, n: Array, kinds: Kinds) -> Located:
+    """Newton's method from ``T``, ``P`` and mole numbers ``n (N, F, C)``; ``kinds (N, F)`` are what each phase is asked for as."""
+    z = np.maximum(wanted.z, ABSENT)
+    many, f, c = n.shape
+    ln_n, ln_T, ln_P = np.log(np.maximum(n, _LEAST)), np.log(T), np.log(P)
+    start_T, start_P = ln_T.copy(), ln_P.copy()
+    best = Located(T.copy(), P.copy(), n.copy(), kinds, np.full(many, np.inf))
+    present = np.concatenate([np.tile(z > _TRACE, f), np.ones((many, 2), dtype=bool)], axis=1)
+    for _ in range(_STEPS):
+        n_now, T_now, P_now = np.exp(ln_n), np.exp(ln_T), np.exp(ln_P)
+        F, jacobian = _equations(wanted, z, T_now, P_now, n_now, kinds)
+        residual = np.abs(np.where(present, F, 0.0)).max(axis=1)
+        better = residual < best.residual
+        for name, value in (("T", T_now), ("P", P_now), ("n", n_now), ("residual", residual)):
+            getattr(best, name)[better] = value[better]
+        if not (best.residual > 0.01 * CONVERGED).any():
+            break
+        step = -solve_rows(jacobian, F)
+        largest = np.abs(np.where(present, step, 0.0))
+        limit = np.maximum.reduce([largest[:, : f * c].max(axis=1), largest[:, f * c] / 0.05, largest[:, f * c + 1] / 0.5])
+        step /= np.maximum(1.0, limit)[:, None]
+        ln_n = np.clip(ln_n + step[:, : f * c].reshape(n.shape), np.log(_LEAST), 1.0)
+        ln_T = np.clip(ln_T + step[:, f * c], start_T - 0.4, start_T + 0.4)
+        ln_P = np.clip(ln_P + step[:, f * c + 1], start_P - 4.0, start_P + 4.0)
+    return best
+
+
+def _equations(wanted: Specification, z: Array, T: Array, P: Array, n: Array, kinds: Kinds) -> tuple[Array, Array]:
+    many, f, c = n.shape
+    size = f * c
+    at = evaluate_all(wanted.mixture.model.at(T, P), n, kinds)
+    F, J = np.empty((many, size + 2)), np.zeros((many, size + 2, size + 2))
+    F[:, :size], J[:, :size, :size] = balance_equations(at, n, z)
+    for k in range(1, f):
+        rows = slice((k - 1) * c, k * c)
+        J[:, rows, size] = T[:, None] * (at[k].dT - at[0].dT)
+        J[:, rows, size + 1] = P[:, None] * (at[k].dP - at[0].dP)
+    for row, name in enumerate(wanted.given, start=size):
+        F[:, row], J[:, row] = _specified(wanted, name, at, T, P, n, kinds)
+    return F, J
+
+
+def _specified(
+    wanted: Specification, name: str, at: list[Evaluation], T: Array, P: Array, n: Array, kinds: Kinds
+) -> tuple[Array, Array]:
+    """How far one quantity is off by its scale ``(N,)``, and the derivatives by all unknowns."""
+    many, f, c = n.shape
+    row = np.zeros((many, f * c + 2))
+    target = wanted.given[name]
+    if name in ("T", "P"):
+        row[:, f * c + ("T", "P").index(name)] = 1.0
+        return np.log((T if name == "T" else P) / target), row
+    if name in FRACTIONS:
+        vapor = n * (kinds == VAPOR)[:, :, None]
+        if name == MASS_FRACTION:
+            weight = wanted.mixture.molar_mass / (wanted.z @ wanted.mixture.molar_mass)[:, None]
+            vapor = vapor * np.nan_to_num(weight)[:, None, :]
+        row[:, : f * c] = vapor.reshape(many, -1)
+        return vapor.sum(axis=(1, 2)) - target, row
+    scale = wanted.scale(name)
+    value = -target
+    for k, e in enumerate(at):
+        amount = n[:, k].sum(axis=1)
+        x = n[:, k] / amount[:, None]
+        own, by_T, by_P = wanted.mixture.phase_value(name, e, T, P, x)
+        value = value + amount * own
+        row[:, k * c : (k + 1) * c] = n[:, k] * wanted.mixture.partial(name, e, T, P, x) / scale[:, None]
+        row[:, f * c] += amount * by_T * T / scale
+        row[:, f * c + 1] += amount * by_P * P / scale
+    return value / scale, row
