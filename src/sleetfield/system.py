@@ -11,68 +11,31 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .calculations import envelope as envelopes
+from .calculations import origins, specifications
 from .calculations import pure as pures
 from .calculations import saturation as saturations
-from .calculations import specifications, translations
+from .calculations.model_choice import ModelChoice
 from .calculations.stability import feed_stability
-from .components import CASE, USER, Component, databank
-from .components.interactions import published
+from .components import Component, databank
 from .composition import Composition, mole_fractions
-from .core.constants import R
-from .core.correlations import LiquidDensity
-from .core.correlations.liquid_density import generalized_rackett
 from .core.equilibrium.critical import critical_points
 from .core.equilibrium.stability import UNSTABLE
-from .core.estimates.interaction import from_critical_volumes
 from .core.models.contract import PhaseModel, VolumeModel
-from .core.models.cubic import CubicModel
-from .core.models.ideal_liquid import IdealLiquid
-from .core.models.liquid_and_vapor import LiquidAndVapor
-from .core.models.peng_robinson import PengRobinson
-from .core.models.peng_robinson_1978 import PengRobinson1978
-from .core.models.redlich_kwong import RedlichKwong
-from .core.models.soave_redlich_kwong import SoaveRedlichKwong
 from .core.specification import Mixture
 from .errors import CalculationError, InputError, UnknownComponentError
 from .measurements import pure_measurements
 from .results.critical import CriticalPoint, StabilityTest
 from .results.envelope import Envelope
-from .results.interactions import GIVEN, ZERO, Interactions
+from .results.interactions import Interactions
 from .results.saturation import Saturation, SaturationBatch
 from .results.saturation_curve import SaturationCurve
 from .results.state import DEFAULT_PROPERTIES, State, StateBatch, state_table
-from .results.text import shown
 from .units import dimension_of, to_si, unit_of
 
 if TYPE_CHECKING:
     import pandas as pd
 
 Array = NDArray[np.float64]
-
-KIJ_RULES = ("published", "estimated", "zero")
-"""What is done about interaction parameters that are not given."""
-
-ESTIMATED = "estimated: Chueh and Prausnitz (1967), from critical volumes"
-
-EQUATIONS_OF_STATE: dict[str, type[CubicModel]] = {
-    "PR": PengRobinson,
-    "PR78": PengRobinson1978,
-    "SRK": SoaveRedlichKwong,
-    "RK": RedlichKwong,
-}
-"""Equations of state by name: a new one is one line here."""
-
-_FAMILY = {"PR": "PR", "PR78": "PR", "SRK": "SRK", "RK": "SRK"}
-"""Whose volume translation an equation takes."""
-
-_KIJ_OF = {"PR": "PR", "PR78": "PR", "SRK": "SRK"}
-"""Whose published interaction parameters an equation takes; none were fitted for the others."""
-
-TRANSLATIONS = ("density", "Peneloux")
-"""Where volume translations come from, besides numbers."""
-
-LIQUIDS = ("ideal",)
-VAPORS = ("ideal",)
 
 ENVELOPE_P_MAX = 5.0e7
 """Pressure, Pa, up to which an open envelope is followed unless told otherwise."""
@@ -89,11 +52,20 @@ class System:
         Names, CAS numbers, formulas where unambiguous, or `Component` objects.
     eos : {"PR", "PR78", "SRK", "RK"}, optional
         Equation of state.
-    liquid, vapor : {"ideal"}, optional
-        Instead of ``eos``: an ideal liquid on the databank's vapor pressures, and an ideal-gas vapor.
+    liquid : {"ideal"}, optional
+        Instead of ``eos``: an ideal liquid on the databank's vapor pressures.
+    vapor : {"ideal", "virial"}, optional
+        The vapor beside ``liquid``: an ideal gas, or the virial equation, with which the liquid has its saturation fugacities.
     kij : mapping of pairs to float, or {"published", "estimated", "zero"}, optional
-        Binary interaction parameters of an equation of state. A pair not given is taken from the bank of published ones; where that has
-        none it is zero, and a note says so, or with "estimated" from critical volumes. ``interactions`` shows them.
+        Binary interaction parameters of an equation of state; three numbers (a, b, c) stand for a + b T + c/T with T in K. A pair not given is
+        taken from the bank of published ones; where that has none it is zero, and a note says so, or with "estimated" from critical volumes.
+        ``interactions`` shows them.
+    lij : mapping of pairs to float, optional
+        Parameters of the covolume's mixing rule; zero by default.
+    alpha : {"Soave", "Mathias-Copeman", "Twu"}, optional
+        Temperature function of an equation of state; its own by default.
+    alpha_constants : mapping of names to three numbers, optional
+        c1, c2, c3 or L, M, N; where they are not given, they are fitted to the databank's vapor pressure.
     translation : {"density", "Peneloux"} or mapping of names to m3/mol, optional
         Volume translation of an equation of state: to the databank's liquid density at 298 K (0.7 Tc for gases), or from the Rackett factor; equilibria
         stay the same.
@@ -124,7 +96,10 @@ class System:
         eos: str | None = None,
         liquid: str | None = None,
         vapor: str | None = None,
-        kij: Mapping[tuple[str, str], float] | str | None = None,
+        kij: Mapping[tuple[str, str], Any] | str | None = None,
+        lij: Mapping[tuple[str, str], float] | None = None,
+        alpha: str | None = None,
+        alpha_constants: Mapping[str, Sequence[float]] | None = None,
         translation: Mapping[str, Any] | str | None = None,
         units: str = "SI",
     ) -> None:
@@ -145,73 +120,19 @@ class System:
         self.units = units
         self.molar_mass: Array = np.array([np.nan if c.molar_mass is None else c.molar_mass for c in self.components])
         self.heat_capacities = tuple(c.heat_capacity for c in self.components)
-        if isinstance(kij, str) and kij not in KIJ_RULES:
-            raise InputError(f"kij is {kij!r}; it is a mapping of pairs to numbers, or one of {', '.join(KIJ_RULES)}.")
-        self.eos = self._equation(eos, liquid, vapor, kij)
-        self._kij_rule = kij if isinstance(kij, str) else "published"
-        self._given_pairs = self._pairs({} if kij is None or isinstance(kij, str) else kij)
-        self.kij = self.interactions.kij
-        self.translation = self._translation(translation)
-        self.model = self._model()
+        self.choice = ModelChoice(self.components, self.position, eos, liquid, vapor, kij, lij, alpha, alpha_constants, translation)
+        self.eos = self.choice.equation
+        self.model = self.choice.model
 
     def __len__(self) -> int:
         return len(self.components)
 
     # ---- what it is ----
 
-    def _equation(self, eos: str | None, liquid: str | None, vapor: str | None, kij: Any) -> str | None:
-        """The equation of state's name; None for an ideal liquid beside an ideal-gas vapor."""
-        if (eos is None) == (liquid is None):
-            raise InputError(
-                f"Name one model: eos= ({', '.join(EQUATIONS_OF_STATE)}), or liquid= ({', '.join(LIQUIDS)}) with vapor= ({', '.join(VAPORS)})."
-            )
-        if eos is None:
-            if liquid not in LIQUIDS or (vapor or "ideal") not in VAPORS:
-                raise InputError(
-                    f"There is no liquid {liquid!r} with vapor {vapor!r}. Liquids: {', '.join(LIQUIDS)}; vapors: {', '.join(VAPORS)}."
-                )
-            if kij:
-                raise InputError("kij belongs to an equation of state; an ideal liquid has no interaction parameters.")
-            return None
-        if vapor is not None:
-            raise InputError("An equation of state describes the vapor too: leave out vapor=.")
-        name = next((n for n in EQUATIONS_OF_STATE if n.lower() == eos.lower()), None)
-        if name is None:
-            raise InputError(f"There is no equation of state {eos!r}. Equations of state are {', '.join(EQUATIONS_OF_STATE)}.")
-        return name
-
-    def _model(self) -> PhaseModel:
-        if self.eos is None:
-            return LiquidAndVapor(self._ideal_liquid())
-        Tc, Pc, omega = (self._constants(k, self.eos) for k in ("Tc", "Pc", "omega"))
-        return EQUATIONS_OF_STATE[self.eos](Tc, Pc, omega, self.kij, self.translation)
-
     @cached_property
     def mixture(self) -> Mixture:
         """What the properties of its states rest on."""
         return Mixture(self.model, self.heat_capacities, self.molar_mass)
-
-    def untranslated(self) -> PhaseModel:
-        """The same equation of state with its own volumes."""
-        assert self.eos is not None
-        Tc, Pc, omega = (self._constants(k, self.eos) for k in ("Tc", "Pc", "omega"))
-        return EQUATIONS_OF_STATE[self.eos](Tc, Pc, omega, self.kij)
-
-    def _translation(self, given: Mapping[str, Any] | str | None) -> Array | None:
-        """What is taken off each component's molar volume, m3/mol."""
-        if given is None:
-            return None
-        if self.eos is None:
-            raise InputError("A volume translation belongs to an equation of state; an ideal liquid has its own volumes.")
-        if not isinstance(given, str):
-            values = np.zeros(len(self))
-            for name, value in given.items():
-                values[self.position(name)] = to_si(value, "molar_volume", f"the translation of {name}")
-            return values
-        rule = next((r for r in TRANSLATIONS if r.lower() == given.lower()), None)
-        if rule is None:
-            raise InputError(f"translation is {given!r}; it is a mapping of names to m3/mol, or one of {', '.join(TRANSLATIONS)}.")
-        return translations.from_density(self) if rule == "density" else translations.peneloux(self, _FAMILY[self.eos])
 
     @cached_property
     def interactions(self) -> Interactions:
@@ -225,62 +146,12 @@ class System:
         [[0.0, 0.0311, 0.0], [0.0311, 0.0, 0.05], [0.0, 0.05, 0.0]]
 
         """
-        matrix, sources = np.zeros((len(self), len(self))), {}
-        if self.eos is not None:
-            bank = published(_KIJ_OF[self.eos]) if self._kij_rule != "zero" and self.eos in _KIJ_OF else {}
-            estimates = from_critical_volumes(self._critical_volumes()) if self._kij_rule == "estimated" else None
-            for i in range(len(self)):
-                for j in range(i + 1, len(self)):
-                    pair = frozenset({self.names[i], self.names[j]})
-                    if (i, j) in self._given_pairs:
-                        value, source = self._given_pairs[i, j], GIVEN
-                    elif pair in bank:
-                        value, source = bank[pair]
-                    elif estimates is not None:
-                        value, source = float(estimates[i, j]), ESTIMATED
-                    else:
-                        value, source = 0.0, "zero, as asked for" if self._kij_rule == "zero" else ZERO
-                    matrix[i, j] = matrix[j, i] = value
-                    sources[i, j] = source
-        return Interactions(self, matrix, sources)
+        return Interactions(self, *self.choice.interactions)
 
-    def _critical_volumes(self) -> Array:
-        """Critical volumes; where one is not known, from Tc, Pc and omega (Lee and Kesler, 1975)."""
-        Tc, Pc, omega = (self._constants(k, "an estimated kij") for k in ("Tc", "Pc", "omega"))
-        known = np.array([np.nan if c.Vc is None else c.Vc for c in self.components])
-        return np.where(np.isnan(known), (0.2905 - 0.085 * omega) * R * Tc / Pc, known)
-
-    def _constants(self, key: str, needed_for: str) -> Array:
-        return np.array([c.constant(key, needed_for) for c in self.components])
-
-    def _ideal_liquid(self) -> IdealLiquid:
-        correlations = []
-        for c in self.components:
-            if c.vapor_pressure is None:
-                raise UnknownComponentError(
-                    f"{c.name} has no vapor-pressure correlation, which an ideal liquid needs. Give it with sl.Component(..., vapor_pressure=...)."
-                )
-            correlations.append(c.vapor_pressure)
-        return IdealLiquid(correlations, [c.liquid_density or self._estimated_density(c) for c in self.components])
-
-    @staticmethod
-    def _estimated_density(c: Component) -> LiquidDensity:
-        return generalized_rackett(*(c.constant(k, "the liquid volume") for k in ("Tc", "Pc", "omega")))
-
-    def _pairs(self, kij: Mapping[tuple[str, str], float]) -> dict[tuple[int, int], float]:
-        pairs: dict[tuple[int, int], float] = {}
-        for pair, value in kij.items():
-            if isinstance(pair, str) or len(pair) != 2:
-                raise InputError(f"kij is keyed by pairs of names, such as ('nitrogen', 'methane'); got {pair!r}.")
-            i, j = sorted(self.position(name) for name in pair)
-            if i == j:
-                raise InputError(f"The pair {pair!r} is one component twice; kij is between two.")
-            if not np.isfinite(value):
-                raise InputError(f"kij of {self.names[i]} and {self.names[j]} is {value!r}; it must be a finite number.")
-            if pairs.get((i, j), value) != value:
-                raise InputError(f"kij of {self.names[i]} and {self.names[j]} is given twice, with different values.")
-            pairs[i, j] = float(value)
-        return pairs
+    @property
+    def kij(self) -> Array:
+        """Binary interaction parameters ``(C, C)``; at 298.15 K where they depend on temperature."""
+        return self.choice.kij
 
     def position(self, name: str) -> int:
         """Where a component stands in the system, by any of its names.
@@ -302,7 +173,7 @@ class System:
     @property
     def model_title(self) -> str:
         """The model, for headings."""
-        return self.eos or "ideal liquid and vapor"
+        return self.choice.title
 
     @property
     def title(self) -> str:
@@ -323,68 +194,20 @@ class System:
     @cached_property
     def notes(self) -> list[str]:
         """What holds for every result of this system."""
-        notes = []
-        if self.eos is not None:
-            sources = self.interactions.sources
-            zero = [
-                f"{self.names[i]} - {self.names[j]}" for (i, j), source in sources.items() if source.startswith(("none", "zero"))
-            ]
-            count = sum(1 for source in sources.values() if source == ESTIMATED)
-            if count:
-                are = "s are" if count > 1 else " is"
-                notes.append(
-                    f"The interaction parameter{are} estimated from critical volumes for {count} pair{'s' if count > 1 else ''}."
-                )
-            if zero:
-                which = ", ".join(zero[:4]) + (f" and {len(zero) - 4} more" if len(zero) > 4 else "")
-                are = "parameters are" if len(zero) > 1 else "parameter is"
-                notes.append(f"The interaction {are} taken as zero for {len(zero)} pair{'s' if len(zero) > 1 else ''}: {which}.")
-        else:
-            notes.append("The liquid's volume is that of the pure liquids and does not enter the fugacities.")
-            guessed = [c.name for c in self.components if c.liquid_density is None]
-            if guessed:
-                notes.append(f"The liquid volume of {', '.join(guessed)} is from the generalized Rackett equation.")
-        if self.translation is not None:
-            plain = [n for n, c in zip(self.names, self.translation, strict=True) if c == 0.0]
-            without = f", not those of {', '.join(plain)}" if plain else ""
-            notes.append(f"Volumes are translated{without}; equilibria are the same without.")
-        notes += self._origin_notes()
+        notes = list(self.choice.notes)
+        notes += origins.origin_notes(self)
         lacking = [c.name for c in self.components if c.heat_capacity is None]
         if lacking:
             notes.append(f"There is no ideal-gas heat capacity for {', '.join(lacking)}: no enthalpy, entropy or heat capacity.")
         return notes
 
-    def _origin_notes(self) -> list[str]:
-        """Which of the numbers that the results rest on are estimated, and which are not shipped but from one's own databank."""
-        used = (*(("Tc", "Pc", "omega") if self.eos is not None else ("vapor_pressure", "liquid_density")), "heat_capacity")
-        estimated: dict[str, list[str]] = {}
-        own: dict[str, list[str]] = {}
-        for c in self.components:
-            guessed = [key for key in used if c.sources.get(key, "").startswith("estimated")]
-            if guessed:
-                estimated.setdefault(", ".join(guessed), []).append(c.name)
-            for layer in (USER, CASE):
-                keys = [key for key in used if c.layers.get(key) == layer]
-                if keys:
-                    own.setdefault(layer, []).append(f"{', '.join(keys)} of {c.name}")
-        notes = [f"Estimated, not measured: {keys} of {', '.join(names)}." for keys, names in estimated.items()]
-        return notes + [f"From the {layer} layer of the databank: {'; '.join(what)}." for layer, what in own.items()]
-
     def range_notes(self, T: Array) -> list[str]:
         """Which correlations are used outside their range at temperatures ``T``."""
-        heat = [(c.name, c.heat_capacity) for c in self.components if c.heat_capacity is not None]
-        notes = _out_of_range("ideal-gas heat capacity", heat, T, self.units) + self.vapor_pressure_notes(T)
-        if self.eos is None:
-            densities = [(c.name, c.liquid_density) for c in self.components if c.liquid_density is not None]
-            notes += _out_of_range("liquid density", densities, T, self.units)
-        return notes
+        return origins.range_notes(self, T)
 
     def vapor_pressure_notes(self, T: Array) -> list[str]:
         """The same for vapor pressures alone, where the model uses them."""
-        if self.eos is not None:
-            return []
-        pressures = [(c.name, c.vapor_pressure) for c in self.components if c.vapor_pressure is not None]
-        return _out_of_range("vapor pressure", pressures, T, self.units)
+        return origins.vapor_pressure_notes(self, T)
 
     # ---- calculations ----
 
@@ -753,19 +576,3 @@ def _one_of(call: str, T: Any, P: Any) -> None:
     """Neither or both is refused."""
     if (T is None) == (P is None):
         raise InputError(f"{call} needs one of T and P; got {'neither' if T is None else 'T and P'}.")
-
-
-def _out_of_range(words: str, correlations: Sequence[tuple[str, Any]], T: Array, units: str) -> list[str]:
-    """One note on all the correlations of a kind that are used outside their range at ``T``."""
-    known = T[np.isfinite(T)]
-    if not known.size:
-        return []
-    low, high = float(known.min()), float(known.max())
-    out = [(n, c) for n, c in correlations if low < c.T_min or high > c.T_max]
-    if not out:
-        return []
-    listed = ", ".join(
-        f"{name} ({shown(c.T_min, 'temperature', units, 4)} to {shown(c.T_max, 'temperature', units, 4)})" for name, c in out[:4]
-    )
-    more = f" and {len(out) - 4} more" if len(out) > 4 else ""
-    return [f"The {words} correlation is used outside its range for {listed}{more}."]

@@ -5,14 +5,18 @@ import math
 import numpy as np
 import pytest
 
+from sleetfield.core.constants import R
 from sleetfield.core.correlations.liquid_density import generalized_rackett
 from sleetfield.core.correlations.vapor_pressure import Antoine
+from sleetfield.core.models.alpha import MathiasCopeman, Twu
+from sleetfield.core.models.ideal_gas import IdealGas
 from sleetfield.core.models.ideal_liquid import IdealLiquid
 from sleetfield.core.models.liquid_and_vapor import LiquidAndVapor
 from sleetfield.core.models.peng_robinson import PengRobinson
 from sleetfield.core.models.peng_robinson_1978 import PengRobinson1978
 from sleetfield.core.models.redlich_kwong import RedlichKwong
 from sleetfield.core.models.soave_redlich_kwong import SoaveRedlichKwong
+from sleetfield.core.models.virial import Virial
 
 # nitrogen, methane, propane, n-butane, n-heptane, water-like
 TC = np.array([126.2, 190.56, 369.83, 425.12, 540.2, 647.1])
@@ -40,12 +44,42 @@ def raoult():
         ANTOINE,
         [generalized_rackett(Tc, Pc, w) for Tc, Pc, w in ((540.2, 27.4e5, 0.35), (647.1, 220.55e5, 0.345), (508.2, 47.0e5, 0.307))],
     )
-    return LiquidAndVapor(liquid)
+    return LiquidAndVapor(liquid, IdealGas())
 
 
 def translated():
     """Peng and Robinson's equation with volumes translated."""
     return PengRobinson(TC, PC, OMEGA, KIJ, np.array([4.1, -3.0, 2.2, 5.0, 8.0, -6.0]) * 1e-6)
+
+
+def flexible():
+    """Peng and Robinson's equation with covolume parameters and interactions that depend on temperature."""
+    rng = np.random.default_rng(4)
+    lij = np.triu(rng.uniform(-0.05, 0.05, (6, 6)), 1)
+    linear, inverse = (np.triu(rng.uniform(-1.0, 1.0, (6, 6)) * size, 1) for size in (2e-4, 20.0))
+    kij = np.stack([KIJ, linear + linear.T, inverse + inverse.T])
+    return PengRobinson(TC, PC, OMEGA, kij, lij=lij + lij.T)
+
+
+def mathias_copeman():
+    """Soave's equation with three constants for each component."""
+    rng = np.random.default_rng(5)
+    constants = np.stack([SoaveRedlichKwong.m(OMEGA), rng.uniform(-0.2, 0.2, 6), rng.uniform(-0.5, 0.5, 6)])
+    return SoaveRedlichKwong(TC, PC, OMEGA, KIJ, alpha=MathiasCopeman(constants, TC))
+
+
+def twu():
+    """Peng and Robinson's equation with Twu's function."""
+    constants = np.array([[0.3, 0.4, 0.6, 0.7, 0.9, 0.4], [0.86, 0.87, 0.86, 0.85, 0.84, 0.87], [2.0, 1.9, 1.6, 1.5, 1.4, 2.2]])
+    return PengRobinson(TC, PC, OMEGA, KIJ, alpha=Twu(constants, TC))
+
+
+def virial():
+    """A three-component ideal liquid beside a vapor by the virial equation."""
+    pick = [4, 5, 2]
+    vapor = Virial(TC[pick], PC[pick], OMEGA[pick], (0.291 - 0.08 * OMEGA[pick]) * R * TC[pick] / PC[pick], np.zeros((3, 3)))
+    ideal = raoult().liquid
+    return LiquidAndVapor(IdealLiquid(ideal.ln_vapor_pressure, ideal.density, vapor), vapor)
 
 
 MODELS = {
@@ -54,7 +88,11 @@ MODELS = {
     "PR78": lambda: cubic(PengRobinson1978),
     "RK": lambda: cubic(RedlichKwong),
     "PR translated": translated,
+    "PR flexible": flexible,
+    "SRK Mathias-Copeman": mathias_copeman,
+    "PR Twu": twu,
     "ideal": raoult,
+    "ideal and virial": virial,
 }
 
 

@@ -6,9 +6,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from sleetfield.core.constants import R
+from sleetfield.core.equilibrium.saturation import bubble_at_T
+from sleetfield.core.models.alpha import MathiasCopeman, RedlichKwongAlpha, Soave, Twu
 from sleetfield.core.models.contract import LIQUID, STABLE, VAPOR, VolumeModel
 from sleetfield.core.models.peng_robinson import PengRobinson
 from sleetfield.core.models.soave_redlich_kwong import SoaveRedlichKwong
+from sleetfield.core.models.virial import Virial
 
 from .conftest import KIJ, MODELS, OMEGA, PC, TC, cubic
 from .independent import PlainCubic
@@ -73,7 +76,7 @@ def test_gibbs_duhem_euler_and_symmetry(name, seed):
     assert np.abs(e.dn - np.swapaxes(e.dn, 1, 2)).max() < 1e-10 * scale
 
 
-@given(st.sampled_from(["PR", "SRK"]), seeds)
+@given(st.sampled_from(["PR", "SRK", "PR flexible", "SRK Mathias-Copeman"]), seeds)
 @settings(max_examples=40, deadline=None)
 def test_pressure_derivative_is_the_volume(name, seed):
     model = MODELS[name]()
@@ -83,25 +86,31 @@ def test_pressure_derivative_is_the_volume(name, seed):
     np.testing.assert_allclose((x * e.dP).sum(axis=1) * P, e.Z - 1.0, rtol=1e-8, atol=1e-9)
 
 
-def test_both_forms_of_the_equation_agree(eos):
+@pytest.fixture(params=["PR", "SRK", "PR flexible", "PR Twu"])
+def in_volume(request):
+    """Equations that are tested in both of their forms."""
+    return MODELS[request.param]()
+
+
+def test_both_forms_of_the_equation_agree(in_volume):
     """ln φ(T, P) and the pressure explicit in volume are one equation: P(V(P)) = P."""
-    T, P, x = states(eos, 3, 30)
+    T, P, x = states(in_volume, 3, 30)
     for kind in (VAPOR, LIQUID):
-        Z, _ = eos.at(T, P).describe(x, np.full(30, kind))
-        np.testing.assert_allclose(eos.pressure(T, Z * R * T / P, x), P * x.sum(axis=1) ** 0, rtol=2e-6)
+        Z, _ = in_volume.at(T, P).describe(x, np.full(30, kind))
+        np.testing.assert_allclose(in_volume.pressure(T, Z * R * T / P, x), P * x.sum(axis=1) ** 0, rtol=2e-6)
 
 
-def test_hessian_in_volume_agrees_with_fugacities(eos):
+def test_hessian_in_volume_agrees_with_fugacities(in_volume):
     """n ∂ln f/∂n at constant T, V, plus the change of P, gives that at constant T, P."""
-    T, P, x = states(eos, 5, 6)
+    T, P, x = states(in_volume, 5, 6)
     x = x / x.sum(axis=1)[:, None]
-    e = eos.at(T, P).evaluate(x)
+    e = in_volume.at(T, P).evaluate(x)
     V = e.Z * R * T / P
-    F = eos.helmholtz_hessian(T, V, x)
+    F = in_volume.helmholtz_hessian(T, V, x)
     h = 1e-6
 
     def pressure(V, n):
-        return eos.pressure(T, V, n)
+        return in_volume.pressure(T, V, n)
 
     P_V = (pressure(V * (1 + h), x) - pressure(V * (1 - h), x)) / (2 * h * V)
     P_n = np.stack([(pressure(V, x + h * d) - pressure(V, x - h * d)) / (2 * h) for d in np.eye(x.shape[1])], axis=1)
@@ -189,3 +198,34 @@ def test_selecting_components_is_the_same_as_leaving_others_out():
 def test_only_equations_of_state_have_volume():
     assert isinstance(MODELS["PR"](), VolumeModel)
     assert not isinstance(MODELS["ideal"](), VolumeModel)
+
+
+def test_virial_coefficients_against_published_ones():
+    """Second virial coefficients of nitrogen, cm3/mol, recommended by Dymond and Smith, The Virial Coefficients of Pure Gases and Mixtures (1980).
+
+    The correlation follows measured coefficients of simple gases to about 2 cm3/mol here; it is not fitted to this gas.
+    """
+    nitrogen = Virial(np.array([126.2]), np.array([34.0e5]), np.array([0.0377]), np.array([90.1e-6]), np.zeros((1, 1)))
+    B = 1e6 * nitrogen.coefficients(np.array([200.0, 300.0, 400.0]))[0][:, 0, 0]
+    np.testing.assert_allclose(B, [-35.2, -4.2, 9.0], atol=2.0)
+
+
+def test_virial_vapor_boils_at_the_vapor_pressure():
+    """With its own saturation fugacity in the liquid, a pure component boils at its vapor pressure."""
+    model = MODELS["ideal and virial"]()
+    T = np.full(3, 350.0)
+    found = bubble_at_T(model, T, np.eye(3))
+    np.testing.assert_allclose(found.P, np.exp(np.diagonal(model.liquid.ln_saturation(T))), rtol=1e-10)
+
+
+def test_temperature_functions_are_one_at_the_critical_point_and_agree_where_they_must():
+    Tc = np.array([500.0])
+    m = np.array([[0.8], [0.0], [0.0]])
+    T = np.linspace(200.0, 900.0, 15)
+    np.testing.assert_allclose(MathiasCopeman(m, Tc).root(T), Soave(m[:1], Tc).root(T), rtol=1e-12)
+    np.testing.assert_allclose(Soave(m[:1], Tc).value(T), Soave(m[:1], Tc).root(T)[0], rtol=1e-13)
+    # L = 0, N (M - 1) = -1/2 is the function of 1949
+    twu = Twu(np.array([[0.0], [0.5], [1.0]]), Tc)
+    np.testing.assert_allclose(twu.root(T), RedlichKwongAlpha(np.empty((0, 1)), Tc).root(T), rtol=1e-12)
+    for function in (MathiasCopeman(m, Tc), Twu(np.array([[0.4], [0.85], [2.0]]), Tc)):
+        np.testing.assert_allclose(function.value(Tc), 1.0, rtol=1e-14)

@@ -2,19 +2,16 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..components import Component
 from ..core.constants import R
 from ..core.correlations.liquid_density import rackett_through
 from ..core.estimates import volume_translation
-from ..core.models.contract import LIQUID
-
-if TYPE_CHECKING:
-    from ..components import Component
-    from ..system import System
+from ..core.models.contract import LIQUID, PhaseModel
 
 Array = NDArray[np.float64]
 
@@ -25,10 +22,10 @@ def _reference(c: Component, Tc: float) -> float:
     return max(min(298.15, 0.7 * Tc), c.liquid_density.T_min)
 
 
-def from_density(system: System) -> Array:
-    """Translations ``(C,)``, m3/mol, that give each component its liquid density; zero where that is not known."""
-    model, result = system.untranslated(), np.zeros(len(system))
-    for i, c in enumerate(system.components):
+def from_density(components: Sequence[Component], model: PhaseModel) -> Array:
+    """Translations ``(C,)``, m3/mol, that give each component its liquid density by a ``model`` with its own volumes; zero where that is not known."""
+    result = np.zeros(len(components))
+    for i, c in enumerate(components):
         if c.liquid_density is None:
             continue
         T = np.array([_reference(c, c.constant("Tc", "a volume translation"))])
@@ -41,11 +38,11 @@ def from_density(system: System) -> Array:
     return result
 
 
-def peneloux(system: System, family: str) -> Array:
+def peneloux(components: Sequence[Component], family: str) -> Array:
     """Translations ``(C,)``, m3/mol, from the Rackett factor of the known density, or the one usual for omega (Yamada and Gunn, 1973)."""
-    Tc, Pc, omega = (np.array([c.constant(k, "a volume translation") for c in system.components]) for k in ("Tc", "Pc", "omega"))
+    Tc, Pc, omega = (np.array([c.constant(k, "a volume translation") for c in components]) for k in ("Tc", "Pc", "omega"))
     Z_RA = 0.29056 - 0.08775 * omega
-    for i, c in enumerate(system.components):
+    for i, c in enumerate(components):
         if c.liquid_density is not None:
             T = _reference(c, Tc[i])
             density = float(c.liquid_density.value(np.array([T]))[0])

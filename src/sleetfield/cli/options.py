@@ -85,14 +85,20 @@ class Given:
     """The options that every command on a mixture takes."""
 
     eos: Annotated[str | None, typer.Option("--eos", help="Equation of state: PR, PR78, SRK or RK.")] = None
+    alpha: Annotated[
+        str | None, typer.Option("--alpha", help="Temperature function of the equation of state: Soave, Mathias-Copeman or Twu.")
+    ] = None
     liquid: Annotated[str | None, typer.Option("--liquid", help="Liquid model instead of an equation of state: ideal.")] = None
-    vapor: Annotated[str | None, typer.Option("--vapor", help="Vapor model beside --liquid: ideal.")] = None
+    vapor: Annotated[str | None, typer.Option("--vapor", help="Vapor model beside --liquid: ideal or virial.")] = None
     kij: Annotated[
         list[str] | None,
         typer.Option(
             "--kij",
-            help="Interaction parameter, such as 'nitrogen / methane = 0.031', repeatable; or for all: published, estimated, zero.",
+            help="Interaction parameter, such as 'nitrogen / methane = 0.031' or '= a, b, c' for a + bT + c/T, repeatable; or for all: published, estimated, zero.",
         ),
+    ] = None
+    lij: Annotated[
+        list[str] | None, typer.Option("--lij", help="Parameter of the covolume, such as 'nitrogen / methane = 0.01'. Repeatable.")
     ] = None
     translation: Annotated[
         str | None, typer.Option("--translation", help="Volume translation of an equation of state: density or Peneloux.")
@@ -121,10 +127,19 @@ class Given:
             z = dict(composition.normalize({k: float(v) for k, v in z.items()}))
         eos = "PR" if self.eos is None and self.liquid is None else self.eos
         rule = len(self.kij or []) == 1 and "=" not in (self.kij or [""])[0]
-        kij: Any = (self.kij or [""])[0] if rule else dict(_pair(entry) for entry in self.kij or []) or None
-        return System(
-            list(z), eos=eos, liquid=self.liquid, vapor=self.vapor, kij=kij, translation=self.translation, units=self.units.value
-        ), dict(z)
+        kij: Any = (self.kij or [""])[0] if rule else dict(_pair("--kij", entry) for entry in self.kij or []) or None
+        system = System(
+            list(z),
+            eos=eos,
+            liquid=self.liquid,
+            vapor=self.vapor,
+            kij=kij,
+            lij={pair: value[0] for pair, value in (_pair("--lij", entry) for entry in self.lij or [])},
+            alpha=self.alpha,
+            translation=self.translation,
+            units=self.units.value,
+        )
+        return system, dict(z)
 
 
 def on_mixture(work: Callable[..., Any]) -> Callable[..., None]:
@@ -156,15 +171,15 @@ def on_mixture(work: Callable[..., Any]) -> Callable[..., None]:
     return command
 
 
-def _pair(entry: str) -> tuple[tuple[str, str], float]:
+def _pair(option: str, entry: str) -> tuple[tuple[str, str], list[float]]:
     from ..errors import InputError
 
     names, _, value = entry.partition("=")
     first, _, second = names.partition("/")
     try:
-        return (first.strip(), second.strip()), float(value)
+        return (first.strip(), second.strip()), [float(part) for part in value.split(",")]
     except ValueError:
-        raise InputError(f"--kij {entry!r} is not understood. Write it like 'nitrogen / methane = 0.031'.") from None
+        raise InputError(f"{option} {entry!r} is not understood. Write it like 'nitrogen / methane = 0.031'.") from None
 
 
 def series(text: str | None, dimension: str, name: str) -> Any:

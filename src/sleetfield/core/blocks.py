@@ -27,22 +27,27 @@ def in_blocks(
     pieces = [tuple(a[cut] for a in arrays) for cut in cuts]
     mapped = map if executor is None else executor.map
     parts = list(mapped(work, *zip(*pieces, strict=True)))
-    return _joined(parts)
+    joined: Result = _joined(parts)
+    return joined
 
 
 def _joined(parts: Sequence[Any]) -> Any:
-    first = parts[0]
+    first: Any = parts[0]
     if not is_dataclass(first):
         return np.concatenate(parts)
-    return type(first)(**{f.name: _joined([getattr(part, f.name) for part in parts]) for f in fields(first)})  # type: ignore[arg-type]
+    kind: Any = type(first)
+    return kind(**{f.name: _joined([getattr(part, f.name) for part in parts]) for f in fields(first)})
 
 
 def take_rows(batch: Result, index: NDArray[np.intp]) -> Result:
     """The rows ``index`` of a dataclass of arrays."""
-    taken: Any = batch
-    if not is_dataclass(batch):
-        return taken[index]  # type: ignore[no-any-return]
-    return type(taken)(**{f.name: take_rows(getattr(batch, f.name), index) for f in fields(batch)})
+    whole: Any = batch
+    taken: Result = (
+        type(whole)(**{f.name: take_rows(getattr(whole, f.name), index) for f in fields(whole)})
+        if is_dataclass(batch)
+        else whole[index]
+    )
+    return taken
 
 
 def put_rows(batch: Any, index: NDArray[np.intp], part: Any) -> None:

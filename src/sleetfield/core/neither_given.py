@@ -51,7 +51,8 @@ def flash_without(wanted: Specification, inner: Inner, outer: str, unknown: str)
         if not index.size:
             return answer
         low, high = _bracket(wanted.rows(index), _some(inner, index), outer, unknown)
-        index, low, high = (a[np.isfinite(low)] for a in (index, low, high))
+        bracketed = np.isfinite(low)
+        index, low, high = index[bracketed], low[bracketed], high[bracketed]
         if index.size:
             put_rows(answer, index, _between(wanted.rows(index), _some(inner, index), outer, low, high))
         index = np.flatnonzero(~answer.found)

@@ -72,7 +72,8 @@ def properties_of(e: Evaluation, heat_capacities: HeatCapacities, T: Array, P: A
 
 def ideal_gas(heat_capacities: HeatCapacities, T: Array, x: Array) -> tuple[Array, Array, Array]:
     """Enthalpy, entropy at 1 bar and heat capacity of each pure ideal gas ``(N, C)``; zero where a component is absent, NaN where it is
-    there and its heat capacity is missing."""
+    there and its heat capacity is missing.
+    """
     h, s, cp = np.zeros_like(x), np.zeros_like(x), np.zeros_like(x)
     for i, correlation in enumerate(heat_capacities):
         there = x[:, i] > ABSENT

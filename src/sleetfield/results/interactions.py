@@ -18,25 +18,32 @@ if TYPE_CHECKING:
 
 Array = NDArray[np.float64]
 
-ZERO = "none known: taken as zero"
-GIVEN = "given in code"
-
 
 @dataclass(frozen=True, eq=False)
 class Interactions(Result):
-    """Binary interaction parameters kᵢⱼ.
+    """Binary interaction parameters kᵢⱼ = a + bT + c/T, T in K.
 
     Attributes
     ----------
-    kij : (C, C)
-        Symmetric, zero on the diagonal.
+    coefficients : (3, C, C)
+        a, b and c; symmetric, zero on the diagonal.
     sources : dict
         Where each came from, by pair of positions ``(i, j)``, ``i < j``.
     """
 
     system: System
-    kij: Array
+    coefficients: Array
     sources: dict[tuple[int, int], str]
+
+    @property
+    def kij(self) -> Array:
+        """The parameters ``(C, C)``, at 298.15 K where they depend on temperature."""
+        return self.system.kij
+
+    @property
+    def varies(self) -> bool:
+        """Whether any depends on temperature."""
+        return bool(self.coefficients[1:].any())
 
     def title(self, units: str | None = None) -> str:
         """Of which system."""
@@ -47,8 +54,13 @@ class Interactions(Result):
         import pandas as pd
 
         names = self.system.names
-        rows = [(names[i], names[j], float(self.kij[i, j]), source) for (i, j), source in sorted(self.sources.items())]
-        return pd.DataFrame(rows, columns=["first", "second", "kij", "source"])
+        kij = self.kij
+        rows = [
+            (names[i], names[j], float(kij[i, j]), *self.coefficients[:, i, j].tolist(), source)
+            for (i, j), source in sorted(self.sources.items())
+        ]
+        frame = pd.DataFrame(rows, columns=["first", "second", "kij", "a", "b [1/K]", "c [K]", "source"])
+        return frame if self.varies else frame.drop(columns=["a", "b [1/K]", "c [K]"])
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """The matrix."""
@@ -62,13 +74,14 @@ class Interactions(Result):
         counts: dict[str, int] = {}
         for source in self.sources.values():
             counts[source] = counts.get(source, 0) + 1
-        return [f"{n} pair{'s' if n > 1 else ''}: {source}." for source, n in counts.items()]
+        notes = [f"{n} pair{'s' if n > 1 else ''}: {source}." for source, n in counts.items()]
+        return notes + (["Parameters that depend on temperature are shown at 298.15 K."] if self.varies else [])
 
     def plot(self, ax: Axes | None = None, *, units: str | None = None) -> Axes:
         """The matrix as a map, with the numbers in it; pairs taken as zero for want of a number are hatched."""
         from ..diagrams.interactions import draw_interactions
 
-        unknown = {pair for pair, source in self.sources.items() if source == ZERO}
+        unknown = {pair for pair, source in self.sources.items() if source.startswith("none")}
         return draw_interactions(ax, self.kij, self.system.names, unknown, f"Interaction parameters of {self.system.title}")
 
     def to_dict(self) -> dict[str, Any]:

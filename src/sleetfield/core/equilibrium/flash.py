@@ -31,6 +31,7 @@ _SUBSTITUTIONS = 40
 _NEWTON_STEPS = 60
 _SAME = 1e-7
 _JOINING = 4
+_GONE = 1e-60
 
 
 @dataclass(frozen=True)
@@ -366,7 +367,7 @@ class _Found:
 
     @property
     def n_phases(self) -> Index:
-        return np.isfinite(self.amount).sum(axis=1)
+        return np.asarray(np.isfinite(self.amount).sum(axis=1))
 
     def put(self, index: Index, amount: Array, x: Array) -> None:
         """Take phases ``(M, F)``, ``(M, F, C)`` for the states ``index``, and no others."""
@@ -423,19 +424,23 @@ def _moles(amount: Array, x: Array) -> Array:
     return np.maximum(amount[:, :, None] * x, ABSENT)
 
 
-def _settle(bound: BoundModel, z: Array, found: _Found, trial: Array, index: Index, solved: Phases, before: Array) -> NDArray[np.bool_]:
+def _settle(
+    bound: BoundModel, z: Array, found: _Found, trial: Array, index: Index, solved: Phases, before: Array
+) -> NDArray[np.bool_]:
     """Keep what was solved for the states ``index`` where its Gibbs energy is below ``before``, and test it; returns where it is."""
     better = np.zeros(len(index), dtype=bool)
     amount, there = _merged(solved.amount, solved.x)
     for left in range(2, MAX_PHASES + 1):
-        some = np.flatnonzero((there.sum(axis=1) == left) & (solved.residual < 1e-3))
+        some = np.flatnonzero(there.sum(axis=1) == left)
         if not some.size:
             continue
         part = bound.rows(some)
         # those that are there to the front
         order = np.argsort(~there[some], axis=1, kind="stable")[:, :left]
         own = Phases(
-            np.take_along_axis(amount[some], order, 1), np.take_along_axis(solved.x[some], order[:, :, None], 1), solved.residual[some]
+            np.take_along_axis(amount[some], order, 1),
+            np.take_along_axis(solved.x[some], order[:, :, None], 1),
+            solved.residual[some],
         )
         loose = np.flatnonzero(own.residual > CONVERGED)
         if loose.size:
@@ -445,6 +450,7 @@ def _settle(bound: BoundModel, z: Array, found: _Found, trial: Array, index: Ind
                 values[loose[fine]] = new[fine]
         share = own.amount / own.amount.sum(axis=1)[:, None]
         lower = gibbs_energy(part, _moles(share, own.x)) < before[some] - 1e-13
+        lower &= own.residual < 1e-3
         at = index[some[lower]]
         if at.size:
             better[some[lower]] = True
@@ -463,7 +469,7 @@ def _merged(amount: Array, x: Array) -> tuple[Array, NDArray[np.bool_]]:
             same = (apart < _SAME) & (amount[:, j] > 0.0)
             amount[same, j] += amount[same, k]
             amount[same, k] = 0.0
-    return amount, np.asarray(amount > 0.0)
+    return amount, np.asarray(amount > _GONE)
 
 
 def _test(bound: BoundModel, z: Array, found: _Found, trial: Array, index: Index, f: int) -> None:

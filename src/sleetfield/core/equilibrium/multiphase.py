@@ -15,7 +15,6 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Kinds, normalized
 from ..models.contract import STABLE, BoundModel, Evaluation, Kind
@@ -66,7 +65,8 @@ def solve_phases(bound: BoundModel, z: Array, x: Array) -> Phases:
 
 def descend(bound: BoundModel, z: Array, amount: Array, x: Array, trial: Array) -> Phases:
     """Equilibrium reached from phases ``amount (N, F)``, ``x (N, F, C)`` at equilibrium among themselves and a little of ``trial (N, C)``,
-    without ever raising the Gibbs energy."""
+    without ever raising the Gibbs energy.
+    """
     n = _introduced(bound, z, amount, x, trial)
     g = gibbs_energy(bound, n)
     best = Phases(np.zeros(n.shape[:2]), normalized_phases(n), np.full(len(z), np.inf))
@@ -139,7 +139,7 @@ def _descent(bound: BoundModel, z: Array, n: Array) -> Array:
     for k in range(f):
         share = np.sqrt(x[:, k])
         hessian[:, k, :, k, :] = np.eye(c) + share[:, :, None] * share[:, None, :] * (at[k].dn - 1.0)
-    v = root / np.sqrt((n.sum(axis=1)))[:, None, :]
+    v = root / np.sqrt(n.sum(axis=1))[:, None, :]
     # Householder: H v = ±e₁, so the other columns of H are orthogonal to v
     w = v.copy()
     w[:, 0] += np.where(v[:, 0] >= 0.0, 1.0, -1.0)
@@ -174,7 +174,7 @@ def phase_amounts(z: Array, ln_phi: Array, start: Array) -> tuple[Array, Array]:
         new = np.where(stopped, 0.0, np.maximum(beta + length[:, None] * step, 0.0))
         new_q = _q(z, w, new)
         for _ in range(30):
-            worse = ~(new_q <= q + 1e-14 * np.maximum(1.0, np.abs(q)))
+            worse = np.asarray(~(new_q <= q + 1e-14 * np.maximum(1.0, np.abs(q))))
             if not worse.any():
                 break
             new[worse] = 0.5 * (new[worse] + beta[worse])
@@ -254,7 +254,7 @@ def evaluate_all(bound: BoundModel, n: Array, kinds: Kinds | None = None) -> lis
 
 def solve_rows(jacobian: Array, right: Array) -> Array:
     """Linear systems, one for each row; zero where a matrix is not finite, least squares where one is singular."""
-    usable: NDArray[np.bool_] = np.isfinite(jacobian).all(axis=(1, 2)) & np.isfinite(right).all(axis=1)
+    usable = np.asarray(np.isfinite(jacobian).all(axis=(1, 2)) & np.isfinite(right).all(axis=1))
     matrices = np.where(usable[:, None, None], jacobian, np.eye(jacobian.shape[1]))
     right = np.where(usable[:, None], right, 0.0)
     try:

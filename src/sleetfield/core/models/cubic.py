@@ -1,9 +1,9 @@
 """Two-parameter cubic equations of state with van der Waals mixing: everything that PR and SRK share.
 
-    P = RT/(V - b) - a(T)/((V + δ₁b)(V + δ₂b)),   a = ΣΣ xᵢxⱼ √(aᵢaⱼ)(1 - kᵢⱼ),   b = Σ xᵢbᵢ,
-    aᵢ = a_c,i [1 + mᵢ(1 - √(T/T_c,i))]²
+    P = RT/(V - b) - a(T)/((V + δ₁b)(V + δ₂b)),   a = ΣΣ xᵢxⱼ √(aᵢaⱼ)(1 - kᵢⱼ),   b = ΣΣ xᵢxⱼ (bᵢ + bⱼ)(1 - lᵢⱼ)/2,
+    aᵢ = a_c,i αᵢ(T),   kᵢⱼ = k⁰ᵢⱼ + k¹ᵢⱼ T + k²ᵢⱼ/T
 
-and in terms of A = aP/(RT)², B = bP/RT, with Aᵢ = ∂(n²A)/n∂nᵢ, rᵢ = bᵢ/b and I = ln[(Z + δ₁B)/(Z + δ₂B)]/((δ₁ - δ₂)B),
+and in terms of A = aP/(RT)², B = bP/RT, with Aᵢ = ∂(n²A)/n∂nᵢ, b̄ᵢ = ∂(nb)/∂nᵢ, rᵢ = b̄ᵢ/b and I = ln[(Z + δ₁B)/(Z + δ₂B)]/((δ₁ - δ₂)B),
 
     ln φᵢ = rᵢ(Z - 1) - ln(Z - B) - I (Aᵢ - A rᵢ),      Σ xᵢ ln φᵢ = g = Z - 1 - ln(Z - B) - A I,    ∂g/∂Z = 0.
 
@@ -25,6 +25,8 @@ from numpy.typing import NDArray
 
 from ..arrays import Array, Index, Kinds
 from ..constants import R
+from .alpha import AlphaFunction, Soave
+from .attraction import Attraction
 from .contract import LIQUID, STABLE, VAPOR, BoundModel, Evaluation, Kind, VolumeModel
 
 _CBRT_EPS = 1e-300
@@ -37,10 +39,14 @@ class CubicModel(VolumeModel):
     ----------
     Tc, Pc, omega : (C,)
         Critical temperature, K; critical pressure, Pa; acentric factor.
-    kij : (C, C)
-        Symmetric binary interaction parameters, zero on the diagonal.
+    kij : (C, C) or (3, C, C)
+        Symmetric binary interaction parameters, zero on the diagonal; of three matrices the second goes with T and the third with 1/T.
     translation : (C,), optional
         What is taken off each component's molar volume, m3/mol.
+    alpha : AlphaFunction, optional
+        The temperature function; the equation's own by default.
+    lij : (C, C), optional
+        Parameters of the covolume, zero by default, which makes it linear.
 
     """
 
@@ -51,28 +57,38 @@ class CubicModel(VolumeModel):
     critical_volume_ratio: ClassVar[float]
     """V_c/b of a pure component by this equation."""
 
-    def __init__(self, Tc: Array, Pc: Array, omega: Array, kij: Array, translation: Array | None = None) -> None:
-        self.Tc, self.Pc, self.omega, self.kij, self.translation = Tc, Pc, omega, kij, translation
+    def __init__(
+        self,
+        Tc: Array,
+        Pc: Array,
+        omega: Array,
+        kij: Array,
+        translation: Array | None = None,
+        alpha: AlphaFunction | None = None,
+        lij: Array | None = None,
+    ) -> None:
+        self.Tc, self.Pc, self.omega, self.kij, self.translation, self.lij = Tc, Pc, omega, kij, translation, lij
         self.n_components = len(Tc)
         self.b = self.omega_b * R * Tc / Pc
         self.root_ac = np.sqrt(self.omega_a) * R * Tc / np.sqrt(Pc)
-        self.m = self.alpha_slope(omega)
-        self.attraction: Array = 1.0 - kij
+        self.alpha = self.own_alpha(Tc, omega) if alpha is None else alpha
+        self.attraction = Attraction(kij)
+        self.covolumes = None if lij is None else 0.5 * (self.b[:, None] + self.b) * (1.0 - lij)
+
+    @classmethod
+    def own_alpha(cls, Tc: Array, omega: Array) -> AlphaFunction:
+        """The temperature function that the equation was published with: Soave's, unless a subclass says otherwise."""
+        return Soave(np.atleast_2d(cls.m(omega)), Tc)
 
     @staticmethod
-    def alpha_slope(omega: Array) -> Array:
-        """m(ω) of the alpha function."""
+    def m(omega: Array) -> Array:
+        """The constant of Soave's temperature function."""
         raise NotImplementedError
 
     def at(self, T: Array, P: Array) -> BoundCubic:
-        return BoundCubic(self, T, P, self._scaled_root_a(T, P), (P / (R * T))[None, :] * self.b[:, None])
-
-    def _scaled_root_a(self, T: Array, P: Array) -> Array:
-        """√(aᵢP)/RT, component by component ``(C, N)``."""
-        slope = self.m * self.root_ac
-        root_a = np.abs((self.root_ac + slope)[:, None] - (slope / np.sqrt(self.Tc))[:, None] * np.sqrt(T))
-        scaled: Array = root_a * (np.sqrt(P) / (R * T))
-        return scaled
+        # √(aᵢP)/RT and bᵢP/RT
+        root_A = self.root_ac[:, None] * self.alpha.value(T) * (np.sqrt(P) / (R * T))
+        return BoundCubic(self, T, P, root_A, (P / (R * T))[None, :] * self.b[:, None])
 
     def ln_saturation_guess(self, T: Array) -> Array:
         """Wilson's correlation (API-PVT meeting, 1968): ln P = ln P_c + 5.373(1 + ω)(1 - T_c/T)."""
@@ -82,38 +98,48 @@ class CubicModel(VolumeModel):
     def select(self, components: Sequence[int]) -> Self:
         i = np.asarray(components)
         translation = None if self.translation is None else self.translation[i]
-        return type(self)(self.Tc[i], self.Pc[i], self.omega[i], self.kij[np.ix_(i, i)], translation)
+        lij = None if self.lij is None else self.lij[np.ix_(i, i)]
+        kij = self.kij[..., i[:, None], i]
+        return type(self)(self.Tc[i], self.Pc[i], self.omega[i], kij, translation, self.alpha.select(components), lij)
 
     def volume_shift(self, x: Array) -> Array:
         return np.zeros(len(x)) if self.translation is None else np.asarray(x @ self.translation)
 
     def root_a(self, T: Array) -> tuple[Array, Array, Array]:
         """√aᵢ and its first two temperature derivatives, ``(N, C)``."""
-        root_T, root_Tc = np.sqrt(T)[:, None], np.sqrt(self.Tc)
-        value = self.root_ac * (1.0 + self.m * (1.0 - root_T / root_Tc))
-        slope = -self.root_ac * self.m / (2.0 * root_T * root_Tc)
-        sign = np.sign(value)
-        return sign * value, sign * slope, -sign * slope / (2.0 * T[:, None])
+        value, slope, curvature = (self.root_ac * part.T for part in self.alpha.root(T))
+        return value, slope, curvature
 
     def covolume(self, x: Array) -> Array:
-        return x @ self.b
+        return np.asarray(self._nb(x)[0], dtype=float)
+
+    def _nb(self, n: NDArray[np.inexact]) -> tuple[NDArray[np.inexact], NDArray[np.inexact], NDArray[np.inexact]]:
+        """nb ``(N,)`` and its first and second derivatives by mole numbers ``(N, C)``, ``(N, C, C)``."""
+        if self.covolumes is None:
+            c = self.n_components
+            return n @ self.b, np.broadcast_to(self.b, n.shape), np.zeros((len(n), c, c))
+        total = n.sum(axis=-1)
+        nb = (n * (n @ self.covolumes)).sum(axis=-1) / total
+        first = (2.0 * (n @ self.covolumes) - nb[:, None]) / total[:, None]
+        second = (2.0 * self.covolumes - first[:, :, None] - first[:, None, :]) / total[:, None, None]
+        return nb, first, second
 
     def temperature_scale(self, x: Array) -> tuple[float, float]:
         present = x.max(axis=0) > 1e-12
         return 0.2 * float(self.Tc[present].min()), 3.0 * float(self.Tc[present].max())
 
     def pressure(self, T: Array, V: Array, n: Array) -> Array:
-        b, total = n @ self.b, n.sum(axis=-1)
+        b, total = self._nb(n)[0], n.sum(axis=-1)
         u = n * self.root_a(T)[0]
-        a = (u * (u @ self.attraction)).sum(axis=-1)
+        a = (u * self.attraction.applied(u.T, T).T).sum(axis=-1)
         result: Array = total * R * T / (V - b) - a / ((V + self.delta1 * b) * (V + self.delta2 * b))
         return result
 
     def helmholtz_hessian(self, T: Array, V: Array, n: NDArray[np.inexact]) -> NDArray[np.inexact]:
         d1, d2 = self.delta1, self.delta2
         s = self.root_a(T)[0]
-        B = n @ self.b
-        a_ij = s[:, :, None] * s[:, None, :] * self.attraction
+        B, b, b_ij = self._nb(n)
+        a_ij = s[:, :, None] * s[:, None, :] * self.attraction.matrix(T)
         q_ij = 2.0 * a_ij / (R * T)[:, None, None]
         q_i = np.einsum("...ij,...j->...i", q_ij, n)
         q = 0.5 * (q_i * n).sum(axis=-1)
@@ -126,12 +152,13 @@ class CubicModel(VolumeModel):
         f_BV = -(2.0 * f_V + V * f_VV) / B
         f_BB = -(2.0 * f_B + V * f_BV) / B
         F_nB = 1.0 / (V - B)
-        F_BB = total * F_nB**2 - q * f_BB
-        b = self.b
+        F_B, F_BB = total * F_nB - q * f_B, total * F_nB**2 - q * f_BB
+        one, other = b[:, :, None], b[:, None, :]
         hessian: NDArray[np.inexact] = (
-            F_nB[:, None, None] * (b[:, None] + b)
-            + F_BB[:, None, None] * (b[:, None] * b)
-            - f_B[:, None, None] * (b[:, None] * q_i[:, None, :] + q_i[:, :, None] * b)
+            F_nB[:, None, None] * (one + other)
+            + F_BB[:, None, None] * (one * other)
+            + F_B[:, None, None] * b_ij
+            - f_B[:, None, None] * (one * q_i[:, None, :] + q_i[:, :, None] * other)
             - f[:, None, None] * q_ij
         )
         return hessian
@@ -148,14 +175,18 @@ class BoundCubic(BoundModel):
             self.model, self.T[index], self.P[index], np.take(self._root_A, index, axis=1), np.take(self._Bi, index, axis=1)
         )
 
-    def _mixture(self, x: Array) -> tuple[Array, Array, Array]:
-        """A, B ``(N,)`` and Aᵢ/2 ``(C, N)``."""
+    def _mixture(self, x: Array) -> tuple[Array, Array, Array, Array]:
+        """A, B ``(N,)``, Aᵢ/2 and B̄ᵢ ``(C, N)``."""
         u = x.T * self._root_A
-        half = self.model.attraction @ u
+        half = self.model.attraction.applied(u, self.T)
         A: Array = (u * half).sum(axis=0)
-        B: Array = (x.T * self._Bi).sum(axis=0)
         half *= self._root_A
-        return A, B, half
+        if self.model.covolumes is None:
+            return A, (x.T * self._Bi).sum(axis=0), half, self._Bi
+        b_x = self.model.covolumes @ x.T
+        b = (x.T * b_x).sum(axis=0)
+        scale = self.P / (R * self.T)
+        return A, b * scale, half, (2.0 * b_x - b) * scale
 
     def _I(self, Z: Array, B: Array) -> Array:
         d1, d2 = self.model.delta1, self.model.delta2
@@ -168,18 +199,18 @@ class BoundCubic(BoundModel):
         return np.asarray(self.model.translation[:, None] * (self.P / (R * self.T)))
 
     def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
-        A, B, half = self._mixture(x)
+        A, B, half, Bi = self._mixture(x)
         Z = self._Z(A, B, kind)
         integral = self._I(Z, B)
         half *= -2.0 * integral
-        half += ((Z - 1.0 + A * integral) / B) * self._Bi
+        half += ((Z - 1.0 + A * integral) / B) * Bi
         half -= np.log(Z - B)
         if self.model.translation is not None:
             half -= self._shift()
         return half.T
 
     def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
-        A, B, _ = self._mixture(x)
+        A, B, _, _ = self._mixture(x)
         Z = self._Z(A, B, kind)
         kinds = np.where(self.model.critical_volume_ratio * B < Z, VAPOR, LIQUID).astype(np.int8)
         return Z - self.model.volume_shift(x) * self.P / (R * self.T), kinds
@@ -256,10 +287,10 @@ class BoundCubic(BoundModel):
         model, T, P = self.model, self.T, self.P
         d1, d2 = model.delta1, model.delta2
         s, p = d1 + d2, d1 * d2
-        A, B, half = self._mixture(x)
+        A, B, half, Bi = self._mixture(x)
         Z = self._Z(A, B, kind)
         Ai = 2.0 * half.T
-        r = (self._Bi / B).T
+        r = (Bi / B).T
 
         slope_Z = (3.0 * Z + 2.0 * ((s - 1.0) * B - 1.0)) * Z + A + (p - s) * B * B - s * B
         Z_A = (B - Z) / slope_Z
@@ -290,12 +321,14 @@ class BoundCubic(BoundModel):
         root, root1, root2 = model.root_a(T)
         scale = P / (R * T) ** 2
         u, u1 = x * root, x * root1
-        Ku, Ku1 = u @ model.attraction, u1 @ model.attraction
-        a1 = 2.0 * (u1 * Ku).sum(axis=-1) * scale
-        a2 = 2.0 * ((u1 * Ku1).sum(axis=-1) + (x * root2 * Ku).sum(axis=-1)) * scale
+        attraction = model.attraction
+        Ku, Ku1 = attraction.applied(u.T, T).T, attraction.applied(u1.T, T).T
+        K1u, K2u = (part.T for part in attraction.applied_slopes(u.T, T))
+        a1 = (2.0 * u1 * Ku + u * K1u).sum(axis=-1) * scale
+        a2 = (2.0 * u1 * Ku1 + 2.0 * x * root2 * Ku + 4.0 * u1 * K1u + u * K2u).sum(axis=-1) * scale
         A1 = a1 - 2.0 * A / T
         A2 = a2 - 4.0 * a1 / T + 6.0 * A / T**2
-        Ai1 = 2.0 * scale[:, None] * (root1 * Ku + root * Ku1) - 2.0 * Ai / T[:, None]
+        Ai1 = 2.0 * scale[:, None] * (root1 * Ku + root * (Ku1 + K1u)) - 2.0 * Ai / T[:, None]
         dT = along(A1, -B / T, Ai1)
 
         Q_B = s * Z + 2.0 * p * B
@@ -320,11 +353,15 @@ class BoundCubic(BoundModel):
             root_A = self._root_A.T
             own, free_part = Ai - A[:, None] * r, (dZ - dB) * free[:, None]
             column = dZ - rj1 * (Z - 1.0)[:, None] + integral[:, None] * (dA - A[:, None] * rj1)
-            dn = root_A[:, :, None] * (-2.0 * integral[:, None] * root_A)[:, None, :] * model.attraction
+            dn = root_A[:, :, None] * (-2.0 * integral[:, None] * root_A)[:, None, :] * attraction.matrix(T)
             dn += r[:, :, None] * column[:, None, :]
             dn -= own[:, :, None] * dI[:, None, :]
             dn -= free_part[:, None, :]
             dn += (integral[:, None] * Ai)[:, :, None]
+            if model.covolumes is not None:
+                b_i, b_ij = (Bi / (P / (R * T))).T, 2.0 * model.covolumes
+                bend = (b_ij - b_i[:, :, None] - b_i[:, None, :]) * (P / (R * T) / B)[:, None, None]
+                dn += bend * (Z - 1.0 + A * integral)[:, None, None]
             return np.asarray(dn)
 
         Z_T, Z_P = Z_A * A1 - Z_B * B / T, (Z_A * A + Z_B * B) / P

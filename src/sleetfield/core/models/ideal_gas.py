@@ -2,10 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from ..arrays import Array, Index, Kinds
 from .contract import STABLE, VAPOR, BoundModel, Evaluation, Kind
+
+
+class IdealGas:
+    """A vapor without interactions, of any components."""
+
+    def at(self, T: Array, P: Array) -> BoundIdealGas:
+        """Bind to states."""
+        return BoundIdealGas(T, P)
+
+    def select(self, components: Sequence[int]) -> IdealGas:
+        """The same for those components."""
+        return self
 
 
 class BoundIdealGas(BoundModel):

@@ -1,4 +1,4 @@
-"""Ideal liquid (Raoult's law): ln φᵢ = ln(Pˢᵃᵗᵢ(T)/P), activity coefficients one, no Poynting or saturation-fugacity correction.
+"""Ideal liquid (Raoult's law): ln φᵢ = ln(Pˢᵃᵗᵢ φˢᵃᵗᵢ/P), activity coefficients one, no Poynting correction; φˢᵃᵗ is 1 beside an ideal gas.
 
 The liquid's volume does not enter the fugacities (they imply none); what is reported are the components' saturated-liquid volumes, added
 by mole fractions.
@@ -7,6 +7,7 @@ by mole fractions.
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Protocol
 
 import numpy as np
 
@@ -15,6 +16,16 @@ from ..arrays import rows as take_rows
 from ..constants import R
 from ..correlations import LiquidDensity, LnVaporPressure
 from .contract import LIQUID, STABLE, BoundModel, Evaluation, Kind
+
+
+class SaturatedVapor(Protocol):
+    """A vapor model that knows its pure components at their vapor pressures."""
+
+    def at_saturation(self, T: Array, P: Array, slope: Array, curvature: Array) -> tuple[Array, Array, Array]:
+        """ln φ at the vapor pressures ``P (N, C)`` and its first two derivatives along them, from those of ln P."""
+
+    def select(self, components: Sequence[int]) -> SaturatedVapor:
+        """The same for those components."""
 
 
 class IdealLiquid:
@@ -26,15 +37,32 @@ class IdealLiquid:
         ln(P_sat/Pa) against T, one for each component.
     density : sequence of LiquidDensity
         Molar density of the saturated liquid against T, one for each component.
+    saturated_vapor : SaturatedVapor, optional
+        What gives φˢᵃᵗ.
 
     """
 
-    def __init__(self, ln_vapor_pressure: Sequence[LnVaporPressure], density: Sequence[LiquidDensity]) -> None:
-        self.ln_vapor_pressure, self.density = tuple(ln_vapor_pressure), tuple(density)
+    def __init__(
+        self,
+        ln_vapor_pressure: Sequence[LnVaporPressure],
+        density: Sequence[LiquidDensity],
+        saturated_vapor: SaturatedVapor | None = None,
+    ) -> None:
+        self.ln_vapor_pressure, self.density, self.saturated_vapor = tuple(ln_vapor_pressure), tuple(density), saturated_vapor
         self.n_components = len(self.density)
 
     def at(self, T: Array, P: Array) -> BoundIdealLiquid:
-        return BoundIdealLiquid(self, T, P, (self.ln_saturation(T).T - np.log(P)).T)
+        ln_f = self.ln_saturation(T) if self.saturated_vapor is None else self.ln_fugacity(T)[0]
+        return BoundIdealLiquid(self, T, P, (ln_f.T - np.log(P)).T)
+
+    def ln_fugacity(self, T: Array) -> tuple[Array, Array, Array]:
+        """ln(P_sat φ_sat/Pa) and its first two derivatives by temperature ``(N, C)``."""
+        parts = [(c.value(T), c.slope(T), c.curvature(T)) for c in self.ln_vapor_pressure]
+        value, slope, curvature = (np.stack(part).T for part in zip(*parts, strict=True))
+        if self.saturated_vapor is None:
+            return value, slope, curvature
+        more = self.saturated_vapor.at_saturation(T, np.exp(value), slope, curvature)
+        return value + more[0], slope + more[1], curvature + more[2]
 
     def ln_saturation(self, T: Array) -> Array:
         """ln(P_sat/Pa) ``(N, C)``."""
@@ -49,7 +77,8 @@ class IdealLiquid:
         return np.stack([-c.slope(T) / c.value(T) ** 2 for c in self.density]).T
 
     def select(self, components: Sequence[int]) -> IdealLiquid:
-        return IdealLiquid([self.ln_vapor_pressure[k] for k in components], [self.density[k] for k in components])
+        vapor = None if self.saturated_vapor is None else self.saturated_vapor.select(components)
+        return IdealLiquid([self.ln_vapor_pressure[k] for k in components], [self.density[k] for k in components], vapor)
 
 
 class BoundIdealLiquid(BoundModel):
@@ -70,9 +99,7 @@ class BoundIdealLiquid(BoundModel):
 
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
         T = self.T
-        correlations = self.model.ln_vapor_pressure
-        dT = np.stack([c.slope(T) for c in correlations]).T
-        curvature = np.stack([c.curvature(T) for c in correlations]).T
+        _, dT, curvature = self.model.ln_fugacity(T)
         dP = np.broadcast_to((-1.0 / self.P)[:, None], x.shape)
         volume, expansion = (x * self.model.molar_volume(T)).sum(axis=-1), (x * self.model.expansion(T)).sum(axis=-1)
         per_volume = self.P / (R * T)

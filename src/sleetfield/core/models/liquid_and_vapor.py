@@ -6,32 +6,42 @@ The phase asked for decides which of them answers; `STABLE` is whichever has the
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from typing import Protocol
 
 import numpy as np
 
 from ..arrays import Array, Index, Kinds
 from .contract import LIQUID, STABLE, VAPOR, BoundModel, Evaluation, Kind, PhaseModel
-from .ideal_gas import BoundIdealGas
 from .ideal_liquid import IdealLiquid
 
 
+class VaporModel(Protocol):
+    """A model of vapors alone."""
+
+    def at(self, T: Array, P: Array) -> BoundModel:
+        """Bind to states."""
+
+    def select(self, components: Sequence[int]) -> VaporModel:
+        """The same for those components."""
+
+
 class LiquidAndVapor(PhaseModel):
-    """An ideal liquid with an ideal-gas vapor."""
+    """An ideal liquid beside a vapor; the liquid's saturation fugacities have to be those of that vapor."""
 
     P_limit = 5.0e6
 
-    def __init__(self, liquid: IdealLiquid) -> None:
-        self.liquid = liquid
+    def __init__(self, liquid: IdealLiquid, vapor: VaporModel) -> None:
+        self.liquid, self.vapor = liquid, vapor
         self.n_components = liquid.n_components
 
     def at(self, T: Array, P: Array) -> BoundLiquidAndVapor:
-        return BoundLiquidAndVapor(self.liquid.at(T, P), BoundIdealGas(T, P))
+        return BoundLiquidAndVapor(self.liquid.at(T, P), self.vapor.at(T, P))
 
     def ln_saturation_guess(self, T: Array) -> Array:
         return self.liquid.ln_saturation(T)
 
     def select(self, components: Sequence[int]) -> LiquidAndVapor:
-        return LiquidAndVapor(self.liquid.select(components))
+        return LiquidAndVapor(self.liquid.select(components), self.vapor.select(components))
 
 
 class BoundLiquidAndVapor(BoundModel):
@@ -81,4 +91,5 @@ class BoundLiquidAndVapor(BoundModel):
         def by_mole_numbers() -> Array:
             return self._joined(x, kind, lambda model, some: (model.evaluate(some).dn,))[0]
 
-        return Evaluation(*self._joined(x, kind, ask), by_mole_numbers)
+        ln_phi, dT, dP, g_TT, Z, Z_T, Z_P = self._joined(x, kind, ask)
+        return Evaluation(ln_phi, dT, dP, g_TT, Z, Z_T, Z_P, by_mole_numbers)

@@ -23,5 +23,5 @@ class PengRobinson(CubicModel):
     critical_volume_ratio = 1.0 / _ETA
 
     @staticmethod
-    def alpha_slope(omega: Array) -> Array:
+    def m(omega: Array) -> Array:
         return 0.37464 + (1.54226 - 0.26992 * omega) * omega

@@ -18,6 +18,6 @@ class PengRobinson1978(PengRobinson):
     """The Peng-Robinson equation of state of 1978."""
 
     @staticmethod
-    def alpha_slope(omega: Array) -> Array:
+    def m(omega: Array) -> Array:
         heavy = 0.379642 + (1.48503 + (-0.164423 + 0.016666 * omega) * omega) * omega
-        return np.where(omega > HEAVY, heavy, PengRobinson.alpha_slope(omega))
+        return np.where(omega > HEAVY, heavy, PengRobinson.m(omega))

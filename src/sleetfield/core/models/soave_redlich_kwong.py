@@ -23,5 +23,5 @@ class SoaveRedlichKwong(CubicModel):
     critical_volume_ratio = 1.0 / _ROOT
 
     @staticmethod
-    def alpha_slope(omega: Array) -> Array:
+    def m(omega: Array) -> Array:
         return 0.480 + (1.574 - 0.176 * omega) * omega

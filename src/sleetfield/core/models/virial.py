@@ -1,0 +1,117 @@
+"""Virial equation of state, cut off after the second coefficient: Z = 1 + BP/RT, for vapors at moderate pressure.
+
+    B = ΣΣ yᵢyⱼ Bᵢⱼ,   ln φᵢ = (2 Σ yⱼBᵢⱼ - B) P/RT
+    Bᵢⱼ P_c,ij/(R T_c,ij) = f⁰(T_r) + ω f¹(T_r)
+
+with the functions of Tsonopoulos, AIChE J. 20 (1974) 263-272, for nonpolar components (his polar and associating terms are not in it), and the
+usual mixing rules (Prausnitz, Lichtenthaler and de Azevedo, Molecular Thermodynamics of Fluid-Phase Equilibria, 3rd ed. (1999), ch. 5):
+T_c,ij = √(T_c,i T_c,j)(1 - kᵢⱼ), V_c,ij = [(V_c,i^⅓ + V_c,j^⅓)/2]³, Z_c,ij and ω_ij the means, P_c,ij = Z_c,ij R T_c,ij/V_c,ij.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from ..arrays import Array, Index, Kinds
+from ..constants import R
+from .contract import STABLE, VAPOR, BoundModel, Evaluation, Kind
+
+_F0 = {0: 0.1445, 1: -0.330, 2: -0.1385, 3: -0.0121, 8: -0.000607}
+_F1 = {0: 0.0637, 2: 0.331, 3: -0.423, 8: -0.008}
+
+
+class Virial:
+    """Second virial coefficients of a mixture.
+
+    Parameters
+    ----------
+    Tc, Pc, omega, Vc : (C,)
+        Critical temperature, K; critical pressure, Pa; acentric factor; critical volume, m3/mol.
+    kij : (C, C)
+        What the geometric mean of critical temperatures is lowered by.
+    """
+
+    def __init__(self, Tc: Array, Pc: Array, omega: Array, Vc: Array, kij: Array) -> None:
+        self.Tc, self.Pc, self.omega, self.Vc, self.kij = Tc, Pc, omega, Vc, kij
+        self.n_components = len(Tc)
+        self.T_ij = np.sqrt(Tc[:, None] * Tc) * (1.0 - kij)
+        Zc, root = Pc * Vc / (R * Tc), np.cbrt(Vc)
+        V_ij = (0.5 * (root[:, None] + root)) ** 3
+        P_ij = 0.5 * (Zc[:, None] + Zc) * R * self.T_ij / V_ij
+        # a component with itself keeps its own constants
+        np.fill_diagonal(P_ij, Pc)
+        self._scale = R * self.T_ij / P_ij
+        self._omega_ij = 0.5 * (omega[:, None] + omega)
+
+    def coefficients(self, T: Array) -> tuple[Array, Array, Array]:
+        """Bᵢⱼ, m3/mol, and its first two derivatives by temperature ``(N, C, C)``."""
+        t = T[:, None, None]
+        value, slope, curvature = np.zeros((3, len(T), self.n_components, self.n_components))
+        for weight, terms in ((1.0, _F0), (self._omega_ij, _F1)):
+            for power, c in terms.items():
+                term = self._scale * weight * c * (self.T_ij / t) ** power
+                value += term
+                slope -= power * term / t
+                curvature += power * (power + 1) * term / t**2
+        return value, slope, curvature
+
+    def at(self, T: Array, P: Array) -> BoundVirial:
+        """Bind to states."""
+        return BoundVirial(T, P, self.coefficients(T))
+
+    def at_saturation(self, T: Array, P: Array, slope: Array, curvature: Array) -> tuple[Array, Array, Array]:
+        """ln φ of each pure component at its vapor pressure ``P (N, C)``, and its first two derivatives along that curve.
+
+        ``slope`` and ``curvature`` are those of ln P by temperature.
+        """
+        B, B1, B2 = (np.diagonal(part, axis1=1, axis2=2) for part in self.coefficients(T))
+        t = T[:, None]
+        p, p1 = P / (R * t), slope - 1.0 / t  # P/RT, and the derivative of its logarithm
+        p2 = curvature + 1.0 / t**2
+        value = B * p
+        return value, p * (B1 + B * p1), p * (B2 + 2.0 * B1 * p1 + B * (p1**2 + p2))
+
+    def select(self, components: Sequence[int]) -> Virial:
+        """The same for those components."""
+        i = np.asarray(components)
+        return Virial(self.Tc[i], self.Pc[i], self.omega[i], self.Vc[i], self.kij[np.ix_(i, i)])
+
+
+class BoundVirial(BoundModel):
+    """The virial equation at given T and P."""
+
+    def __init__(self, T: Array, P: Array, B: tuple[Array, Array, Array]) -> None:
+        self.T, self.P, self._B = T, P, B
+
+    def rows(self, index: Index) -> BoundVirial:
+        B, B1, B2 = self._B
+        return BoundVirial(self.T[index], self.P[index], (B[index], B1[index], B2[index]))
+
+    def _mixed(self, x: Array, B: Array) -> tuple[Array, Array]:
+        """Σ yⱼBᵢⱼ ``(N, C)`` and ΣΣ yᵢyⱼBᵢⱼ ``(N,)``."""
+        own = np.einsum("nij,nj->ni", B, x)
+        return own, (x * own).sum(axis=-1)
+
+    def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
+        own, B = self._mixed(x, self._B[0])
+        return np.asarray((2.0 * own - B[:, None]) * (self.P / (R * self.T))[:, None])
+
+    def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
+        return 1.0 + self._mixed(x, self._B[0])[1] * self.P / (R * self.T), np.full(len(x), VAPOR)
+
+    def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
+        T, P = self.T, self.P
+        p = P / (R * T)
+        (own, B), (own1, B1), (_, B2) = (self._mixed(x, part) for part in self._B)
+        ln_phi = (2.0 * own - B[:, None]) * p[:, None]
+        dT = (2.0 * own1 - B1[:, None]) * p[:, None] - ln_phi / T[:, None]
+        g_TT = p * (B2 - 2.0 * B1 / T + 2.0 * B / T**2)
+        Z_T = p * (B1 - B / T)
+
+        def by_mole_numbers() -> Array:
+            away = own - B[:, None]
+            return np.asarray(2.0 * (self._B[0] - B[:, None, None] - away[:, :, None] - away[:, None, :]) * p[:, None, None])
+
+        return Evaluation(ln_phi, dT, ln_phi / P[:, None], g_TT, 1.0 + B * p, Z_T, B * p / P, by_mole_numbers)
