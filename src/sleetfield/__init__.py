@@ -28,6 +28,7 @@ if TYPE_CHECKING:
     )
     from .composition import normalize
     from .correlation_fit import anchored, fit_correlation
+    from .diagrams.table import draw_table
     from .errors import CalculationError, InputError, SleetfieldError, UnknownComponentError
     from .export import save
     from .heavy_ends import compare_methods, pseudo_component, split_plus_fraction
@@ -49,6 +50,7 @@ _HOME = {
     "store_all": "components",
     "discard": "components",
     "normalize": "composition",
+    "draw_table": "diagrams.table",
     "save": "export",
     "fit_correlation": "correlation_fit",
     "anchored": "correlation_fit",
@@ -76,6 +78,7 @@ __all__ = [
     "compare_methods",
     "databank",
     "discard",
+    "draw_table",
     "estimate_from_groups",
     "estimate_from_structure",
     "fit_correlation",

@@ -153,6 +153,19 @@ def _markdown(result: Any, units: str | None) -> bytes:
     return "\n".join([*parts, str(body), *note_lines(_notes(result)), ""]).encode("utf-8")
 
 
+def _table_figure(frame: pd.DataFrame, options: dict[str, Any]) -> Any:
+    from matplotlib.figure import Figure
+
+    from .diagrams.table import draw_table
+
+    x, y = options.pop("x", None), options.pop("y", None)
+    if x is None or y is None:
+        raise InputError("A table as a figure needs the columns to draw: x and y, such as x='T', y='density'.")
+    figure = Figure(figsize=(9.6, 6.0), layout="constrained")
+    draw_table(frame, x, y, ax=figure.add_subplot(), **options)
+    return figure
+
+
 _TABLES: dict[str, Callable[[Any, str | None], bytes]] = {".csv": _csv, ".xlsx": _xlsx, ".json": _json, ".md": _markdown}
 
 
@@ -164,6 +177,8 @@ def _figure(result: Any, suffix: str, units: str | None, options: dict[str, Any]
         result.plot(figure.add_subplot(), units=units, **options)
     elif hasattr(result, "get_figure"):
         figure = result.get_figure()
+    elif hasattr(result, "columns"):
+        figure = _table_figure(result, options)
     else:
         raise InputError(f"A {type(result).__name__} has no figure; write it as a table ({' '.join(_TABLES)}).")
     buffer = io.BytesIO()

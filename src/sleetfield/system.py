@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .calculations import envelope as envelopes
-from .calculations import origins, specifications
+from .calculations import origins, specifications, tables
 from .calculations import pure as pures
 from .calculations import saturation as saturations
 from .calculations.model_choice import ModelChoice
@@ -29,7 +29,7 @@ from .results.envelope import Envelope
 from .results.interactions import Interactions
 from .results.saturation import Saturation, SaturationBatch
 from .results.saturation_curve import SaturationCurve
-from .results.state import DEFAULT_PROPERTIES, State, StateBatch, state_table
+from .results.state import DEFAULT_PROPERTIES, State, StateBatch
 from .units import dimension_of, to_si, unit_of
 
 if TYPE_CHECKING:
@@ -147,6 +147,11 @@ class System:
 
         """
         return Interactions(self, *self.choice.interactions)
+
+    @property
+    def translation(self) -> Array | None:
+        """What is taken off each component's molar volume ``(C,)``, m3/mol; None where volumes are the equation's own."""
+        return self.choice.translation
 
     @property
     def kij(self) -> Array:
@@ -298,11 +303,7 @@ class System:
         """
         specified = {"T": T, "P": P, "H": H, "S": S, "U": U, "V": V, "density": density}
         specified |= {"vapor_fraction": vapor_fraction, "vapor_mass_fraction": vapor_mass_fraction}
-        given = {name: value for name, value in specified.items() if value is not None}
-        same = next((pair for pair in specifications.SAME if pair <= set(given)), None)
-        if len(given) != 2 or same:
-            which = "; these two say the same thing" if same else ""
-            raise InputError(f"flash needs two of {', '.join(specified)}; got {' and '.join(given) or 'none'}{which}.")
+        given = self._two_of("flash", specified)
         if flow is not None:
             given["mass_flow" if dimension_of(flow, "molar_flow", "mass_flow") == "mass_flow" else "flow"] = flow
         values, batch, shape = self._conditions(z, basis, **given)
@@ -316,6 +317,16 @@ class System:
         if states.failed[0]:
             raise CalculationError(specifications.why_none(self, values))
         return states[0]
+
+    @staticmethod
+    def _two_of(call: str, specified: dict[str, Any]) -> dict[str, Any]:
+        """What was given of all that can be: two quantities that say different things."""
+        given = {name: value for name, value in specified.items() if value is not None}
+        same = any(pair <= set(given) for pair in specifications.SAME)
+        if len(given) != 2 or same:
+            which = "; these two say the same thing" if same else ""
+            raise InputError(f"{call} needs two of {', '.join(specified)}; got {' and '.join(given) or 'none'}{which}.")
+        return given
 
     def _mean_molar_mass(self, z: Array) -> Array:
         """kg/mol of mixtures ``(N,)``."""
@@ -529,31 +540,51 @@ class System:
         self,
         z: Composition,
         *,
-        T: Any,
-        P: Any,
+        T: Any = None,
+        P: Any = None,
+        H: Any = None,
+        S: Any = None,
+        U: Any = None,
+        V: Any = None,
+        density: Any = None,
+        vapor_fraction: Any = None,
+        vapor_mass_fraction: Any = None,
         properties: Sequence[str] = TABLE_PROPERTIES,
+        path: bool = False,
+        dead_state: tuple[Any, Any] = ("25 degC", "1 atm"),
         basis: str = "mole",
         units: str | None = None,
+        executor: Executor | None = None,
+        progress: tables.Progress | None = None,
     ) -> pd.DataFrame:
-        """A property table over every combination of temperatures and pressures, with units in the headings.
+        """A property table over every combination of two quantities, or along a path, with units in the headings.
 
         Parameters
         ----------
         z
             Mixture, as for `flash`.
-        T, P
-            Values to tabulate at: sequences of SI numbers or of text with units.
+        T, P, H, S, U, V, density, vapor_fraction, vapor_mass_fraction
+            Two of them: values to tabulate at, single ones or sequences of SI numbers or of text with units. One enthalpy and many pressures make
+            an isenthalp.
         properties : sequence of str
-            Any of ``n_phases, vapor_fraction, H, S, Cp, molar_volume, density, fraction, Z, molar_mass, composition, ln_phi``.
+            Any of those that `sleetfield.results.state_properties` lists.
+        path : bool
+            Whether both sequences run together, instead of making a grid.
+        dead_state : tuple
+            Temperature and pressure that ``"exergy"`` counts from.
         basis : {"mole", "mass"}
             What the fractions are.
         units : {"SI", "engineering", "US"}, optional
             The system's own by default.
+        executor : concurrent.futures.Executor, optional
+            As for `flash`.
+        progress : callable, optional
+            Called with the number of states done and of all, now and then.
 
         Returns
         -------
         pandas.DataFrame
-            One row for each state, pressures running fastest. ``frame.attrs["notes"]`` holds the notes.
+            One row for each state; of both quantities the one named later in the list above runs fastest. ``frame.attrs["notes"]`` holds the notes.
 
         Examples
         --------
@@ -563,13 +594,22 @@ class System:
         (4, 6)
 
         """
-        temperatures, pressures = (np.atleast_1d(to_si(v, d, n)) for v, d, n in ((T, "temperature", "T"), (P, "pressure", "P")))
-        grid_T, grid_P = np.meshgrid(temperatures, pressures, indexing="ij")
-        states = self.flash(z, T=grid_T.ravel(), P=grid_P.ravel(), basis=basis)
-        frame = state_table(states, properties, self.units if units is None else units)
-        frame.attrs["notes"] = states.notes
-        frame.attrs["title"] = f"Properties of {self.title}"
-        return frame
+        specified = {"T": T, "P": P, "H": H, "S": S, "U": U, "V": V, "density": density}
+        specified |= {"vapor_fraction": vapor_fraction, "vapor_mass_fraction": vapor_mass_fraction}
+        given = self._two_of("table", specified)
+        values = {name: to_si(value, specifications.DIMENSIONS[name], name) for name, value in given.items()}
+        return tables.table(
+            self,
+            z,
+            values,
+            properties,
+            path=path,
+            dead_state=dead_state,
+            basis=basis,
+            units=self.units if units is None else units,
+            executor=executor,
+            progress=progress,
+        )
 
 
 def _one_of(call: str, T: Any, P: Any) -> None:

@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
+from .core.constants import R
 from .errors import InputError
 
 if TYPE_CHECKING:
@@ -32,6 +33,10 @@ DIMENSIONS: dict[str, tuple[str, str, str]] = {
     "molar_energy": ("J/mol", "kJ/kmol", "Btu/lbmol"),
     "power": ("W", "kW", "Btu/h"),
     "molar_entropy": ("J/(mol K)", "kJ/(kmol K)", "Btu/(lbmol degR)"),
+    "velocity": ("m/s", "m/s", "ft/s"),
+    "temperature_by_pressure": ("K/Pa", "K/bar", "delta_degF/psi"),
+    "by_temperature": ("1/K", "1/K", "1/delta_degF"),
+    "by_pressure": ("1/Pa", "1/bar", "1/psi"),
     "dipole_moment": ("debye", "debye", "debye"),
     "solubility_parameter": ("Pa^0.5", "MPa^0.5", "MPa^0.5"),
     "fraction": ("", "", ""),
@@ -50,6 +55,11 @@ def registry() -> pint.UnitRegistry[Any]:
 
     units: pint.UnitRegistry[Any] = pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
     units.define("lbmol = 453.59237 mol")
+    # volumes of ideal gas at standard conditions stand for amounts: 0 degC, 15 degC, 60 degF, all at 1 atm
+    units.define(f"Nm3 = {101325.0 / (R * 273.15)!r} mol")
+    units.define(f"Sm3 = {101325.0 / (R * 288.15)!r} mol")
+    units.define(f"scf = {101325.0 * 0.3048**3 / (R * (459.67 + 60.0) / 1.8)!r} mol")
+    units.define("MMscf = 1e6 scf")
     return units
 
 

@@ -129,6 +129,8 @@ class ModelChoice:
         for what, given in (("kij", self.kij_given), ("lij", self.lij_given), ("alpha", self.alpha_name)):
             if given and not (what == "kij" and self.vapor == "virial"):
                 raise InputError(f"{what} belongs to an equation of state; an ideal liquid has no interaction parameters.")
+        if self.translation_given is not None:
+            raise InputError("A volume translation belongs to an equation of state; an ideal liquid has its own volumes.")
 
     @property
     def title(self) -> str:
@@ -286,8 +288,7 @@ class ModelChoice:
         given = self.translation_given
         if given is None:
             return None
-        if self.equation is None:
-            raise InputError("A volume translation belongs to an equation of state; an ideal liquid has its own volumes.")
+        assert self.equation is not None
         if not isinstance(given, str):
             values = np.zeros(len(self.components))
             for name, value in given.items():

@@ -6,7 +6,7 @@ import functools
 import inspect
 import sys
 from collections.abc import Callable
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, is_dataclass
 from enum import StrEnum
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any, NoReturn, ParamSpec, get_type_hints
@@ -142,21 +142,55 @@ class Given:
         return system, dict(z)
 
 
+@dataclass(frozen=True)
+class Specified:
+    """The options that name two quantities of a state."""
+
+    T: Temperatures = None
+    P: Pressures = None
+    H: Annotated[str | None, typer.Option("--H", help="Molar enthalpy: '-5000 J/mol'.")] = None
+    S: Annotated[str | None, typer.Option("--S", help="Molar entropy: '-20 J/(mol K)'.")] = None
+    U: Annotated[str | None, typer.Option("--U", help="Molar internal energy.")] = None
+    V: Annotated[str | None, typer.Option("--V", help="Molar volume: '0.5 m3/kmol'.")] = None
+    density: Annotated[str | None, typer.Option("--density", help="Density of all phases together: '40 kg/m3'.")] = None
+    vapor_fraction: Annotated[
+        str | None, typer.Option("--vapor-fraction", help="By mole: 0 at the bubble point, 1 at the dew point.")
+    ] = None
+    vapor_mass_fraction: Annotated[str | None, typer.Option("--vapor-mass-fraction", help="The same by mass.")] = None
+
+    def values(self) -> dict[str, Any]:
+        """What was given, in SI: a number, a list or a range each."""
+        from ..calculations.specifications import DIMENSIONS
+
+        return {f.name: series(getattr(self, f.name), DIMENSIONS[f.name], f.name) for f in fields(self) if getattr(self, f.name)}
+
+
+def _options_of(group: Any) -> list[inspect.Parameter]:
+    """The options that a dataclass of them stands for."""
+    hints = get_type_hints(group, include_extras=True)
+    return [
+        inspect.Parameter(f.name, inspect.Parameter.KEYWORD_ONLY, default=f.default, annotation=hints[f.name])
+        for f in fields(group)
+    ]
+
+
 def on_mixture(work: Callable[..., Any]) -> Callable[..., None]:
     """A command from ``work(system, z, given, **own options)``, with the composition and the options of `Given` added.
 
-    ``work`` returns a result, or a result and the options for drawing it.
+    An own option whose type is a dataclass of options stands for all of them. ``work`` returns a result, or a result and the options
+    for drawing it.
     """
     own = list(inspect.signature(work, eval_str=True).parameters.values())[3:]
-    shared = [
-        inspect.Parameter(f.name, inspect.Parameter.KEYWORD_ONLY, default=f.default, annotation=hint)
-        for f, hint in zip(fields(Given), get_type_hints(Given, include_extras=True).values(), strict=True)
-    ]
-    composition = inspect.Parameter("composition", inspect.Parameter.POSITIONAL_OR_KEYWORD, annotation=CompositionText)
-    parameters = [composition, *(p.replace(kind=inspect.Parameter.KEYWORD_ONLY) for p in own), *shared]
+    groups: dict[str, Any] = {p.name: p.annotation for p in own if is_dataclass(p.annotation)}
+    parameters = [inspect.Parameter("composition", inspect.Parameter.POSITIONAL_OR_KEYWORD, annotation=CompositionText)]
+    for p in own:
+        parameters += _options_of(groups[p.name]) if p.name in groups else [p.replace(kind=inspect.Parameter.KEYWORD_ONLY)]
+    parameters += _options_of(Given)
 
     def command(composition: str, **options: Any) -> None:
         given = Given(**{f.name: options.pop(f.name) for f in fields(Given)})
+        for name, group in groups.items():
+            options[name] = group(**{f.name: options.pop(f.name) for f in fields(group)})
 
         def calculate() -> tuple[Any, dict[str, Any]]:
             system, z = given.mixture(composition)

@@ -19,6 +19,16 @@ LINES["reference"] = {"color": "#1d2733", "linestyle": "none", "marker": "+", "m
 DATA: dict[str, Any] = {"linestyle": "none", "marker": "o", "markerfacecolor": "none", "color": "#1d2733", "markersize": 6}
 """Measured points."""
 
+SERIES: tuple[dict[str, Any], ...] = tuple(
+    {"color": color, "linestyle": line, "linewidth": 1.6}
+    for color, line in zip(
+        ("#0b7a75", "#d98200", "#5b3a8c", "#2f6fb0", "#8a8f98", "#a3195b"),
+        ("-", "--", "-.", ":", (0, (6, 2)), (0, (4, 1, 1, 1))),
+        strict=True,
+    )
+)
+"""Several lines in one figure: told apart by color and by dashes."""
+
 MARKS: dict[str, dict[str, Any]] = {
     "critical": {"marker": "D", "color": "#1d2733", "markersize": 7},
     "cricondentherm": {"marker": ">", "color": "#1d2733", "markerfacecolor": "white", "markersize": 8},

@@ -16,6 +16,7 @@ from ..core.properties import PhaseProperties, phase_properties
 from ..errors import InputError
 from ..units import to_si
 from .base import Result
+from .state_properties import OVERALL, PER_COMPONENT, PER_PHASE, PROPERTIES
 from .text import heading, shown
 
 if TYPE_CHECKING:
@@ -31,33 +32,8 @@ LOOSE = 1e-6
 
 SLOTS = ("vapor", "liquid", "second liquid", "third liquid")
 
-OVERALL: dict[str, str] = {
-    "vapor_fraction": "fraction",
-    "H": "molar_energy",
-    "S": "molar_entropy",
-    "Cp": "molar_entropy",
-    "molar_volume": "molar_volume",
-    "density": "density",
-}
-"""Properties of the whole state, with their dimensions."""
-
-PER_PHASE: dict[str, str] = {
-    "fraction": "fraction",
-    "Z": "fraction",
-    "molar_mass": "molar_mass",
-    "molar_volume": "molar_volume",
-    "density": "density",
-    "H": "molar_energy",
-    "S": "molar_entropy",
-    "Cp": "molar_entropy",
-}
-"""Properties of each phase, with their dimensions."""
-
-PER_COMPONENT = ("composition", "ln_phi")
-"""Properties of each component in each phase; both are dimensionless."""
-
-PROPERTIES = tuple(dict.fromkeys(("n_phases", *OVERALL, *PER_PHASE, *PER_COMPONENT)))
-"""Every property that a table can have."""
+RARELY_READ = ("G", "A", "U", "Cv", "speed_of_sound", "Joule_Thomson", "expansion", "compressibility", "volume fraction")
+"""Left out where a state is printed; `to_frame` has them all."""
 
 DEFAULT_PROPERTIES = ("n_phases", "vapor_fraction", "H", "S", "density")
 
@@ -70,16 +46,19 @@ class Phase:
     ----------
     kind : str
         "vapor" or "liquid".
-    fraction : float
-        Mole fraction of the feed in this phase.
-    composition : dict
-        Mole fraction of each component.
+    fraction, mass_fraction, volume_fraction : float
+        Share of the whole in this phase by mole, by mass and by volume.
     Z, molar_volume, density, molar_mass : float
         Compressibility factor; m3/mol; kg/m3; kg/mol.
-    H, S, Cp : float
-        J/mol, J/(mol K), J/(mol K), from the zero at 298.15 K and 1 bar, ideal gas.
-    ln_phi : dict
-        Logarithm of each component's fugacity coefficient.
+    H, S, G, A, U : float
+        Enthalpy, entropy, Gibbs, Helmholtz and internal energy, J/mol and J/(mol K), from the zero at 298.15 K and 1 bar, ideal gas.
+    Cp, Cv : float
+        Heat capacities, J/(mol K).
+    speed_of_sound, Joule_Thomson, expansion, compressibility : float
+        m/s; K/Pa; 1/K; 1/Pa.
+    composition, mass_composition, ln_phi, fugacity, K : dict
+        By component: mole and mass fractions, logarithm of the fugacity coefficient, fugacity in Pa, and the vapor's mole fraction over this
+        phase's (NaN for the vapor itself).
     flow : float or None
         mol/s, where the feed's flow was given.
 
@@ -87,15 +66,28 @@ class Phase:
 
     kind: str
     fraction: float
-    composition: dict[str, float]
+    mass_fraction: float
+    volume_fraction: float
     Z: float
+    molar_mass: float
     molar_volume: float
     density: float
-    molar_mass: float
     H: float
     S: float
+    G: float
+    A: float
+    U: float
     Cp: float
+    Cv: float
+    speed_of_sound: float
+    Joule_Thomson: float
+    expansion: float
+    compressibility: float
+    composition: dict[str, float]
+    mass_composition: dict[str, float]
     ln_phi: dict[str, float]
+    fugacity: dict[str, float]
+    K: dict[str, float]
     flow: float | None
 
 
@@ -153,11 +145,8 @@ class StateBatch(Result):
         """Mole fraction of the feed in each phase ``(N, F)``, lightest first; NaN where there is no such phase."""
         return np.where(self.failed[:, None], np.nan, self.result.amount)
 
-    @cached_property
-    def vapor_fraction(self) -> Array:
-        """Mole fraction of vapor ``(N,)``."""
-        vapor = np.where(self.result.kinds == VAPOR, self.result.amount, 0.0).sum(axis=1)
-        return np.where(self.failed, np.nan, vapor)
+    def __dir__(self) -> list[str]:
+        return sorted([*super().__dir__(), *OVERALL])
 
     @cached_property
     def phase_properties(self) -> PhaseProperties:
@@ -181,48 +170,28 @@ class StateBatch(Result):
         """kg/mol of each phase ``(N, F)``."""
         return self.result.x @ self.system.molar_mass
 
-    def _total(self, per_phase: Array) -> Array:
-        two = np.nansum(self.fractions * per_phase, axis=1)
-        lacking = (np.isnan(per_phase) & np.isfinite(self.fractions)).any(axis=1)
-        return np.where(self.failed | lacking, np.nan, two)
-
-    @cached_property
-    def H(self) -> Array:
-        """Molar enthalpy ``(N,)``, J/mol."""
-        return self._total(self.phase_properties.H)
-
-    @cached_property
-    def S(self) -> Array:
-        """Molar entropy ``(N,)``, J/(mol K)."""
-        return self._total(self.phase_properties.S)
-
-    @cached_property
-    def Cp(self) -> Array:
-        """Molar heat capacity ``(N,)``, J/(mol K), of the phases as they are, without what changing phase takes up."""
-        return self._total(self.phase_properties.Cp)
-
-    @cached_property
-    def molar_volume(self) -> Array:
-        """m3/mol ``(N,)``."""
-        return self._total(self.phase_properties.V)
-
-    @cached_property
-    def density(self) -> Array:
-        """kg/m3 ``(N,)``, of all phases together."""
-        return (self.z @ self.system.molar_mass) / self.molar_volume
+    def __getattr__(self, name: str) -> Array:
+        """A property of `OVERALL` ``(N,)``, such as ``H`` or ``vapor_fraction``."""
+        if name not in OVERALL:
+            raise AttributeError(f"A batch of states has no {name!r}; its properties are {', '.join(OVERALL)}.")
+        values = OVERALL[name].of(self)
+        self.__dict__[name] = values
+        return values
 
     def of_phases(self, name: str) -> Array:
         """A property of `PER_PHASE` or `PER_COMPONENT` for each phase ``(N, F)`` or ``(N, F, C)``."""
-        properties = self.phase_properties
-        if name == "fraction":
-            return self.fractions
-        if name == "composition":
-            return np.where(self.failed[:, None, None], np.nan, self.result.x)
-        if name == "molar_mass":
-            return np.where(np.isfinite(self.fractions), self.phase_molar_mass, np.nan)
-        if name == "density":
-            return self.phase_molar_mass / properties.V
-        return np.asarray(getattr(properties, "V" if name == "molar_volume" else name))
+        return (PER_PHASE[name] if name in PER_PHASE else PER_COMPONENT[name]).of(self)
+
+    def exergy(self, T: Any = "25 degC", P: Any = "1 atm") -> Array:
+        """Work to be had from a stream on its way to a dead state at ``T``, ``P``, J/mol ``(N,)``: H - H₀ - T₀(S - S₀).
+
+        The mixture itself is not taken apart: the exergy is that of temperature and pressure.
+        """
+        dead_T, dead_P = float(to_si(T, "temperature", "T")), float(to_si(P, "pressure", "P"))
+        kept, back = np.unique(self.z, axis=0, return_inverse=True)
+        dead = self.system.flash(kept, T=dead_T, P=dead_P)
+        H0, S0 = dead.H[np.ravel(back)], dead.S[np.ravel(back)]
+        return np.asarray(self.H - H0 - dead_T * (self.S - S0))
 
     def slot(self, name: str) -> NDArray[np.intp]:
         """Which column ``(N,)`` holds the phase called ``name`` in `SLOTS`; -1 where there is none."""
@@ -236,18 +205,7 @@ class StateBatch(Result):
     @property
     def notes(self) -> list[str]:
         """What holds for all states, and which of them have no answer or would form another phase."""
-        notes = [*self.system.notes, *self.system.range_notes(self.T)]
-        for i in np.flatnonzero(self.failed)[:10]:
-            notes.append(f"State {i} ({_at(self, i)}) did not converge; its numbers are left out.")
-        if (failed := int(self.failed.sum())) > 10:
-            notes.append(f"{failed} states in all did not converge.")
-        if (loose := int((~self.failed & ~self.result.converged).sum())) > 0:
-            notes.append(f"{loose} states converged only loosely (ln f equal to {LOOSE:g}).")
-        unstable = np.flatnonzero(~self.failed & ~self.result.stable)
-        if unstable.size:
-            first = _at(self, int(unstable[0]))
-            notes.append(f"In {unstable.size} states a further phase would form that is not shown, the first at {first}.")
-        return notes
+        return batch_notes(self.system, self.T, self.P, self.failed, self.result.converged, self.result.stable)
 
     def title(self, units: str | None = None) -> str:
         """How many states of what."""
@@ -258,12 +216,32 @@ class StateBatch(Result):
         return state_table(self, properties, self.unit_set(units))
 
 
-def _at(batch: StateBatch, i: int) -> str:
-    units = batch.system.units
-    return f"{shown(batch.T[i], 'temperature', units)}, {shown(batch.P[i], 'pressure', units)}"
+def batch_notes(
+    system: System, T: Array, P: Array, failed: NDArray[np.bool_], converged: NDArray[np.bool_], stable: NDArray[np.bool_]
+) -> list[str]:
+    """What holds for all states, and which of them have no answer or would form another phase."""
+
+    def at(i: int) -> str:
+        return f"{shown(T[i], 'temperature', system.units)}, {shown(P[i], 'pressure', system.units)}"
+
+    notes = [*system.notes, *system.range_notes(T)]
+    for i in np.flatnonzero(failed)[:10]:
+        notes.append(f"State {i} ({at(i)}) did not converge; its numbers are left out.")
+    if (count := int(failed.sum())) > 10:
+        notes.append(f"{count} states in all did not converge.")
+    if (loose := int((~failed & ~converged).sum())) > 0:
+        notes.append(f"{loose} states converged only loosely (ln f equal to {LOOSE:g}).")
+    unstable = np.flatnonzero(~failed & ~stable)
+    if unstable.size:
+        notes.append(
+            f"In {unstable.size} states a further phase would form that is not shown, the first at {at(int(unstable[0]))}."
+        )
+    return notes
 
 
-def state_table(batch: StateBatch, properties: Sequence[str], units: str) -> pd.DataFrame:
+def state_table(
+    batch: StateBatch, properties: Sequence[str], units: str, dead_state: tuple[Any, Any] = ("25 degC", "1 atm")
+) -> pd.DataFrame:
     """The states of a batch as rows, with temperature, pressure and ``properties`` as columns.
 
     Raises
@@ -291,8 +269,10 @@ def state_table(batch: StateBatch, properties: Sequence[str], units: str) -> pd.
             raise InputError(f"There is no property {name!r} to tabulate. Properties are {', '.join(PROPERTIES)}.")
         if name == "n_phases":
             columns["phases"] = batch.n_phases
+        if name == "exergy":
+            add(name, batch.exergy(*dead_state), "molar_energy")
         if name in OVERALL:
-            add(name, getattr(batch, name), OVERALL[name])
+            add(name, getattr(batch, name), OVERALL[name].dimension)
         if name not in PER_PHASE and name not in PER_COMPONENT:
             continue
         of_phases = batch.of_phases(name)
@@ -300,11 +280,13 @@ def state_table(batch: StateBatch, properties: Sequence[str], units: str) -> pd.
             values = of_phases[row, where]
             values[where < 0] = np.nan
             if name in PER_PHASE:
-                add(f"{slot} {name}", values, PER_PHASE[name])
+                add(f"{slot} {name}", values, PER_PHASE[name].dimension)
+                continue
+            if np.isnan(values).all():
                 continue
             short = "x" if slot != "vapor" else "y"
             for i, component in enumerate(batch.system.names):
-                add(f"{slot} {short if name == 'composition' else name} {component}", values[:, i], "fraction")
+                add(f"{slot} {short if name == 'composition' else name} {component}", values[:, i], PER_COMPONENT[name].dimension)
     return pd.DataFrame(columns)
 
 
@@ -348,35 +330,27 @@ class State(Result):
         """Number of phases."""
         return int(self.batch.n_phases[0])
 
-    @property
-    def vapor_fraction(self) -> float:
-        """Mole fraction of vapor."""
-        return float(self.batch.vapor_fraction[0])
+    def __getattr__(self, name: str) -> float:
+        """A property of `OVERALL`, such as ``H``, ``density`` or ``vapor_fraction``."""
+        if name not in OVERALL:
+            raise AttributeError(f"A state has no {name!r}; its properties are {', '.join(OVERALL)}.")
+        return float(getattr(self.batch, name)[0])
 
-    @property
-    def H(self) -> float:
-        """Molar enthalpy, J/mol."""
-        return float(self.batch.H[0])
+    def __dir__(self) -> list[str]:
+        return sorted([*super().__dir__(), *OVERALL])
 
-    @property
-    def S(self) -> float:
-        """Molar entropy, J/(mol K)."""
-        return float(self.batch.S[0])
+    def exergy(self, T: Any = "25 degC", P: Any = "1 atm") -> float:
+        """Work to be had from the stream on its way to a dead state at ``T``, ``P``, J/mol; its composition stays.
 
-    @property
-    def Cp(self) -> float:
-        """Molar heat capacity, J/(mol K), of the phases as they are, without what changing phase takes up."""
-        return float(self.batch.Cp[0])
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> gas = sl.System(["methane"], eos="PR").flash([1.0], T="25 degC", P="50 bar")
+        >>> round(gas.exergy())
+        9502
 
-    @property
-    def molar_volume(self) -> float:
-        """m3/mol."""
-        return float(self.batch.molar_volume[0])
-
-    @property
-    def density(self) -> float:
-        """kg/m3, of all phases together."""
-        return float(self.batch.density[0])
+        """
+        return float(self.batch.exergy(T, P)[0])
 
     @property
     def duty(self) -> float:
@@ -478,7 +452,7 @@ class State(Result):
         """
         from ..units import quantity
 
-        dimensions = {"T": "temperature", "P": "pressure", "flow": "molar_flow", **OVERALL}
+        dimensions = {"T": "temperature", "P": "pressure", "flow": "molar_flow", **{n: p.dimension for n, p in OVERALL.items()}}
         if name not in dimensions:
             raise InputError(f"{name!r} is no quantity of a state. Quantities are {', '.join(dimensions)}.")
         value = getattr(self, name)
@@ -501,14 +475,13 @@ class State(Result):
             rows[heading("flow", "molar_flow", unit_set)] = list(from_si(values, "molar_flow", unit_set))
             mass = [self.flow * float(self.z @ self.system.molar_mass), *((p.flow or 0.0) * p.molar_mass for p in self.phases)]
             rows[heading("mass flow", "mass_flow", unit_set)] = list(from_si(mass, "mass_flow", unit_set))
-        for name, dimension in PER_PHASE.items():
+        for name, of_phase in PER_PHASE.items():
             if name == "fraction":
                 continue
-            whole = (
-                np.nan if name == "Z" else float(self.z @ self.system.molar_mass) if name == "molar_mass" else getattr(self, name)
+            values = [self._whole(name), *(getattr(p, name) for p in self.phases)]
+            rows[heading(name.replace("_fraction", " fraction"), of_phase.dimension, unit_set)] = list(
+                from_si(values, of_phase.dimension, unit_set)
             )
-            values = [whole, *(getattr(p, name) for p in self.phases)]
-            rows[heading(name, dimension, unit_set)] = list(from_si(values, dimension, unit_set))
         if self.origin is not None:
             dimension = "molar_energy" if self.flow is None else "power"
             duty = float(from_si(self.duty, dimension, unit_set))
@@ -516,6 +489,19 @@ class State(Result):
         for i, component in enumerate(self.system.names):
             rows[f"x {component}"] = [float(self.z[i]), *(p.composition[component] for p in self.phases)]
         return pd.DataFrame.from_dict(rows, orient="index", columns=["overall", *labels])
+
+    def _whole(self, name: str) -> float:
+        """A property of `PER_PHASE` for all phases together, where it has a meaning."""
+        if name in OVERALL:
+            return float(getattr(self, name))
+        if name in ("mass_fraction", "volume_fraction"):
+            return 1.0
+        return float(self.z @ self.system.molar_mass) if name == "molar_mass" else np.nan
+
+    def summary_frame(self, units: str | None = None) -> pd.DataFrame:
+        """What is printed: the properties asked for most, and compositions."""
+        frame = self.to_frame(units)
+        return frame[[str(name).split(" [")[0] not in RARELY_READ for name in frame.index]]
 
     def title(self, units: str | None = None) -> str:
         """System and condition."""

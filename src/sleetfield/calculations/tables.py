@@ -1,0 +1,82 @@
+"""Property tables over any two quantities, as a grid or along a path, block by block, so that long ones need little memory."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from concurrent.futures import Executor
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..errors import InputError
+from ..results.state import StateBatch, batch_notes, state_table
+from ..results.state_properties import PROPERTIES
+
+if TYPE_CHECKING:
+    import pandas as pd
+
+    from ..composition import Composition
+    from ..system import System
+
+Array = NDArray[np.float64]
+
+Progress = Callable[[int, int], None]
+"""Told how many states are done, and of how many."""
+
+_BLOCK = 20_000
+
+
+def points(given: dict[str, Array], path: bool) -> dict[str, Array]:
+    """Values of both quantities for every row: all combinations, the last running fastest, or pairs along a path.
+
+    Raises
+    ------
+    InputError
+        If the values of a path are not equally many.
+    """
+    values = {name: np.atleast_1d(value).ravel() for name, value in given.items()}
+    if not path:
+        grid = np.meshgrid(*values.values(), indexing="ij")
+        return {name: axis.ravel() for name, axis in zip(values, grid, strict=True)}
+    try:
+        return dict(zip(values, np.broadcast_arrays(*values.values()), strict=True))
+    except ValueError:
+        counts = " and ".join(f"{len(v)} of {name}" for name, v in values.items())
+        raise InputError(f"A path takes equally many values of both quantities, or one of either; got {counts}.") from None
+
+
+def table(
+    system: System,
+    z: Composition,
+    given: dict[str, Array],
+    properties: Sequence[str],
+    *,
+    path: bool,
+    dead_state: tuple[Any, Any],
+    basis: str,
+    units: str,
+    executor: Executor | None,
+    progress: Progress | None,
+) -> pd.DataFrame:
+    """One row for each state, with units in the headings."""
+    import pandas as pd
+
+    unknown = [name for name in properties if name not in PROPERTIES]
+    if unknown:
+        raise InputError(f"There is no property {unknown[0]!r} to tabulate. Properties are {', '.join(PROPERTIES)}.")
+    wanted = [*(name for name in given if name in PROPERTIES and name not in properties), *properties]
+    rows = points(given, path)
+    count = len(next(iter(rows.values())))
+    frames, seen = [], []
+    for first in range(0, count, _BLOCK):
+        part = {name: value[first : first + _BLOCK] for name, value in rows.items()}
+        states: StateBatch = system.flash(z, **part, basis=basis, executor=executor)
+        frames.append(state_table(states, wanted, units, dead_state))
+        seen.append((states.T, states.P, states.failed, states.result.converged, states.result.stable))
+        if progress is not None:
+            progress(min(first + _BLOCK, count), count)
+    frame = pd.concat(frames, ignore_index=True) if len(frames) > 1 else frames[0]
+    frame.attrs["notes"] = batch_notes(system, *(np.concatenate(column) for column in zip(*seen, strict=True)))
+    frame.attrs["title"] = f"Properties of {system.title}"
+    return frame

@@ -1,0 +1,177 @@
+"""Every property of a state: of the whole, of each phase, and of each component in each phase.
+
+Said once, for tables, prints and files alike: a property is a name, a dimension and what gives it for a batch. The second derivatives
+of the Gibbs energy that the model supplies give the rest:
+
+    Cv = Cp + T (∂V/∂T)²/(∂V/∂P),   w² = -V² (Cp/Cv)/(M ∂V/∂P),   μ = (T ∂V/∂T - V)/Cp,   α = (∂V/∂T)/V,   κ = -(∂V/∂P)/V
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..core.models.contract import VAPOR
+
+if TYPE_CHECKING:
+    from .state import StateBatch
+
+Array = NDArray[np.float64]
+
+
+class Property(NamedTuple):
+    """A property's dimension, what gives it, and what it is in words."""
+
+    dimension: str
+    of: Callable[[StateBatch], Array]
+    words: str
+
+
+def _energy(sign_ts: float, sign_pv: float) -> Callable[[StateBatch], Array]:
+    """H - TS and H - PV and both, of each phase."""
+
+    def of(b: StateBatch) -> Array:
+        p = b.phase_properties
+        return np.asarray(p.H - sign_ts * b.T[:, None] * p.S - sign_pv * b.P[:, None] * p.V)
+
+    return of
+
+
+def _cv(b: StateBatch) -> Array:
+    p = b.phase_properties
+    with np.errstate(all="ignore"):
+        return np.asarray(np.where(p.V_P < 0.0, p.Cp + b.T[:, None] * p.V_T**2 / p.V_P, np.nan))
+
+
+def _speed_of_sound(b: StateBatch) -> Array:
+    p = b.phase_properties
+    with np.errstate(all="ignore"):
+        squared = -(p.V**2) * (p.Cp / _cv(b)) / (b.phase_molar_mass * p.V_P)
+        return np.asarray(np.sqrt(np.where(squared > 0.0, squared, np.nan)))
+
+
+def _joule_thomson(b: StateBatch) -> Array:
+    p = b.phase_properties
+    return np.asarray((b.T[:, None] * p.V_T - p.V) / p.Cp)
+
+
+def _share(weight: Callable[[StateBatch], Array]) -> Callable[[StateBatch], Array]:
+    """The share of each phase in the sum of amount times ``weight``."""
+
+    def of(b: StateBatch) -> Array:
+        part = b.fractions * weight(b)
+        with np.errstate(all="ignore"):
+            return np.asarray(part / np.nansum(part, axis=1)[:, None])
+
+    return of
+
+
+def _molar_mass(b: StateBatch) -> Array:
+    return np.asarray(np.where(np.isfinite(b.fractions), b.phase_molar_mass, np.nan))
+
+
+PER_PHASE: dict[str, Property] = {
+    "fraction": Property("fraction", lambda b: b.fractions, "share of the feed's moles"),
+    "mass_fraction": Property("fraction", _share(_molar_mass), "share of the mass"),
+    "volume_fraction": Property("fraction", _share(lambda b: b.phase_properties.V), "share of the volume"),
+    "Z": Property("fraction", lambda b: b.phase_properties.Z, "compressibility factor"),
+    "molar_mass": Property("molar_mass", _molar_mass, "molar mass"),
+    "molar_volume": Property("molar_volume", lambda b: b.phase_properties.V, "molar volume"),
+    "density": Property("density", lambda b: b.phase_molar_mass / b.phase_properties.V, "density"),
+    "H": Property("molar_energy", lambda b: b.phase_properties.H, "enthalpy"),
+    "S": Property("molar_entropy", lambda b: b.phase_properties.S, "entropy"),
+    "G": Property("molar_energy", _energy(1.0, 0.0), "Gibbs energy"),
+    "A": Property("molar_energy", _energy(1.0, 1.0), "Helmholtz energy"),
+    "U": Property("molar_energy", _energy(0.0, 1.0), "internal energy"),
+    "Cp": Property("molar_entropy", lambda b: b.phase_properties.Cp, "heat capacity at constant pressure"),
+    "Cv": Property("molar_entropy", _cv, "heat capacity at constant volume"),
+    "speed_of_sound": Property("velocity", _speed_of_sound, "speed of sound"),
+    "Joule_Thomson": Property("temperature_by_pressure", _joule_thomson, "Joule-Thomson coefficient"),
+    "expansion": Property(
+        "by_temperature", lambda b: b.phase_properties.V_T / b.phase_properties.V, "coefficient of thermal expansion"
+    ),
+    "compressibility": Property(
+        "by_pressure", lambda b: -b.phase_properties.V_P / b.phase_properties.V, "isothermal compressibility"
+    ),
+}
+"""Of each phase ``(N, F)``."""
+
+TOTALS = ("H", "S", "G", "A", "U", "Cp", "molar_volume")
+"""Molar properties that add up over the phases, by their amounts."""
+
+
+def _total(name: str) -> Callable[[StateBatch], Array]:
+    def of(b: StateBatch) -> Array:
+        per_phase = PER_PHASE[name].of(b)
+        whole = np.nansum(b.fractions * per_phase, axis=1)
+        lacking = (np.isnan(per_phase) & np.isfinite(b.fractions)).any(axis=1)
+        return np.asarray(np.where(b.failed | lacking, np.nan, whole))
+
+    return of
+
+
+def _vapor(share: str) -> Callable[[StateBatch], Array]:
+    """The share of the vapor in the whole."""
+
+    def of(b: StateBatch) -> Array:
+        parts = PER_PHASE[share].of(b)
+        vapor = np.where((b.result.kinds == VAPOR) & np.isfinite(parts), parts, 0.0).sum(axis=1)
+        return np.asarray(np.where(b.failed, np.nan, vapor))
+
+    return of
+
+
+def _heat_of_vaporization(b: StateBatch) -> Array:
+    """Molar enthalpy of the vapor less that of the liquid, where there are both."""
+    H, row = PER_PHASE["H"].of(b), np.arange(len(b))
+    vapor, liquid = b.slot("vapor"), b.slot("liquid")
+    return np.where((vapor >= 0) & (liquid >= 0), H[row, vapor] - H[row, liquid], np.nan)
+
+
+OVERALL: dict[str, Property] = {
+    "vapor_fraction": Property("fraction", _vapor("fraction"), "vapor by mole"),
+    "vapor_mass_fraction": Property("fraction", _vapor("mass_fraction"), "vapor by mass"),
+    "vapor_volume_fraction": Property("fraction", _vapor("volume_fraction"), "vapor by volume"),
+    **{name: Property(PER_PHASE[name].dimension, _total(name), PER_PHASE[name].words) for name in TOTALS},
+    "density": Property("density", lambda b: (b.z @ b.system.molar_mass) / _total("molar_volume")(b), "density"),
+    "heat_of_vaporization": Property("molar_energy", _heat_of_vaporization, "enthalpy of the vapor less that of the liquid"),
+}
+"""Of all phases together ``(N,)``."""
+
+
+def _composition(b: StateBatch) -> Array:
+    return np.asarray(np.where(b.failed[:, None, None], np.nan, b.result.x))
+
+
+def _mass_composition(b: StateBatch) -> Array:
+    mass = _composition(b) * b.system.molar_mass
+    return np.asarray(mass / mass.sum(axis=2)[:, :, None])
+
+
+def _fugacity(b: StateBatch) -> Array:
+    return np.asarray(_composition(b) * np.exp(b.phase_properties.ln_phi) * b.P[:, None, None])
+
+
+def _k_values(b: StateBatch) -> Array:
+    """yᵢ/xᵢ with the vapor's composition over each other phase's; NaN for the vapor itself, and where there is none."""
+    x, row, vapor = _composition(b), np.arange(len(b)), b.slot("vapor")
+    with np.errstate(all="ignore"):
+        ratio = x[row, vapor][:, None, :] / x
+    there = (vapor >= 0)[:, None] & (np.arange(x.shape[1]) != vapor[:, None])
+    return np.asarray(np.where(there[:, :, None], ratio, np.nan))
+
+
+PER_COMPONENT: dict[str, Property] = {
+    "composition": Property("fraction", _composition, "mole fractions"),
+    "mass_composition": Property("fraction", _mass_composition, "mass fractions"),
+    "ln_phi": Property("fraction", lambda b: b.phase_properties.ln_phi, "logarithms of the fugacity coefficients"),
+    "fugacity": Property("pressure", _fugacity, "fugacities"),
+    "K": Property("fraction", _k_values, "vapor's mole fraction over the phase's own"),
+}
+"""Of each component in each phase ``(N, F, C)``."""
+
+PROPERTIES = tuple(dict.fromkeys(("n_phases", *OVERALL, *PER_PHASE, *PER_COMPONENT, "exergy")))
+"""Every property that a table can have."""
