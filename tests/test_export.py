@@ -63,7 +63,8 @@ def test_plot_draws_on_given_axes(envelope):
     assert "bar" in ax.get_ylabel()
     styles = {line.get_linestyle() for line in ax.lines}
     assert {"-", "--", "None"} <= styles
-    assert {"bubble line", "dew line", "critical point", "cricondentherm", "line"} <= {t.get_text() for t in ax.texts}
+    assert {"bubble line", "dew line", "critical point", "cricondentherm"} <= {t.get_text() for t in ax.texts}
+    assert any(t.get_text().startswith("line: ") and "vapor" in t.get_text() for t in ax.texts)
 
 
 def test_text_that_looks_like_a_formula_stays_text(tmp_path):

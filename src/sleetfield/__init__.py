@@ -32,6 +32,7 @@ if TYPE_CHECKING:
     from .errors import CalculationError, InputError, SleetfieldError, UnknownComponentError
     from .export import save
     from .heavy_ends import compare_methods, pseudo_component, split_plus_fraction
+    from .results.envelope import compare_envelopes
     from .system import System
     from .units import UNIT_SETS, quantity
 
@@ -55,6 +56,7 @@ _HOME = {
     "fit_correlation": "correlation_fit",
     "anchored": "correlation_fit",
     "pseudo_component": "heavy_ends",
+    "compare_envelopes": "results.envelope",
     "compare_methods": "heavy_ends",
     "split_plus_fraction": "heavy_ends",
     "quantity": "units",
@@ -75,6 +77,7 @@ __all__ = [
     "UnknownComponentError",
     "anchored",
     "antoine",
+    "compare_envelopes",
     "compare_methods",
     "databank",
     "discard",

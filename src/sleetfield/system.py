@@ -19,6 +19,7 @@ from .calculations.stability import feed_stability
 from .components import Component, databank
 from .composition import Composition, mole_fractions
 from .core.equilibrium.critical import critical_points
+from .core.equilibrium.envelope import Limits
 from .core.equilibrium.stability import UNSTABLE
 from .core.models.contract import PhaseModel, VolumeModel
 from .core.specification import Mixture
@@ -29,7 +30,7 @@ from .results.envelope import Envelope
 from .results.interactions import Interactions
 from .results.saturation import Saturation, SaturationBatch
 from .results.saturation_curve import SaturationCurve
-from .results.state import DEFAULT_PROPERTIES, State, StateBatch
+from .results.state import DEFAULT_PROPERTIES, Phase, State, StateBatch
 from .units import dimension_of, to_si, unit_of
 
 if TYPE_CHECKING:
@@ -236,6 +237,8 @@ class System:
             raise InputError(
                 f"The arrays do not fit together: {shapes}, composition {fractions.shape[:-1]}. Give equal lengths, or single values."
             ) from None
+        if 0 in shape:
+            raise InputError("The arrays are empty: there is no state to calculate. Give at least one value of each.")
         flat = {n: np.ascontiguousarray(np.broadcast_to(v, shape)).ravel() for n, v in values.items()}
         batch = np.broadcast_to(fractions, (*shape, len(self))).reshape(-1, len(self))
         return flat, batch, shape
@@ -390,6 +393,10 @@ class System:
         """Every stable bubble or dew point of ``z`` at a temperature (``given="T"``) or pressure (``"P"``), in rising order."""
         return saturations.solutions(self, kind, given, value, z)
 
+    def boiling_liquids(self, point: Saturation) -> tuple[Phase, ...]:
+        """The liquid phases of a feed at its bubble point."""
+        return saturations.boiling_liquids(self, point)
+
     def where_single_phase(self, state: State) -> str:
         """In words: on which side of the envelope a single-phase state lies."""
         return saturations.where_single_phase(self, state)
@@ -489,22 +496,29 @@ class System:
         z: Composition,
         *,
         quality: Sequence[float] = (),
+        quality_basis: str = "mole",
         P_min: Any = "1 bar",
         P_max: Any = None,
+        T_min: Any = None,
+        T_max: Any = None,
         basis: str = "mole",
     ) -> Envelope:
-        """The P-T envelope: bubble and dew line, critical point, cricondentherm, cricondenbar, and lines of constant quality.
+        """The phase envelope: bubble and dew line, critical point, cricondentherm, cricondenbar, and lines of constant quality.
 
         Parameters
         ----------
         z
             Mixture, as for `flash`.
         quality : sequence of float
-            Mole fractions of vapor, between 0 and 1, to draw lines for.
+            Fractions of vapor, between 0 and 1, to draw lines for.
+        quality_basis : {"mole", "mass"}
+            What those fractions are.
         P_min, P_max
             Pressures to start from and to stop an open envelope at.
+        T_min, T_max
+            Temperatures that the lines stop at.
         basis : {"mole", "mass"}
-            What the fractions are.
+            What the composition's fractions are.
 
         Raises
         ------
@@ -521,17 +535,27 @@ class System:
         """
         _, batch, shape = self._conditions(z, basis)
         if shape:
-            raise InputError("An envelope is of one composition; call it once for each.")
+            raise InputError("An envelope is of one composition; call it once for each, and sl.compare_envelopes for one figure.")
         for q in quality:
             if not 0.0 < q < 1.0:
                 raise InputError(
                     f"A quality line needs a vapor fraction between 0 and 1; got {q!r}. (0 is the bubble line, 1 the dew line.)"
                 )
-        low = float(to_si(P_min, "pressure", "P_min"))
-        high = float(to_si(P_max, "pressure", "P_max")) if P_max is not None else min(ENVELOPE_P_MAX, self.model.P_limit)
-        if not 0.0 < low < high:
-            raise InputError(f"P_min must be positive and below P_max; got {low:g} and {high:g} Pa.")
-        found = envelopes.envelope(self, batch[0], quality, low, high)
+        if quality_basis not in ("mole", "mass"):
+            raise InputError(f"quality_basis is {quality_basis!r}; it is 'mole' or 'mass'.")
+        if quality_basis == "mass":
+            self._mean_molar_mass(batch)
+        P_default, T_default = min(ENVELOPE_P_MAX, self.model.P_limit), (envelopes.T_MIN, envelopes.T_MAX)
+        limits = Limits(
+            float(to_si(P_min, "pressure", "P_min")),
+            P_default if P_max is None else float(to_si(P_max, "pressure", "P_max")),
+            T_default[0] if T_min is None else float(to_si(T_min, "temperature", "T_min")),
+            T_default[1] if T_max is None else float(to_si(T_max, "temperature", "T_max")),
+        )
+        for name, unit, low, high in (("P", "Pa", limits.P_min, limits.P_max), ("T", "K", limits.T_min, limits.T_max)):
+            if not 0.0 < low < high:
+                raise InputError(f"{name}_min must be positive and below {name}_max; got {low:g} and {high:g} {unit}.")
+        found = envelopes.envelope(self, batch[0], quality, quality_basis, limits)
         if found is None:
             raise CalculationError("No bubble or dew point was found to start the envelope from. Try another P_min.")
         return found

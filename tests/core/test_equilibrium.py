@@ -200,7 +200,7 @@ def test_envelope_passes_through_the_critical_point_without_a_gap(name):
     model = hydrocarbons(name)
     for z in (np.array([0.02, 0.70, 0.15, 0.08, 0.05]), np.array([0.01, 0.10, 0.30, 0.39, 0.20])):
         start = tracing.dew_start(model, z, 1e5)
-        line = tracing.trace(model, z, 1.0, start, tracing.Limits(0.999e5, 1e8, 20.0, 2000.0))
+        line = tracing.trace(tracing.Tracer(model, z, 1.0), start, tracing.Limits(0.999e5, 1e8, 20.0, 2000.0))
         assert line.closed
         assert not line.broken
         assert len(line.critical) == 1
@@ -215,7 +215,9 @@ def test_envelope_passes_through_the_critical_point_without_a_gap(name):
 def test_envelope_points_are_boundaries(eos):
     """Every point of the line, checked by flashes just inside and just outside of it."""
     model, z = eos.select(range(5)), np.array([0.02, 0.70, 0.15, 0.08, 0.05])
-    line = tracing.trace(model, z, 1.0, tracing.dew_start(model, z, 1e5), tracing.Limits(0.999e5, 1e8, 20.0, 2000.0))
+    line = tracing.trace(
+        tracing.Tracer(model, z, 1.0), tracing.dew_start(model, z, 1e5), tracing.Limits(0.999e5, 1e8, 20.0, 2000.0)
+    )
     far = np.abs(line.ln_k).max(axis=1) > 0.3
     T, P = line.T[far], line.P[far]
     lighter = line.first_is_lighter[far]
@@ -231,7 +233,9 @@ def test_envelope_points_are_boundaries(eos):
 
 def test_cricondentherm_and_cricondenbar_are_extremes(eos):
     model, z = eos.select(range(5)), np.array([0.02, 0.70, 0.15, 0.08, 0.05])
-    line = tracing.trace(model, z, 1.0, tracing.dew_start(model, z, 1e5), tracing.Limits(0.999e5, 1e8, 20.0, 2000.0))
+    line = tracing.trace(
+        tracing.Tracer(model, z, 1.0), tracing.dew_start(model, z, 1e5), tracing.Limits(0.999e5, 1e8, 20.0, 2000.0)
+    )
     T_top, P_top = (tracing.extremum(model, z, line, of) for of in ("T", "P"))
     assert T_top[0] >= line.T.max()
     assert P_top[1] >= line.P.max()
@@ -248,8 +252,9 @@ def test_cricondentherm_and_cricondenbar_are_extremes(eos):
 
 def test_quality_line_holds_its_quality(eos):
     model, z = eos.select(range(5)), np.array([0.02, 0.60, 0.18, 0.12, 0.08])
-    start = tracing.quality_start(model, z, 0.6, 1e5, 350.0, 20.0)
-    line = tracing.trace(model, z, 0.6, start, tracing.Limits(0.999e5, 1e8, 20.0, 2000.0))
+    tracer = tracing.Tracer(model, z, 0.6)
+    start = tracing.quality_start(tracer, 1e5, 350.0, 20.0)
+    line = tracing.trace(tracer, start, tracing.Limits(0.999e5, 1e8, 20.0, 2000.0))
     before = slice(0, line.critical[0] - 3)
     T, P = line.T[before], line.P[before]
     result = flash(model, T, P, np.broadcast_to(z, (len(T), 5)))

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from ..core.constants import R
 from ..core.equilibrium import saturation as engine
 from ..core.equilibrium.critical import critical_points
-from ..core.equilibrium.envelope import Limits, Line, bubble_start, dew_start, extremum, quality_start, trace
+from ..core.equilibrium.envelope import Limits, Line, Tracer, bubble_start, crossings, dew_start, extremum, quality_start, trace
 from ..core.models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
 from ..results.critical import CriticalPoint
 from ..results.envelope import Envelope, MarkedPoint
@@ -22,43 +22,48 @@ if TYPE_CHECKING:
 
 Array = NDArray[np.float64]
 
-_T_MIN, _T_MAX = 10.0, 5000.0
+T_MIN, T_MAX = 10.0, 5000.0
+"""Temperatures, K, between which lines are followed unless told otherwise."""
 _PURE_POINTS = 60
 
 
-def envelope(system: System, z: Array, quality: Sequence[float], low: float, high: float) -> Envelope | None:
-    """The envelope of ``z (C,)`` between two pressures; None where there is no point to start from."""
-    lines = saturation_lines(system, z, low, high)
+def envelope(system: System, z: Array, quality: Sequence[float], quality_basis: str, limits: Limits) -> Envelope | None:
+    """The envelope of ``z (C,)`` within limits of pressure and temperature; None where there is no point to start from."""
+    lines = saturation_lines(system, z, limits.P_min, limits.P_max, limits)
     if not lines:
         return None
     present, _ = system.present(z)
     found = [_point(line, i) for line in lines for i in line.critical]
+    unstable = [_unstable(system, line, z) for line in lines]
     return Envelope(
         system=system,
         z=z,
         lines=tuple(_over_all(line, present, len(z)) for line in lines),
-        quality_lines=_quality_lines(system, z, quality, float(lines[0].T[0]), low, high),
+        quality_lines=_quality_lines(system, z, quality, quality_basis, float(lines[0].T[0]), limits),
+        quality_basis=quality_basis,
         critical_points=tuple(checked_critical(system, list(dict.fromkeys(found)), z)),
         cricondentherm=_extremum(system, z, lines, "T"),
         cricondenbar=_extremum(system, z, lines, "P"),
-        unstable=_unstable_share(system, lines, z),
+        unstable=float(np.concatenate(unstable).mean()),
+        second_liquid=_transitions(system, z, lines, unstable),
     )
 
 
-def saturation_lines(system: System, z: Array, low: float, high: float) -> list[Line]:
-    """Saturation lines over the components present: one that closes, or one from each side."""
+def saturation_lines(system: System, z: Array, low: float, high: float, within: Limits | None = None) -> list[Line]:
+    """Saturation lines over the components present: one that closes, or one from each side; at any temperature unless ``within`` limits it."""
     present, model = system.present(z)
     some = z[present]
-    limits = Limits(low * (1.0 - 1e-9), high, _T_MIN, _T_MAX)
+    limits = Limits(low * (1.0 - 1e-9), high, within.T_min if within else T_MIN, within.T_max if within else T_MAX)
     with np.errstate(all="ignore"):
         if len(present) == 1:
             return _pure_lines(model, low, high)
         start = dew_start(model, some, low)
-        lines = [trace(model, some, 1.0, start, limits)] if start is not None else []
+        inside = start is not None and not limits.left(start.X, len(some))
+        lines = [trace(Tracer(model, some, 1.0), start, limits)] if start is not None and inside else []
         if not lines or not lines[0].closed:
             other = bubble_start(model, some, low)
-            if other is not None:
-                lines.append(trace(model, some, 1.0, other, limits))
+            if other is not None and not limits.left(other.X, len(some)):
+                lines.append(trace(Tracer(model, some, 1.0), other, limits))
     return lines
 
 
@@ -96,20 +101,27 @@ def _over_all(line: Line, present: NDArray[np.intp], count: int) -> Line:
     """A line over the components present as one over all; K of an absent component is not known."""
     ln_k = np.full((len(line.T), count), np.nan)
     ln_k[:, present] = line.ln_k
-    return Line(line.T, line.P, ln_k, line.Z, line.fraction, line.critical, line.closed, line.broken)
+    return Line(line.T, line.P, ln_k, line.Z, line.beta, line.critical, line.closed, line.broken)
 
 
-def _quality_lines(system: System, z: Array, quality: Sequence[float], T_dew: float, low: float, high: float) -> dict[float, Line]:
+def _quality_lines(
+    system: System, z: Array, quality: Sequence[float], basis: str, T_dew: float, limits: Limits
+) -> dict[float, Line]:
     present, model = system.present(z)
     if len(present) == 1:
         return {}
     found = {}
-    limits = Limits(low * (1.0 - 1e-9), high, _T_MIN, _T_MAX)
+    amounts, weights = z[present], None
+    if basis == "mass":
+        weights = 1.0 / system.molar_mass[present]
+        amounts = amounts / weights / (amounts / weights).sum()
+    within = limits._replace(P_min=limits.P_min * (1.0 - 1e-9))
     with np.errstate(all="ignore"):
         for q in quality:
-            start = quality_start(model, z[present], q, low, T_dew, _T_MIN)
+            tracer = Tracer(model, amounts, q, weights)
+            start = quality_start(tracer, limits.P_min, T_dew, T_MIN)
             if start is not None:
-                line = _up_to_critical(trace(model, z[present], q, start, limits))
+                line = _up_to_critical(trace(tracer, start, within))
                 found[float(q)] = _over_all(line, present, len(z))
     return found
 
@@ -121,10 +133,40 @@ def _up_to_critical(line: Line) -> Line:
     return line.between(0, line.critical[0])
 
 
-def _unstable_share(system: System, lines: Sequence[Line], z: Array) -> float:
-    T, P = np.concatenate([line.T for line in lines]), np.concatenate([line.P for line in lines])
-    tm = feed_stability(system, T, P, np.broadcast_to(z, (len(T), len(z)))).tm
-    return float((tm < 10.0 * MARGINAL).mean())
+def _unstable(system: System, line: Line, z: Array) -> NDArray[np.bool_]:
+    """Where on a saturation line a further phase would form."""
+    tm = feed_stability(system, line.T, line.P, np.broadcast_to(z, (len(line.T), len(z)))).tm
+    return np.asarray(tm < 10.0 * MARGINAL)
+
+
+def _transitions(system: System, z: Array, lines: Sequence[Line], unstable: Sequence[NDArray[np.bool_]]) -> tuple[MarkedPoint, ...]:
+    """Where along the lines a second liquid appears or leaves, each place once: three phases meet there."""
+    found: list[MarkedPoint] = []
+    for line, flags in zip(lines, unstable, strict=True):
+        for i in np.flatnonzero(flags[1:] != flags[:-1]):
+            place = _transition(system, z, line, int(i), bool(flags[i]))
+            if all(abs(np.log(place.T / known.T)) > 1e-4 for known in found):
+                found.append(place)
+    return tuple(found)
+
+
+def _transition(system: System, z: Array, line: Line, i: int, unstable: bool) -> MarkedPoint:
+    """The place between points ``i`` and ``i + 1`` of a line, of which the first is ``unstable`` or not, by bisection along the line."""
+    present, model = system.present(z)
+    of = "T" if abs(np.log(line.T[i + 1] / line.T[i])) * 10.0 > abs(np.log(line.P[i + 1] / line.P[i])) else "P"
+    ends = [float(v) for v in getattr(line, of)[i : i + 2]]
+    place = MarkedPoint(float(line.T[i]), float(line.P[i]))
+    stretch = line.between(max(i - 1, 0), min(i + 2, len(line.T) - 1))
+    for _ in range(20):
+        middle = float(np.sqrt(ends[0] * ends[1]))
+        with np.errstate(all="ignore"):
+            here = [MarkedPoint(T, P) for T, P, _, _ in crossings(model, z[present], stretch, of, middle)]
+        if not here:
+            break
+        place = here[0]
+        beyond = feed_stability(system, np.array([place.T]), np.array([place.P]), z[None]).tm[0] < 10.0 * MARGINAL
+        ends[0 if bool(beyond) == unstable else 1] = middle
+    return place
 
 
 def _pure_lines(model: PhaseModel, low: float, high: float) -> list[Line]:
@@ -148,4 +190,4 @@ def _pure_lines(model: PhaseModel, low: float, high: float) -> list[Line]:
         T, P, Z = np.append(T, c.T), np.append(P, c.P), np.vstack([Z, [Zc, Zc]])
     critical = (len(T) - 1,) if end else ()
     ln_k = np.zeros((len(T), 1))
-    return [Line(T, P, ln_k, ordered, 1.0, critical, bool(end), False) for ordered in (Z, Z[:, ::-1].copy())]
+    return [Line(T, P, ln_k, ordered, np.ones(len(T)), critical, bool(end), False) for ordered in (Z, Z[:, ::-1].copy())]

@@ -8,23 +8,26 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
+from ..core.arrays import Index
 from ..core.constants import P_REFERENCE
 from ..core.equilibrium import saturation as engine
 from ..core.equilibrium.envelope import Line, crossings
 from ..core.equilibrium.saturation import SaturationResult
 from ..core.equilibrium.stability import UNSTABLE
+from ..core.split_saturation import split_bubble
 from ..results.saturation import Saturation
 from ..results.text import shown
 from .envelope import saturation_lines
 from .stability import MARGINAL, feed_stability
 
 if TYPE_CHECKING:
-    from ..results.state import State
+    from ..results.state import Phase, State
     from ..system import System
 
 Array = NDArray[np.float64]
 
 _SEARCH_P_MAX = 2.0e8
+_ASIDE = 1e-6
 _SOLVERS = {
     ("bubble", "T"): engine.bubble_at_T,
     ("dew", "T"): engine.dew_at_T,
@@ -41,8 +44,10 @@ def saturate(system: System, kind: str, given: str, values: Array, z: Array) -> 
     """
     found = _SOLVERS[kind, given](system.model, values, z)
     fields = {name: getattr(found, name).copy() for name in SaturationResult.__dataclass_fields__}
+    if kind == "bubble":
+        _put_split(system, given, values, z, np.flatnonzero(found.found & ~(found.tm >= UNSTABLE)), fields)
     lines: dict[bytes, list[Line]] = {}
-    for i in np.flatnonzero(~found.found | ~np.isfinite(found.T) | ~(found.tm >= UNSTABLE)):
+    for i in np.flatnonzero(~np.isfinite(fields["T"] + fields["P"]) | ~(fields["tm"] >= UNSTABLE)):
         key = z[i].tobytes()
         if key not in lines:
             lines[key] = saturation_lines(system, z[i], P_REFERENCE, _SEARCH_P_MAX)
@@ -51,7 +56,26 @@ def saturate(system: System, kind: str, given: str, values: Array, z: Array) -> 
             best = solutions[0] if (kind == "dew") == (given == "T") else solutions[-1]
             fields["T"][i], fields["P"][i], fields["incipient"][i] = best.T, best.P, best.incipient
             fields["residual"][i], fields["tm"][i] = 0.0, 0.0
+    if kind == "bubble":
+        left = np.flatnonzero(~np.isfinite(fields["T"] + fields["P"]) | ~(fields["tm"] >= UNSTABLE))
+        _put_split(system, given, values, z, left, fields)
     return SaturationResult(**fields)
+
+
+def _put_split(system: System, given: str, values: Array, z: Array, rows: Index, fields: dict[str, Array]) -> None:
+    """Bubble points of feeds that are two liquids there, where nothing else was found."""
+    if not rows.size:
+        return
+    found = split_bubble(system.mixture, given, values[rows], z[rows])
+    there = np.flatnonzero(found.found & np.isfinite(found.T))
+    for name, column in fields.items():
+        column[rows[there]] = getattr(found, name)[there]
+
+
+def boiling_liquids(system: System, point: Saturation) -> tuple[Phase, ...]:
+    """The liquid phases of a feed at its bubble point."""
+    state = system.flash(point.z, T=point.T, P=point.P * (1.0 + _ASIDE))
+    return tuple(p for p in state.phases if p.kind == "liquid")
 
 
 def solutions(system: System, kind: str, given: str, value: float, z: Array) -> tuple[Saturation, ...]:
@@ -62,6 +86,10 @@ def solutions(system: System, kind: str, given: str, value: float, z: Array) -> 
     direct = _SOLVERS[kind, given](system.model, np.array([value]), z[None])
     if direct.found[0] and direct.tm[0] >= UNSTABLE:
         found.append(Saturation(system, kind, given, float(direct.T[0]), float(direct.P[0]), z, direct.incipient[0]))
+    if not found and kind == "bubble":
+        split = split_bubble(system.mixture, given, np.array([value]), z[None])
+        if split.found[0]:
+            found.append(Saturation(system, kind, given, float(split.T[0]), float(split.P[0]), z, split.incipient[0]))
     return tuple(_distinct(found, given))
 
 

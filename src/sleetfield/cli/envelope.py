@@ -7,7 +7,7 @@ from typing import Annotated, Any
 import typer
 
 from ..errors import InputError
-from .options import Given, on_mixture
+from .options import Basis, Given, on_mixture
 
 EXAMPLE = (
     'Example: sleetfield envelope "0.90 methane + 0.08 propane + 0.02 n-heptane" --quality 0.9 '
@@ -21,15 +21,37 @@ def envelope(
     z: Any,
     given: Given,
     quality: Annotated[list[float] | None, typer.Option("--quality", help="Vapor fraction to draw a line for. Repeatable.")] = None,
+    quality_basis: Annotated[Basis, typer.Option("--quality-basis", help="Whether --quality is by mole or mass.")] = Basis.MOLE,
+    also: Annotated[
+        list[str] | None,
+        typer.Option("--also", help="A further mixture in the same figure: 'rich: 0.8 methane + 0.2 propane'. Repeatable."),
+    ] = None,
+    name: Annotated[str, typer.Option("--name", help="What the first mixture is called beside --also.")] = "first",
     mark: Annotated[list[str] | None, typer.Option("--mark", help="A point to mark: 'name: -25degC, 45bar'. Repeatable.")] = None,
-    log: Annotated[bool, typer.Option("--log", help="Logarithmic pressure axis.")] = False,
+    x: Annotated[str, typer.Option("--x", help="Horizontal axis: T, P, H, S, density or molar_volume.")] = "T",
+    y: Annotated[str, typer.Option("--y", help="Vertical axis.")] = "P",
+    log: Annotated[bool, typer.Option("--log", help="Logarithmic vertical axis.")] = False,
     from_pressure: Annotated[str, typer.Option("--from-P", help="Pressure that the lines start from.")] = "1 bar",
     to_pressure: Annotated[str | None, typer.Option("--to-P", help="Pressure at which an open envelope is cut off.")] = None,
+    from_temperature: Annotated[str | None, typer.Option("--from-T", help="Temperature below which lines end.")] = None,
+    to_temperature: Annotated[str | None, typer.Option("--to-T", help="Temperature above which lines end.")] = None,
 ) -> Any:
-    """P-T envelope with critical point, cricondentherm, cricondenbar and quality lines."""
+    """Phase envelope with critical point, cricondentherm, cricondenbar and quality lines; of several mixtures, too."""
+    from ..results.envelope import compare_envelopes
+
     points = dict(_marked(entry) for entry in mark or [])
-    found = system.envelope(z, quality=tuple(quality or ()), P_min=from_pressure, P_max=to_pressure, basis=given.basis.value)
-    return found, {"log": log, "points": points}
+    options: dict[str, Any] = {"quality": tuple(quality or ()), "quality_basis": quality_basis.value, "basis": given.basis.value}
+    options |= {"P_min": from_pressure, "P_max": to_pressure, "T_min": from_temperature, "T_max": to_temperature}
+    found = system.envelope(z, **options)
+    for entry in also or []:
+        other_name, colon, text = entry.partition(":")
+        if not colon:
+            raise InputError(f"--also {entry!r} is not understood. Write it like 'rich: 0.8 methane + 0.2 propane'.")
+        if not isinstance(found, dict):
+            found = {name: found}
+        other, fractions = given.mixture(text)
+        found[other_name.strip()] = other.envelope(fractions, **options)
+    return compare_envelopes(found) if also else found, {"log": log, "points": points, "x": x, "y": y}
 
 
 def _marked(entry: str) -> tuple[str, tuple[float, float]]:

@@ -22,6 +22,9 @@ from .specification import FRACTIONS, MASS_FRACTION, Specification
 CONVERGED = 1e-10
 """Largest residual of a converged answer: differences of ln f, and of a quantity by its scale."""
 
+INCIPIENT = "incipient"
+"""Specified instead of a quantity: that the first phase is about to form. It is in no balance, and the sum of its mole fractions is given."""
+
 _STEPS = 40
 _TRACE = 1e-30
 _LEAST = 1e-250
@@ -84,7 +87,8 @@ def _equations(wanted: Specification, z: Array, T: Array, P: Array, n: Array, ki
     size = f * c
     at = evaluate_all(wanted.mixture.model.at(T, P), n, kinds)
     F, J = np.empty((many, size + 2)), np.zeros((many, size + 2, size + 2))
-    F[:, :size], J[:, :size, :size] = balance_equations(at, n, z)
+    counted = np.arange(f) > 0 if INCIPIENT in wanted.given else np.ones(f, dtype=bool)
+    F[:, :size], J[:, :size, :size] = balance_equations(at, n, z, counted.astype(float))
     for k in range(1, f):
         rows = slice((k - 1) * c, k * c)
         J[:, rows, size] = T[:, None] * (at[k].dT - at[0].dT)
@@ -104,6 +108,9 @@ def _specified(
     if name in ("T", "P"):
         row[:, f * c + ("T", "P").index(name)] = 1.0
         return np.log((T if name == "T" else P) / target), row
+    if name == INCIPIENT:
+        row[:, :c] = n[:, 0]
+        return n[:, 0].sum(axis=1) - target, row
     if name in FRACTIONS:
         vapor = n * (kinds == VAPOR)[:, :, None]
         if name == MASS_FRACTION:

@@ -23,11 +23,11 @@ def draw_fit(
     ax = ax if ax is not None else new_axes()
     ax.plot(from_si(curve[0], "temperature", units), from_si(curve[1], dimension, units), **LINES["value"])
     ax.plot(from_si(data[0], "temperature", units), from_si(data[1], dimension, units), **DATA)
-    ax.set_xlabel(axis_label("temperature", units))
+    ax.set_xlabel(axis_label("T", units))
     if dimension == "pressure":
         ax.set_yscale("log")
         ax.yaxis.set_major_formatter("{x:g}")
-        ax.set_ylabel(axis_label("pressure", units))
+        ax.set_ylabel(axis_label("P", units))
     elif dimension == "density":
         ax.set_ylabel(axis_label("density", units))
     else:
@@ -47,7 +47,7 @@ def draw_residuals(ax: Axes | None, T: Array, percent: Array, limit: float, titl
         "three standard deviations", (float(t.min()), limit), xytext=(0, 4), textcoords="offset points", fontsize=9, color="#8a8f98"
     )
     ax.plot(t, percent, **DATA)
-    ax.set_xlabel(axis_label("temperature", units))
+    ax.set_xlabel(axis_label("T", units))
     ax.set_ylabel("measured over fitted, less 1 [%]")
     finish(ax, title)
     return ax

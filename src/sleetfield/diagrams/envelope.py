@@ -1,15 +1,16 @@
-"""The P-T envelope."""
+"""Phase envelopes, one or several."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from itertools import cycle
 from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..units import from_si
-from .style import LINES, MARKS, axis_label, finish, new_axes
+from .style import AXES, LINES, MARKS, SERIES, axis_label, finish, new_axes
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -17,47 +18,92 @@ if TYPE_CHECKING:
 Array = NDArray[np.float64]
 
 
+Curves = Sequence[tuple[str, str, Array, Array]]
+"""Lines to draw: kind, label, x and y in SI."""
+AxisNames = tuple[str, str]
+"""What x and y are, of `AXES`."""
+
+_BESIDE = {"cricondenbar": (0, 9, "center"), "critical": (-9, 7, "right"), "cricondentherm": (-9, -4, "right")}
+
+
 def draw_envelope(
     ax: Axes | None,
-    lines: Sequence[tuple[str, str, Array, Array]],
+    lines: Curves,
     marks: Sequence[tuple[str, str, float, float]],
     title: str,
+    axes: AxisNames,
     units: str,
     log: bool,
 ) -> Axes:
-    """Draw lines (kind, label, T, P) and marks (kind, label, T, P), all in SI, in a set of units."""
+    """Draw lines (kind, label, x, y) and marks (kind, label, x, y), all in SI, in a set of units."""
     ax = ax if ax is not None else new_axes()
     named: set[str] = set()
     labelled = 0
-    for kind, label, T, P in lines:
-        t, p = from_si(T, "temperature", units), from_si(P, "pressure", units)
-        ax.plot(t, p, **LINES[kind])
+    for kind, label, x, y in lines:
+        at_x, at_y = (from_si(v, AXES[axis][2], units) for v, axis in zip((x, y), axes, strict=True))
+        ax.plot(at_x, at_y, **LINES[kind])
         if kind == "quality":
             # neighbors run close together: each label further along its line than the one before
-            _on_line(ax, t, p, label, LINES[kind]["color"], 0.12 + 0.1 * (labelled % 4))
+            _on_line(ax, at_x, at_y, label, LINES[kind]["color"], 0.12 + 0.1 * (labelled % 4))
             labelled += 1
         elif kind not in named:
             named.add(kind)
-            _on_line(ax, t, p, f"{kind} line", LINES[kind]["color"], 0.4)
-    for kind, label, mark_T, mark_P in marks:
-        at = float(from_si(mark_T, "temperature", units)), float(from_si(mark_P, "pressure", units))
-        ax.plot([at[0]], [at[1]], linestyle="none", zorder=5, **MARKS[kind])
-        dx, dy, align = {"cricondenbar": (0, 9, "center"), "critical": (-9, 7, "right"), "cricondentherm": (-9, -4, "right")}.get(
-            kind, (10, -4, "left")
-        )
-        ax.annotate(
-            label, at, xytext=(dx, dy), textcoords="offset points", ha=align, fontsize=9,
-            bbox={"boxstyle": "round,pad=0.15", "fc": "white", "ec": "none", "alpha": 0.75}, zorder=6,
-        )  # fmt: skip
+            _on_line(ax, at_x, at_y, f"{kind} line", LINES[kind]["color"], 0.4)
+    for kind, label, x_mark, y_mark in marks:
+        _mark(ax, kind, label, (x_mark, y_mark), axes, units)
+    _finish(ax, title, axes, units, log)
+    return ax
+
+
+def draw_envelopes(
+    ax: Axes | None,
+    envelopes: Mapping[str, tuple[Curves, Sequence[tuple[float, float]]]],
+    marks: Sequence[tuple[str, str, float, float]],
+    title: str,
+    axes: AxisNames,
+    units: str,
+    log: bool,
+) -> Axes:
+    """Draw several envelopes, each its lines and its critical points: a color for each, dew lines dashed."""
+    ax = ax if ax is not None else new_axes()
+    for (name, (lines, critical)), series in zip(envelopes.items(), cycle(SERIES), strict=False):
+        longest = max((line for line in lines if line[0] != "quality"), key=lambda line: len(line[2]), default=None)
+        for line in lines:
+            kind, _, x, y = line
+            at_x, at_y = (from_si(v, AXES[axis][2], units) for v, axis in zip((x, y), axes, strict=True))
+            ax.plot(at_x, at_y, **{**LINES[kind], "color": series["color"]})
+            if line is longest:
+                _on_line(ax, at_x, at_y, name, series["color"], 0.45)
+        for place in critical:
+            at = [float(from_si(v, AXES[axis][2], units)) for v, axis in zip(place, axes, strict=True)]
+            ax.plot(at[:1], at[1:], linestyle="none", zorder=5, **{**MARKS["critical"], "color": series["color"]})
+    for kind, label, x_mark, y_mark in marks:
+        _mark(ax, kind, label, (x_mark, y_mark), axes, units)
+    _finish(ax, title, axes, units, log)
+    return ax
+
+
+def _mark(ax: Axes, kind: str, label: str, place: tuple[float, float], axes: AxisNames, units: str) -> None:
+    at = [float(from_si(v, AXES[axis][2], units)) for v, axis in zip(place, axes, strict=True)]
+    ax.plot(at[:1], at[1:], linestyle="none", zorder=5, **MARKS[kind])
+    dx, dy, align = _BESIDE.get(kind, (10, -4, "left"))
+    if kind == "critical" and axes != ("T", "P"):
+        dx, dy, align = 9, -14, "left"
+    ax.annotate(
+        label, (at[0], at[1]), xytext=(dx, dy), textcoords="offset points", ha=align, fontsize=9,
+        bbox={"boxstyle": "round,pad=0.15", "fc": "white", "ec": "none", "alpha": 0.75}, zorder=6,
+    )  # fmt: skip
+
+
+def _finish(ax: Axes, title: str, axes: AxisNames, units: str, log: bool) -> None:
     if log:
         ax.set_yscale("log")
-    else:
+    elif axes[1] == "P":
         ax.set_ylim(bottom=0.0)
     ax.margins(x=0.08)
-    ax.set_xlabel(axis_label("temperature", units))
-    ax.set_ylabel(axis_label("pressure", units))
+    ax.set_xlabel(axis_label(axes[0], units))
+    ax.set_ylabel(axis_label(axes[1], units))
     finish(ax, title)
-    return ax
 
 
 def _on_line(ax: Axes, t: Array, p: Array, label: str, color: str, where: float) -> None:

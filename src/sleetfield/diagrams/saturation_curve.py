@@ -35,7 +35,7 @@ def draw_pressure(ax: Axes | None, T: Array, P: Array, reference: Beside, data: 
     if reference is not None or data is not None:
         ax.legend(frameon=False, loc="upper left")
     ax.set_xlabel("$1000/T$, reciprocal temperature [1/K]")
-    ax.set_ylabel(axis_label("pressure", units))
+    ax.set_ylabel(axis_label("P", units))
     ax.invert_xaxis()
     ax.yaxis.set_major_formatter("{x:g}")
     above = ax.secondary_xaxis("top", functions=(_turned, _turned))
@@ -77,7 +77,7 @@ def draw_density(
     if reference is not None or data is not None:
         ax.legend(frameon=False, loc="center left")
     ax.set_ylim(bottom=0.0)
-    ax.set_xlabel(axis_label("temperature", units))
+    ax.set_xlabel(axis_label("T", units))
     ax.set_ylabel(axis_label("density", units))
     finish(ax, title)
     return ax
@@ -105,7 +105,7 @@ def draw_fugacity(
     ax.plot([at], [crossing[1]], linestyle="none", zorder=5, **MARKS["critical"])
     unit = pretty_unit(unit_of("temperature", units))
     ax.annotate(f"boils at {at:.2f} {unit}", (at, crossing[1]), xytext=(10, -14), textcoords="offset points", fontsize=9)
-    ax.set_xlabel(axis_label("temperature", units))
+    ax.set_xlabel(axis_label("T", units))
     ax.set_ylabel("$\\ln(f/\\mathrm{Pa})$, logarithm of the fugacity")
     finish(ax, title)
     return ax

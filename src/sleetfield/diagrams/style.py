@@ -35,7 +35,16 @@ MARKS: dict[str, dict[str, Any]] = {
     "cricondenbar": {"marker": "^", "color": "#1d2733", "markerfacecolor": "white", "markersize": 8},
     "operating": {"marker": "X", "color": "#a3195b", "markersize": 9},
 }
-_SYMBOLS = {"density": ("\\rho", "density"), "temperature": ("T", "temperature"), "pressure": ("P", "pressure")}
+MARKS["three phases"] = {"marker": "s", "color": "#7b3f72", "markerfacecolor": "white", "markersize": 7}
+AXES = {
+    "T": ("T", "temperature", "temperature"),
+    "P": ("P", "pressure", "pressure"),
+    "H": ("H", "enthalpy", "molar_energy"),
+    "S": ("S", "entropy", "molar_entropy"),
+    "density": ("\\rho", "density", "density"),
+    "molar_volume": ("V", "molar volume", "molar_volume"),
+}
+"""Quantities that axes have: symbol, name and dimension."""
 
 
 def new_axes() -> Axes:
@@ -46,9 +55,9 @@ def new_axes() -> Axes:
     return ax
 
 
-def axis_label(dimension: str, unit_set: str) -> str:
-    """Symbol, name and unit."""
-    symbol, name = _SYMBOLS[dimension]
+def axis_label(quantity: str, unit_set: str) -> str:
+    """Symbol, name and unit of one of `AXES`."""
+    symbol, name, dimension = AXES[quantity]
     return f"${symbol}$, {name} [{pretty_unit(unit_of(dimension, unit_set))}]"
 
 

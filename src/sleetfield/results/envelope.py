@@ -1,9 +1,10 @@
-"""Phase envelopes."""
+"""Phase envelopes, and several of them side by side."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import pairwise
 from typing import TYPE_CHECKING, Any, NamedTuple
 
@@ -12,7 +13,11 @@ from numpy.typing import NDArray
 
 from ..core.constants import R
 from ..core.equilibrium.envelope import Line
-from .base import Result
+from ..core.models.contract import LIQUID, VAPOR
+from ..core.properties import phase_properties
+from ..diagrams.style import AXES
+from ..errors import InputError
+from .base import Result, Shown
 from .critical import CriticalPoint
 from .text import heading, shown
 
@@ -21,6 +26,7 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from ..system import System
+    from .state import State
 
 Array = NDArray[np.float64]
 
@@ -30,6 +36,15 @@ class MarkedPoint(NamedTuple):
 
     T: float
     P: float
+
+
+class Dropout(NamedTuple):
+    """The retrograde range, K, the most liquid halfway through it as a share of the volume, and where that is."""
+
+    T_low: float
+    T_high: float
+    liquid: float
+    at: MarkedPoint
 
 
 class Branch(NamedTuple):
@@ -50,12 +65,14 @@ class Envelope(Result):
     lines : tuple of Line
         The saturation line, in one piece where it is closed.
     quality_lines : mapping of float to Line
-        Lines of constant vapor fraction.
+        Lines of constant vapor fraction, by mole or by mass as ``quality_basis`` says.
     critical_points : tuple of CriticalPoint
     cricondentherm, cricondenbar : MarkedPoint or None
         Highest temperature and highest pressure of the two-phase region; None where the envelope has none.
     unstable : float
         Share of the line's points at which a further phase would form.
+    second_liquid : tuple of MarkedPoint
+        Where along the line that begins or ends: three phases meet there.
 
     """
 
@@ -63,10 +80,12 @@ class Envelope(Result):
     z: Array
     lines: tuple[Line, ...]
     quality_lines: Mapping[float, Line]
+    quality_basis: str
     critical_points: tuple[CriticalPoint, ...]
     cricondentherm: MarkedPoint | None
     cricondenbar: MarkedPoint | None
     unstable: float
+    second_liquid: tuple[MarkedPoint, ...]
 
     @property
     def branches(self) -> list[Branch]:
@@ -109,21 +128,58 @@ class Envelope(Result):
         if not self.critical_points:
             notes.append("No critical point was met.")
         if self.unstable > 0.0:
+            where = ", ".join(
+                f"{shown(p.T, 'temperature', units, 4)} and {shown(p.P, 'pressure', units, 4)}" for p in self.second_liquid
+            )
             notes.append(
                 f"Along {100.0 * self.unstable:.0f} % of the line a further phase (a second liquid) would form, which is not drawn; "
-                "the two-phase boundary there is not the stable one."
+                "the two-phase boundary there is not the stable one." + (f" That begins or ends at {where}." if where else "")
             )
-        c, t = self.critical_points, self.cricondentherm
-        if c and t is not None and t.T > c[0].T * (1.0 + 1e-6):
-            cold, hot = shown(c[0].T, "temperature", units, 4), shown(t.T, "temperature", units, 4)
+        if self.dropout is not None:
+            low, high, liquid, at = self.dropout
+            cold, hot = shown(low, "temperature", units, 4), shown(high, "temperature", units, 4)
+            where = f"{shown(at.T, 'temperature', units, 4)} and {shown(at.P, 'pressure', units, 3)}"
             notes.append(
-                f"Retrograde: between {cold} and {hot} lowering the pressure makes liquid form first, and vanish again later."
+                f"Retrograde: between {cold} and {hot} lowering the pressure makes liquid form first, and vanish again later; "
+                f"halfway at most {100.0 * liquid:.2g} % of the volume, at {where}."
             )
         return notes
 
-    def title(self, units: str | None = None) -> str:
+    @cached_property
+    def dropout(self) -> Dropout | None:
+        """The retrograde range of temperature, and the most liquid by volume halfway through it; None where there is no such range."""
+        c, t = self.critical_points, self.cricondentherm
+        if not c or t is None or t.T <= c[0].T * (1.0 + 1e-6):
+            return None
+        highest = self.cricondenbar.P if self.cricondenbar is not None else max(line.P.max() for line in self.lines)
+        P = np.linspace(0.005, 1.0, 200) * highest
+        states = self.system.flash(self.z, T=0.5 * (c[0].T + t.T), P=P)
+        liquid = np.where(states.n_phases > 1, 1.0 - states.of_phases("volume_fraction")[:, 0], 0.0)
+        most = int(np.nanargmax(liquid))
+        return Dropout(c[0].T, t.T, float(liquid[most]), MarkedPoint(float(states.T[most]), float(P[most])))
+
+    def along(self, line: Line) -> dict[str, Array]:
+        """Properties of the whole mixture along one of its lines ``(M,)``, by the names of `AXES`."""
+        model, heat = self.system.model, self.system.heat_capacities
+        K = np.exp(np.nan_to_num(line.ln_k))
+        beta = line.beta[:, None]
+        x = self.z / (1.0 - beta + beta * K)
+        y = K * x
+        first = np.where(line.Z[:, 0] >= line.Z[:, 1], VAPOR, LIQUID).astype(np.int8)
+        parts = [
+            phase_properties(model, heat, line.T, line.P, phase / phase.sum(axis=1)[:, None], kinds)
+            for phase, kinds in ((y, first), (x, np.where(first == VAPOR, LIQUID, VAPOR).astype(np.int8)))
+        ]
+        total = {
+            name: line.beta * getattr(parts[0], name) + np.where(line.beta < 1.0, (1.0 - line.beta) * getattr(parts[1], name), 0.0)
+            for name in ("H", "S", "V")
+        }
+        density = float(self.z @ self.system.molar_mass) / total["V"]
+        return {"T": line.T, "P": line.P, "H": total["H"], "S": total["S"], "molar_volume": total["V"], "density": density}
+
+    def title(self, units: str | None = None, x: str = "T", y: str = "P") -> str:
         """What of which system."""
-        return f"P-T envelope of {self.system.title}"
+        return f"{y}-{x} envelope of {self.system.title}"
 
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """Every point of every line; ``ln K`` is ln(y/x) between the vapor-like and the liquid-like phase."""
@@ -139,58 +195,91 @@ class Envelope(Result):
             T, P, ln_k, Z = line.T, line.P, line.ln_k, line.Z
             sign = np.where(Z[:, :1] >= Z[:, 1:], 1.0, -1.0)
             volumes = np.sort(Z * (R * T / P)[:, None], axis=1)
-            columns: dict[str, Any] = {
-                "line": kind,
-                "vapor_fraction": quality,
-                heading("T", "temperature", unit_set): from_si(T, "temperature", unit_set),
-                heading("P", "pressure", unit_set): from_si(P, "pressure", unit_set),
-                heading("vapor molar_volume", "molar_volume", unit_set): from_si(volumes[:, 1], "molar_volume", unit_set),
-                heading("liquid molar_volume", "molar_volume", unit_set): from_si(volumes[:, 0], "molar_volume", unit_set),
-            }
+            whole = self.along(line)
+            columns: dict[str, Any] = {"line": kind, "vapor_fraction": quality}
+            for name in ("T", "P", "H", "S", "density"):
+                columns[heading(name, AXES[name][2], unit_set)] = from_si(whole[name], AXES[name][2], unit_set)
+            for name, values in (("vapor molar_volume", volumes[:, 1]), ("liquid molar_volume", volumes[:, 0])):
+                columns[heading(name, "molar_volume", unit_set)] = from_si(values, "molar_volume", unit_set)
             columns.update({f"ln K {name}": sign[:, 0] * ln_k[:, i] for i, name in enumerate(self.system.names)})
             parts.append(pd.DataFrame(columns))
         return pd.concat(parts, ignore_index=True)
 
+    @property
+    def marked(self) -> list[tuple[str, str, float, float]]:
+        """Marked points: the kind of mark, a name, T and P."""
+        found = [("critical", "critical point", p.T, p.P) for p in self.critical_points]
+        for kind in ("cricondentherm", "cricondenbar"):
+            point = getattr(self, kind)
+            if point is not None:
+                found.append((kind, kind, *point))
+        return found + [("three phases", "second liquid", *point) for point in self.second_liquid]
+
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
-        """The marked points: critical, cricondentherm, cricondenbar."""
+        """The marked points: critical, cricondentherm, cricondenbar, and where a second liquid begins."""
         import pandas as pd
 
         from ..units import from_si
 
         unit_set = self.unit_set(units)
-        marked: list[tuple[str, float, float]] = [("critical point", p.T, p.P) for p in self.critical_points]
-        if self.cricondentherm is not None:
-            marked.append(("cricondentherm", *self.cricondentherm))
-        if self.cricondenbar is not None:
-            marked.append(("cricondenbar", *self.cricondenbar))
         return pd.DataFrame(
             {
-                heading("T", "temperature", unit_set): from_si([m[1] for m in marked], "temperature", unit_set),
-                heading("P", "pressure", unit_set): from_si([m[2] for m in marked], "pressure", unit_set),
+                heading("T", "temperature", unit_set): from_si([m[2] for m in self.marked], "temperature", unit_set),
+                heading("P", "pressure", unit_set): from_si([m[3] for m in self.marked], "pressure", unit_set),
             },
-            index=[m[0] for m in marked],
+            index=[m[1] for m in self.marked],
         )
+
+    def curves(self, x: str, y: str) -> list[tuple[str, str, Array, Array]]:
+        """Lines to draw: kind, label, and smooth columns of two of `AXES`."""
+        lines = [(b.kind, "", b.line) for b in self.branches]
+        share = "vapor" if self.quality_basis == "mole" else "vapor by mass"
+        lines += [("quality", f"{100 * q:g} % {share}", line) for q, line in self.quality_lines.items()]
+        found = []
+        for kind, label, line in lines:
+            values = self.along(line)
+            # what is never negative is smooth in its logarithm
+            logs = [np.log(values[a]) if a not in ("H", "S") else values[a] for a in (x, y)]
+            smooth = line.smooth(np.stack(logs, axis=1))
+            found.append((kind, label, *(np.exp(v) if a not in ("H", "S") else v for a, v in zip((x, y), smooth.T, strict=True))))
+        return found
 
     def plot(
         self,
         ax: Axes | None = None,
         *,
+        x: str = "T",
+        y: str = "P",
         units: str | None = None,
         log: bool = False,
         points: Mapping[str, tuple[float, float]] | None = None,
     ) -> Axes:
-        """Draw it. ``points`` are further (T, P) to mark, in K and Pa, by name; ``log`` makes the pressure axis logarithmic."""
+        """Draw it, P against T or any two of ``T, P, H, S, density, molar_volume``.
+
+        ``points`` are further states to mark, (T, P) in K and Pa by name; each says its vapor fraction. ``log`` makes the y axis logarithmic.
+        """
         from ..diagrams.envelope import draw_envelope
 
-        marks = [("critical", "critical point", p.T, p.P) for p in self.critical_points]
-        for kind in ("cricondentherm", "cricondenbar"):
-            point = getattr(self, kind)
-            if point is not None:
-                marks.append((kind, kind, *point))
-        marks += [("operating", name, T, P) for name, (T, P) in (points or {}).items()]
-        lines = [(b.kind, "", *b.line.smooth()) for b in self.branches]
-        lines += [("quality", f"{100 * q:g} % vapor", *line.smooth()) for q, line in self.quality_lines.items()]
-        return draw_envelope(ax, lines, marks, self.title(), self.unit_set(units), log)
+        for axis in (x, y):
+            if axis not in AXES:
+                raise InputError(f"There is no axis {axis!r} for an envelope. Axes are {', '.join(AXES)}.")
+        marks = list(self.marked)
+        if points:
+            states = self.system.flash(self.z, T=[p[0] for p in points.values()], P=[p[1] for p in points.values()])
+            marks += [
+                ("operating", f"{name}: {_phases_in_words(state)}", state.T, state.P)
+                for name, state in zip(points, states, strict=True)
+            ]
+        places = self._places(marks, x, y)
+        drawn = [(kind, name, *place) for (kind, name, _, _), place in zip(marks, places, strict=True)]
+        return draw_envelope(ax, self.curves(x, y), drawn, self.title(units, x, y), (x, y), self.unit_set(units), log)
+
+    def _places(self, marks: list[tuple[str, str, float, float]], x: str, y: str) -> list[tuple[float, float]]:
+        """Where marks stand on the chosen axes."""
+        if not marks or {x, y} <= {"T", "P"}:
+            return [(T, P) if x == "T" else (P, T) for _, _, T, P in marks]
+        states = self.system.flash(self.z, T=[m[2] for m in marks], P=[m[3] for m in marks])
+        return [(float(getattr(states, x)[i]), float(getattr(states, y)[i])) for i in range(len(marks))]
 
     def to_dict(self) -> dict[str, Any]:
         """Everything in SI, as plain values."""
@@ -202,6 +291,8 @@ class Envelope(Result):
             "critical_points": [p.to_dict() for p in self.critical_points],
             "cricondentherm": self.cricondentherm._asdict() if self.cricondentherm else None,
             "cricondenbar": self.cricondenbar._asdict() if self.cricondenbar else None,
+            "second_liquid": [p._asdict() for p in self.second_liquid],
+            "quality_basis": self.quality_basis,
             "lines": [
                 *({"line": b.kind, "T": b.line.T.tolist(), "P": b.line.P.tolist()} for b in self.branches),
                 *(
@@ -211,3 +302,111 @@ class Envelope(Result):
             ],
             "notes": self.notes,
         }
+
+
+def _phases_in_words(state: State) -> str:
+    """The only phase, or how much of it is vapor."""
+    if state.n_phases == 1:
+        return state.phases[0].kind
+    return f"{100.0 * state.vapor_fraction:.3g} % vapor"
+
+
+@dataclass(frozen=True, eq=False)
+class EnvelopeComparison(Shown):
+    """Envelopes of several mixtures, by name."""
+
+    envelopes: Mapping[str, Envelope]
+
+    @property
+    def first(self) -> Envelope:
+        """The first of them, whose units are used."""
+        return next(iter(self.envelopes.values()))
+
+    def title(self, units: str | None = None, x: str = "T", y: str = "P") -> str:
+        """Of what."""
+        return f"{y}-{x} envelopes of {', '.join(self.envelopes)}"
+
+    def to_frame(self, units: str | None = None) -> pd.DataFrame:
+        """Every point of every line, with the mixture's name."""
+        import pandas as pd
+
+        unit_set = self.first.unit_set(units)
+        frames = {name: envelope.to_frame(unit_set) for name, envelope in self.envelopes.items()}
+        for name, frame in frames.items():
+            frame.insert(0, "mixture", name)
+        return pd.concat(frames.values(), ignore_index=True)
+
+    def summary_frame(self, units: str | None = None) -> pd.DataFrame:
+        """Marked points of each, a row for each mixture."""
+        import pandas as pd
+
+        unit_set = self.first.unit_set(units)
+        rows = {}
+        for name, envelope in self.envelopes.items():
+            summary = envelope.summary_frame(unit_set)
+            summary = summary[~summary.index.duplicated()]
+            rows[name] = {f"{point} {column}": summary.loc[point, column] for point in summary.index for column in summary.columns}
+        return pd.DataFrame.from_dict(rows, orient="index")
+
+    @property
+    def notes(self) -> list[str]:
+        """What there is to say about each, said once where it is the same."""
+        notes = {name: envelope.notes for name, envelope in self.envelopes.items()}
+        everywhere = [n for n in self.first.notes if all(n in own for own in notes.values())]
+        return everywhere + [f"{name}: {n}" for name, own in notes.items() for n in own if n not in everywhere]
+
+    def plot(
+        self,
+        ax: Axes | None = None,
+        *,
+        x: str = "T",
+        y: str = "P",
+        units: str | None = None,
+        log: bool = False,
+        points: Mapping[str, tuple[float, float]] | None = None,
+    ) -> Axes:
+        """All of them in one figure: a color for each mixture, dew lines dashed; ``points`` as for `Envelope.plot`, without phases."""
+        from ..diagrams.envelope import draw_envelopes
+
+        for axis in (x, y):
+            if axis not in AXES:
+                raise InputError(f"There is no axis {axis!r} for an envelope. Axes are {', '.join(AXES)}.")
+        if points and {x, y} != {"T", "P"}:
+            raise InputError("Points in a comparison are marked where the axes are T and P.")
+        marks = [("operating", name, *((T, P) if x == "T" else (P, T))) for name, (T, P) in (points or {}).items()]
+        drawn = {}
+        for name, envelope in self.envelopes.items():
+            critical = [m for m in envelope.marked if m[0] == "critical"]
+            drawn[name] = envelope.curves(x, y), envelope._places(critical, x, y)
+        return draw_envelopes(ax, drawn, marks, self.title(units, x, y), (x, y), self.first.unit_set(units), log)
+
+    def to_dict(self) -> dict[str, Any]:
+        """Everything in SI, as plain values."""
+        return {"result": "envelopes", "envelopes": {name: envelope.to_dict() for name, envelope in self.envelopes.items()}}
+
+
+def compare_envelopes(envelopes: Mapping[str, Envelope]) -> EnvelopeComparison:
+    """Several envelopes side by side: samples, lean and rich variants, before and after a change.
+
+    Parameters
+    ----------
+    envelopes : mapping of names to Envelope
+        What each is called in the figure and the table.
+
+    Raises
+    ------
+    InputError
+        If there is none.
+
+    Examples
+    --------
+    >>> import sleetfield as sl
+    >>> gas = sl.System(["methane", "propane"], eos="PR", units="engineering")
+    >>> both = sl.compare_envelopes({"lean": gas.envelope([0.9, 0.1]), "rich": gas.envelope([0.6, 0.4])})
+    >>> both.summary_frame()["cricondentherm T [degC]"].round(1).tolist()
+    [-18.0, 43.7]
+
+    """
+    if not envelopes:
+        raise InputError("There is no envelope to compare: give them by name, {'lean': ..., 'rich': ...}.")
+    return EnvelopeComparison(dict(envelopes))

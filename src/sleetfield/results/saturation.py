@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     import pandas as pd
 
     from ..system import System
+    from .state import Phase
 
 Array = NDArray[np.float64]
 
@@ -74,10 +75,17 @@ class Saturation(_LiquidAndVapor):
         """Every point of the same kind at the given temperature or pressure, from the whole envelope, in rising order."""
         return self.system.saturation_solutions(self.kind, self.given, getattr(self, self.given), self.z)
 
+    @cached_property
+    def liquids(self) -> tuple[Phase, ...]:
+        """The liquid phases that boil at a bubble point; two where the feed is split there, and three phases meet. None for a dew point."""
+        return self.system.boiling_liquids(self) if self.kind == "bubble" and self.stable else ()
+
     @property
     def notes(self) -> list[str]:
         """What a careful colleague would point out."""
         notes = [*self.system.notes, *self.system.vapor_pressure_notes(np.array([self.T]))]
+        if len(self.liquids) > 1:
+            notes.append("The feed is two liquids at its bubble point: three phases meet there.")
         other = "P" if self.given == "T" else "T"
         dimension = "pressure" if other == "P" else "temperature"
         mine = getattr(self, other)
@@ -113,7 +121,13 @@ class Saturation(_LiquidAndVapor):
         }
         for i, name in enumerate(self.system.names):
             rows[f"x {name}"] = [float(self.y[i]), float(self.x[i])]
-        return pd.DataFrame.from_dict(rows, orient="index", columns=["vapor", "liquid"])
+        frame = pd.DataFrame.from_dict(rows, orient="index", columns=["vapor", "liquid"])
+        if len(self.liquids) > 1:
+            frame = frame.rename(columns={"liquid": "both liquids"})
+            conditions = frame["vapor"].iloc[:2].tolist()
+            for label, phase in zip(("liquid", "second liquid"), self.liquids, strict=False):
+                frame[label] = [*conditions, *phase.composition.values()]
+        return frame
 
     def to_dict(self) -> dict[str, Any]:
         """Everything in SI, as plain values."""

@@ -347,7 +347,7 @@ class State(Result):
         >>> import sleetfield as sl
         >>> gas = sl.System(["methane"], eos="PR").flash([1.0], T="25 degC", P="50 bar")
         >>> round(gas.exergy())
-        9502
+        9408
 
         """
         return float(self.batch.exergy(T, P)[0])

@@ -1,7 +1,7 @@
 """Phase envelopes and quality lines by continuation, through every critical point.
 
-Unknowns X = (ln K, ln T, ln P) at a constant fraction β of the first phase; equations of equal fugacity, Σ(y - x) = 0, and a
-specified value S of one of the unknowns: the one that changes fastest along the line, with steps from the number of iterations
+Unknowns X = (ln K, ln T, ln P) at a constant fraction β of the first phase, by mole or, with all amounts in mass, by mass; equations of equal
+fugacity, Σ(y - x) = 0, and a specified value S of one of the unknowns: the one that changes fastest along the line, with steps from the number of iterations
 that the last point took and a cubic predictor (Michelsen, Fluid Phase Equilib. 4 (1980) 1-10).
 
 The first phase (composition y) is the feed itself at β = 1. A line starts as a dew line and, past a critical point where all
@@ -58,8 +58,8 @@ class Line:
         ln(y/x); y is the phase whose fraction is ``fraction``.
     Z : (M, 2)
         Compressibility factors of y and x.
-    fraction : float
-        Constant mole fraction of phase y.
+    beta : (M,)
+        Mole fraction of phase y.
     critical : list of int
         Positions of points that are critical points.
     closed : bool
@@ -73,7 +73,7 @@ class Line:
     P: Array
     ln_k: Array
     Z: Array
-    fraction: float
+    beta: Array
     critical: tuple[int, ...]
     closed: bool
     broken: bool
@@ -86,35 +86,37 @@ class Line:
             lighter[i] = lighter[i - 1] if i else lighter[i + 1]
         return lighter
 
-    def smooth(self, per_step: int = 8) -> tuple[Array, Array]:
-        """T and P along a cubic spline through the points, in logarithms against the length of the line; for drawing."""
+    def smooth(self, columns: Array, per_step: int = 8) -> Array:
+        """Columns ``(M, K)`` that go with the points, along a cubic spline against the length of the line; for drawing."""
         from scipy.interpolate import CubicSpline
 
-        knots = np.stack([np.log(self.T), np.log(self.P)], axis=1)
-        steps = np.hypot(10.0 * np.diff(knots[:, 0]), np.diff(knots[:, 1]))
+        steps = np.hypot(10.0 * np.diff(np.log(self.T)), np.diff(np.log(self.P)))
         # where the steps shrink to nothing, the line has ended
         apart = np.concatenate([[True], steps > 1e-9])
         if apart.sum() < 4:
-            return self.T, self.P
-        knots, length = knots[apart], np.concatenate([[0.0], np.cumsum(steps[apart[1:]])])
+            return columns
+        knots, length = columns[apart], np.concatenate([[0.0], np.cumsum(steps[apart[1:]])])
         fine = np.interp(np.arange((len(length) - 1) * per_step + 1) / per_step, np.arange(len(length)), length)
-        values = np.exp(CubicSpline(length, knots)(fine))
-        return values[:, 0], values[:, 1]
+        return np.asarray(CubicSpline(length, knots)(fine))
 
     def between(self, a: int, b: int) -> Line:
         """The stretch from point ``a`` to point ``b``."""
         part = slice(a, b + 1)
         critical = tuple(i - a for i in self.critical if a <= i <= b)
-        return Line(self.T[part], self.P[part], self.ln_k[part], self.Z[part], self.fraction, critical, False, False)
+        return Line(self.T[part], self.P[part], self.ln_k[part], self.Z[part], self.beta[part], critical, False, False)
 
 
 @dataclass
 class Tracer:
-    """The equations of one mixture ``z (C,)``, all fractions positive, at one fraction ``beta`` of phase y."""
+    """The equations of one mixture ``z (C,)``, all fractions positive, at one fraction ``beta`` of phase y.
+
+    ``z``, ``beta`` and K are by mole; where ``weights (C,)`` are given, moles per unit of another amount such as mass, they are by that.
+    """
 
     model: PhaseModel
     z: Array
     beta: float
+    weights: Array | None = None
     roots: NDArray[np.int8] = field(default_factory=lambda: np.array([VAPOR, LIQUID], dtype=np.int8))
 
     @property
@@ -127,14 +129,20 @@ class Tracer:
         k, T, P = np.exp(X[:c]), np.exp(X[c]), np.exp(X[c + 1])
         x = self.z / (1.0 - self.beta + self.beta * k)
         y = k * x
-        phases = np.stack([y / y.sum(), x / x.sum()])
+        slope = x * y / self.z
+        moles_y, moles_x, moles_slope = (y, x, slope) if self.weights is None else (a * self.weights for a in (y, x, slope))
+        total_y, total_x = moles_y.sum(), moles_x.sum()
+        phases = np.stack([moles_y / total_y, moles_x / total_x])
         e = self.model.at(np.array([T, T]), np.array([P, P])).evaluate(phases, self.roots)
         residual = np.empty(c + 1)
         residual[:c] = X[:c] + e.ln_phi[0] - e.ln_phi[1]
         residual[c] = (y - x).sum()
-        slope = x * y / self.z
         jacobian = np.zeros((c + 2, c + 2))
-        jacobian[:c, :c] = e.dn[0] * ((1.0 - self.beta) * slope / y.sum()) + e.dn[1] * (self.beta * slope / x.sum())
+        by_y, by_x = (1.0 - self.beta) * moles_slope / total_y, self.beta * moles_slope / total_x
+        jacobian[:c, :c] = e.dn[0] * by_y + e.dn[1] * by_x
+        if self.weights is not None:
+            residual[:c] += np.log(total_x / total_y)
+            jacobian[:c, :c] -= by_x + by_y
         jacobian[np.arange(c), np.arange(c)] += 1.0
         jacobian[:c, c] = T * (e.dT[0] - e.dT[1])
         jacobian[:c, c + 1] = P * (e.dP[0] - e.dP[1])
@@ -171,20 +179,29 @@ class Tracer:
             X -= step * min(1.0, 1.5 / biggest if biggest > 0.0 else 1.0)
         return None
 
+    def in_moles(self, X: Array) -> tuple[Array, float]:
+        """ln K and β by mole."""
+        c = len(self.z)
+        if self.weights is None:
+            return X[:c], self.beta
+        x = self.z / (1.0 - self.beta + self.beta * np.exp(X[:c]))
+        moles_y, moles_x = float((np.exp(X[:c]) * x) @ self.weights), float(x @ self.weights)
+        return X[:c] + np.log(moles_x / moles_y), self.beta * moles_y / (self.beta * moles_y + (1.0 - self.beta) * moles_x)
+
     def swap(self) -> None:
         """Past a critical point each phase is on the other root."""
         self.roots = self.roots[::-1].copy()
 
 
-def trace(model: PhaseModel, z: Array, beta: float, start: Point, limits: Limits, direction: float = 1.0) -> Line:
-    """Follow the line from ``start``, first towards higher ln P (``direction`` 1) or lower (-1), until it leaves ``limits``."""
-    tracer = Tracer(model, z, beta, _roots_of(start))
-    c = len(z)
+def trace(tracer: Tracer, start: Point, limits: Limits) -> Line:
+    """Follow the line from ``start``, first towards higher pressures, until it leaves ``limits``."""
+    tracer.roots = _roots_of(start)
+    c = len(tracer.z)
     points = [start]
     passed: list[int] = []
     step_size = 0.15
     going = np.zeros(c + 2)
-    going[c + 1] = direction
+    going[c + 1] = 1.0
     broken = False
     while len(points) < MAX_POINTS:
         previous = points[-1]
@@ -204,7 +221,7 @@ def trace(model: PhaseModel, z: Array, beta: float, start: Point, limits: Limits
             broken = True
             break
         step_size *= 1.6 if point.iterations <= 3 else 1.2 if point.iterations == 4 else 0.6 if point.iterations > 5 else 1.0
-    return _line(model, z, beta, points, passed, limits, broken)
+    return _line(tracer, points, passed, limits, broken)
 
 
 def _newton_step(jacobian: Array, right: Array, ln_k: Array, Z: Array) -> Array:
@@ -332,27 +349,28 @@ def _hermite(a: Array, da: Array, b: Array, db: Array, t: float) -> Array:
     return a + t * (da + t * (3.0 * d - 2.0 * da - db + t * (da + db - 2.0 * d)))
 
 
-def _line(
-    model: PhaseModel, z: Array, beta: float, points: list[Point], crossings: list[int], limits: Limits, broken: bool
-) -> Line:
-    c = len(z)
+def _line(tracer: Tracer, points: list[Point], crossings: list[int], limits: Limits, broken: bool) -> Line:
+    c = len(tracer.z)
+    z = tracer.z if tracer.weights is None else tracer.z * tracer.weights / (tracer.z @ tracer.weights)
     T, P = [float(np.exp(p.X[c])) for p in points], [float(np.exp(p.X[c + 1])) for p in points]
-    ln_k, Z = [p.X[:c] for p in points], [p.Z for p in points]
+    by_mole = [tracer.in_moles(p.X) for p in points]
+    ln_k, beta, Z = [k for k, _ in by_mole], [b for _, b in by_mole], [p.Z for p in points]
     critical = []
     for count, i in enumerate(crossings):
         at = i + count
-        found = _critical_between(model, z, points[i - 1], points[i])
+        found = _critical_between(tracer.model, z, points[i - 1], points[i])
         if found is None:
             continue
         T.insert(at, found.T)
         P.insert(at, found.P)
         ln_k.insert(at, np.zeros(c))
+        beta.insert(at, tracer.beta)
         Zc = found.P * found.V / (R * found.T)
         Z.insert(at, np.array([Zc, Zc]))
         critical.append(at)
     P_array = np.array(P)
     closed = not broken and len(P) > 3 and P_array[-1] <= limits.P_min
-    return Line(np.array(T), P_array, np.array(ln_k), np.array(Z), beta, tuple(critical), closed, broken)
+    return Line(np.array(T), P_array, np.array(ln_k), np.array(Z), np.array(beta), tuple(critical), closed, broken)
 
 
 def _critical_between(model: PhaseModel, z: Array, a: Point, b: Point) -> CriticalPoint | None:
@@ -411,30 +429,36 @@ def _start(model: PhaseModel, z: Array, found: SaturationResult, feed: np.int8, 
         return None
     c = len(z)
     X = np.concatenate([np.log(z) - np.log(found.incipient[0]), np.log([found.T[0], found.P[0]])])
-    return Tracer(model, z, 1.0, np.array([feed, incipient], dtype=np.int8)).solve(X, c + 1, float(X[c + 1]))
+    return Tracer(model, z, 1.0, roots=np.array([feed, incipient], dtype=np.int8)).solve(X, c + 1, float(X[c + 1]))
 
 
-def quality_start(model: PhaseModel, z: Array, beta: float, P: float, T_dew: float, T_low: float) -> Point | None:
-    """A point with fraction ``beta`` of vapor at the pressure ``P``, by bisection of flashes below the dew temperature."""
+def quality_start(tracer: Tracer, P: float, T_dew: float, T_low: float) -> Point | None:
+    """A first point of a quality line at the pressure ``P``, by bisection of flashes below the dew temperature."""
+    weights = np.ones(len(tracer.z)) if tracer.weights is None else tracer.weights
+    z = tracer.z * weights / (tracer.z @ weights)
     c = len(z)
     low, high = T_low, T_dew
     best: Array | None = None
     for _ in range(30):
         T = 0.5 * (low + high)
-        result = flash(model, np.array([T]), np.array([P]), z[None])
+        result = flash(tracer.model, np.array([T]), np.array([P]), z[None])
         two = result.n_phases[0] == 2
-        vapor = result.amount[0, 0] if two else float(result.kinds[0, 0] == VAPOR)
-        low, high = (low, T) if vapor > beta else (T, high)
+        # each phase in the line's own amounts
+        phases = result.x[0, :2] / weights
+        shares = result.amount[0, :2] * phases.sum(axis=1)
+        vapor = shares[0] / shares.sum() if two else float(result.kinds[0, 0] == VAPOR)
+        low, high = (low, T) if vapor > tracer.beta else (T, high)
         if two:
-            best = np.concatenate([np.log(result.x[0, 0] / result.x[0, 1]), np.log([T, P])])
-            point = Tracer(model, z, beta).solve(best, c + 1, float(best[c + 1]))
+            ln_k = np.log(phases[0] / phases[1]) - np.log(phases[0].sum() / phases[1].sum())
+            best = np.concatenate([ln_k, np.log([T, P])])
+            point = tracer.solve(best, c + 1, float(best[c + 1]))
             if point is not None:
                 return point
     return None
 
 
 def extremum(model: PhaseModel, z: Array, line: Line, of: str) -> tuple[float, float] | None:
-    """(T, P) of the highest temperature (``of="T"``) or pressure (``"P"``) of a line, refined to dT/dP = 0 or dP/dT = 0.
+    """(T, P) of the highest temperature (``of="T"``) or pressure (``"P"``) of a saturation line, refined to dT/dP = 0 or dP/dT = 0.
 
     None where the highest point is an end of the line.
     """
@@ -450,7 +474,7 @@ def extremum(model: PhaseModel, z: Array, line: Line, of: str) -> tuple[float, f
     candidates = [k for k in (i, near) if k not in line.critical]
     for k in candidates:
         roots = (VAPOR, LIQUID) if line.Z[k, 0] >= line.Z[k, 1] else (LIQUID, VAPOR)
-        tracer = Tracer(model, z, line.fraction, np.array(roots, dtype=np.int8))
+        tracer = Tracer(model, z, 1.0, roots=np.array(roots, dtype=np.int8))
         X = np.concatenate([line.ln_k[k], np.log([line.T[k], line.P[k]])])
         point = _level(tracer, X, along, across)
         if point is not None and np.exp(point.X[across]) >= values[i] * (1.0 - 1e-9):
@@ -481,7 +505,7 @@ def _level(tracer: Tracer, X: Array, along: int, across: int) -> Point | None:
 
 
 def crossings(model: PhaseModel, z: Array, line: Line, of: str, value: float) -> Iterator[tuple[float, float, Array, bool]]:
-    """Every point of a line at the temperature (``of="T"``) or pressure (``"P"``) ``value``: T, P, ln K, y is lighter."""
+    """Every point of a saturation line at the temperature (``of="T"``) or pressure (``"P"``) ``value``: T, P, ln K, y is lighter."""
     c = len(z)
     S = c if of == "T" else c + 1
     X = np.concatenate([line.ln_k, np.log(line.T)[:, None], np.log(line.P)[:, None]], axis=1)
@@ -491,7 +515,7 @@ def crossings(model: PhaseModel, z: Array, line: Line, of: str, value: float) ->
             continue
         k = i if i not in line.critical else i + 1
         roots = (VAPOR, LIQUID) if line.Z[k, 0] >= line.Z[k, 1] else (LIQUID, VAPOR)
-        tracer = Tracer(model, z, line.fraction, np.array(roots, dtype=np.int8))
+        tracer = Tracer(model, z, 1.0, roots=np.array(roots, dtype=np.int8))
         tries = (tracer.solve(guess, S, float(np.log(value))) for guess in (_interpolated(X, int(i), S, value), X[i], X[i + 1]))
         point = next((p for p in tries if p is not None and np.abs(p.X - X[i]).max() < 1.5), None)
         if point is not None:

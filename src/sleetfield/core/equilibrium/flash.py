@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 from ..arrays import ABSENT, Array, Index, Kinds, component_major, rows
 from ..blocks import in_blocks
 from ..models.contract import LIQUID, STABLE, VAPOR, BoundModel, PhaseModel
-from .multiphase import CONVERGED, Phases, descend, gibbs_energy, solve_phases
+from .multiphase import CONVERGED, Phases, descend, downhill, gibbs_energy, solve_phases
 from .rachford_rice import Split, brackets, split
 from .stability import UNSTABLE, descent_step, pure_starts, stability, wilson_starts
 
@@ -444,10 +444,7 @@ def _settle(
         )
         loose = np.flatnonzero(own.residual > CONVERGED)
         if loose.size:
-            again = solve_phases(part.rows(loose), z[some[loose]], own.x[loose])
-            fine = (again.amount > 0.0).all(axis=1) & (again.residual < own.residual[loose])
-            for values, new in zip(own, again, strict=True):
-                values[loose[fine]] = new[fine]
+            _tightened(part, z[some], own, loose)
         share = own.amount / own.amount.sum(axis=1)[:, None]
         lower = gibbs_energy(part, _moles(share, own.x)) < before[some] - 1e-13
         lower &= own.residual < 1e-3
@@ -458,6 +455,22 @@ def _settle(
             found.residual[at] = own.residual[lower]
             _test(part.rows(np.flatnonzero(lower)), rows(z, some[lower]), found, trial, at, left)
     return better
+
+
+def _tightened(bound: BoundModel, z: Array, own: Phases, loose: Index) -> None:
+    """The rows ``loose`` solved again, from where they are and then downhill; what comes out better takes their place."""
+    for again_from in ("substitution", "downhill"):
+        rest = loose[own.residual[loose] > CONVERGED]
+        if not rest.size:
+            return
+        part, feed = bound.rows(rest), z[rest]
+        if again_from == "substitution":
+            again = solve_phases(part, feed, own.x[rest])
+        else:
+            again = downhill(part, feed, _moles(own.amount[rest], own.x[rest]))
+        fine = (again.amount > _GONE).all(axis=1) & (again.residual < own.residual[rest])
+        for values, new in zip(own, again, strict=True):
+            values[rest[fine]] = new[fine]
 
 
 def _merged(amount: Array, x: Array) -> tuple[Array, NDArray[np.bool_]]:
@@ -499,7 +512,7 @@ def result_of_phases(
 
 
 def _result(bound: BoundModel, feed: Array, found: _Found) -> FlashResult:
-    """The phases in falling order of molar volume, each with its kind; only the first can be a vapor."""
+    """The phases in falling order of molar volume, each with its kind; only the first can be a vapor, and it is one where no liquid can be."""
     Z, kinds = np.full(found.amount.shape, np.nan), np.full(found.amount.shape, -1, dtype=np.int8)
     for k in range(MAX_PHASES):
         there = np.flatnonzero(np.isfinite(found.amount[:, k]))
@@ -516,6 +529,10 @@ def _result(bound: BoundModel, feed: Array, found: _Found) -> FlashResult:
         for values in (amount, Z, kinds):
             values[turned] = np.take_along_axis(values[turned], order, 1)
         x[turned] = np.take_along_axis(x[turned], order[:, :, None], 1)
+    dense = np.flatnonzero((n_phases > 1) & (kinds[:, 0] == LIQUID))
+    if dense.size:
+        lightest = component_major(np.maximum(x[dense, 0], ABSENT))
+        kinds[dense[bound.rows(dense).dense_vapor(lightest)], 0] = VAPOR
     lighter = kinds[:, 0] == VAPOR
     for k in range(1, MAX_PHASES):
         kinds[lighter & (kinds[:, k] == VAPOR), k] = LIQUID

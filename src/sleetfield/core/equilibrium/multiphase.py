@@ -67,7 +67,11 @@ def descend(bound: BoundModel, z: Array, amount: Array, x: Array, trial: Array) 
     """Equilibrium reached from phases ``amount (N, F)``, ``x (N, F, C)`` at equilibrium among themselves and a little of ``trial (N, C)``,
     without ever raising the Gibbs energy.
     """
-    n = _introduced(bound, z, amount, x, trial)
+    return downhill(bound, z, _introduced(bound, z, amount, x, trial))
+
+
+def downhill(bound: BoundModel, z: Array, n: Array) -> Phases:
+    """Equilibrium reached from mole numbers ``n (N, F, C)`` without ever raising the Gibbs energy."""
     g = gibbs_energy(bound, n)
     best = Phases(np.zeros(n.shape[:2]), normalized_phases(n), np.full(len(z), np.inf))
     for _ in range(_DESCENT_STEPS):
@@ -222,12 +226,14 @@ def _substitute(bound: BoundModel, z: Array, amount: Array, x: Array) -> Phases:
     return Phases(amount, x, np.where(np.isfinite(error), error, np.inf))
 
 
-def balance_equations(at: Sequence[Evaluation], n: Array, z: Array) -> tuple[Array, Array]:
+def balance_equations(at: Sequence[Evaluation], n: Array, z: Array, counted: Array | None = None) -> tuple[Array, Array]:
     """Equal fugacities ``(F-1)·C`` and mole balances ``C`` of phases with mole numbers ``n (N, F, C)``, and the derivatives by ln n.
 
-    The first phase is the one that the others are compared with. Rows of balances are divided by the feed.
+    The first phase is the one that the others are compared with. Rows of balances are divided by the feed; ``counted (F,)`` is zero for a phase
+    that is left out of them.
     """
     many, f, c = n.shape
+    part = n if counted is None else n * counted[:, None]
     x = n / n.sum(axis=2)[:, :, None]
     residual = np.empty((many, f * c))
     jacobian = np.zeros((many, f * c, f * c))
@@ -239,10 +245,10 @@ def balance_equations(at: Sequence[Evaluation], n: Array, z: Array) -> tuple[Arr
         jacobian[:, here, k * c : (k + 1) * c] = own[k]
         jacobian[:, here, :c] = -own[0]
     last = slice((f - 1) * c, f * c)
-    residual[:, last] = n.sum(axis=1) / z - 1.0
+    residual[:, last] = part.sum(axis=1) / z - 1.0
     rows = np.arange((f - 1) * c, f * c)
     for k in range(f):
-        jacobian[:, rows, np.arange(k * c, (k + 1) * c)] = n[:, k] / z
+        jacobian[:, rows, np.arange(k * c, (k + 1) * c)] = part[:, k] / z
     return residual, jacobian
 
 

@@ -90,6 +90,10 @@ class BoundModel(ABC):
     def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
         """Compressibility factor ``(N,)``, and what the phase is to be called, `VAPOR` or `LIQUID` ``(N,)``."""
 
+    def dense_vapor(self, x: Array) -> NDArray[np.bool_]:
+        """Where a phase that is as dense as a liquid is still to be called a vapor if it is the lightest of several ``(N,)``."""
+        return np.zeros(len(x), dtype=bool)
+
     @abstractmethod
     def rows(self, index: Index) -> BoundModel:
         """The same for the states ``index`` (repeats allowed)."""

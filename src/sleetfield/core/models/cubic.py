@@ -215,6 +215,11 @@ class BoundCubic(BoundModel):
         kinds = np.where(self.model.critical_volume_ratio * B < Z, VAPOR, LIQUID).astype(np.int8)
         return Z - self.model.volume_shift(x) * self.P / (R * self.T), kinds
 
+    def dense_vapor(self, x: Array) -> NDArray[np.bool_]:
+        """Above the pseudo-critical temperature, the mean of T_c weighted by the covolumes, for which it stands in (Li, 1971, has volumes)."""
+        weight = x * self.model.b
+        return np.asarray(self.T > (weight * self.model.Tc).sum(axis=-1) / weight.sum(axis=-1))
+
     def _Z(self, A: Array, B: Array, kind: Kind) -> Array:
         """The root of the cubic that ``kind`` asks for: closed form, then Newton polish where it improves."""
         smallest, largest, three = self._roots(A, B)
