@@ -5,7 +5,7 @@ the second rises by thermodynamic stability wherever there is a choice:
 
     (∂H/∂P)_S = V,   (∂U/∂P)_S = -P (∂V/∂P)_S,   (∂U/∂T)_V = Cv,   (∂S/∂T)_V = Cv/T   are all positive.
 
-At the end both are solved at once with the phases (`simultaneous`).
+At the end both are solved at once with the phases (`simultaneous`). Before that, this is tried from a few likely places, which mostly does.
 """
 
 from __future__ import annotations
@@ -26,6 +26,10 @@ Inner = Callable[[Array, Index], SpecifiedFlash]
 """States at given values of the outer unknown for some rows, with the inner quantity at its target."""
 
 _PAIRS = {("S", "H"): "P", ("S", "U"): "P", ("V", "U"): "T", ("V", "S"): "T", ("V", "H"): "T", ("H", "U"): "P"}
+_COARSE = {"T": np.geomspace(80.0, 1600.0, 16), "P": np.geomspace(1e3, 1e8, 13)}
+_PLACES = 4
+_WEIGHT = {"H": 0.1, "U": 0.1, "S": 0.2, "vapor_fraction": 1.0, "vapor_mass_fraction": 1.0}
+"""How much an error counts, by its scale, beside the logarithm of a ratio of volumes."""
 _GRID = {"T": np.geomspace(60.0, 2500.0, 28), "P": np.geomspace(1e2, 1e9, 29)}
 _START, _STEP = {"T": 300.0, "P": 1e5}, {"T": 0.2, "P": 1.5}
 _EXPANSIONS = 14
@@ -62,9 +66,40 @@ def flash_without(wanted: Specification, inner: Inner, outer: str, unknown: str)
 
 
 def _directly(wanted: Specification) -> SpecifiedFlash:
-    """States that are reached from usual conditions by solving everything at once, for the phases of a flash where that has led so far."""
+    """States reached from usual conditions, else from those places of a coarse grid of flashes that come nearest to both quantities."""
+    n = len(wanted.z)
+    answer = _rounds(wanted, *(np.full(n, _START[name]) for name in ("T", "P")))
+    index = np.flatnonzero(~answer.found)
+    if not index.size:
+        return answer
+    places = _nearest(wanted.rows(index))
+    for T, P in places:
+        open_ = np.flatnonzero(~answer.found[index])
+        if not open_.size:
+            break
+        put_rows(answer, index[open_], _rounds(wanted.rows(index[open_]), T[open_], P[open_]))
+    return answer
+
+
+def _nearest(wanted: Specification) -> list[tuple[Array, Array]]:
+    """T and P ``(N,)`` of the best places of a grid, the best first."""
+    n, (T, P) = len(wanted.z), (axis.ravel() for axis in np.meshgrid(_COARSE["T"], _COARSE["P"]))
+    count = len(T)
+    every = wanted.rows(np.repeat(np.arange(n), count))
+    at_T, at_P = np.tile(T, n), np.tile(P, n)
+    result = flash(wanted.mixture.model, at_T, at_P, every.z)
+    away = np.zeros(n * count)
+    for name, target in every.given.items():
+        value = wanted.mixture.total(name, at_T, at_P, result)
+        away += np.abs(np.log(value / target)) if name == "V" else np.abs((value - target) / every.scale(name)) * _WEIGHT[name]
+    order = np.argsort(np.where(np.isfinite(away), away, np.inf).reshape(n, count), axis=1)[:, :_PLACES]
+    return [(T[order[:, k]], P[order[:, k]]) for k in range(_PLACES)]
+
+
+def _rounds(wanted: Specification, T: Array, P: Array) -> SpecifiedFlash:
+    """States reached from ``T``, ``P`` by solving everything at once, each time for the phases of a flash where that has led so far."""
     answer = nothing(wanted.z)
-    T, P = (np.full(len(wanted.z), _START[name]) for name in ("T", "P"))
+    T, P = T.copy(), P.copy()
     open_ = np.arange(len(T))
     for _ in range(_ROUNDS):
         row = wanted.rows(open_)

@@ -22,6 +22,8 @@ from .models.contract import Evaluation, PhaseModel
 _BLOCK = 4096
 
 HeatCapacities = Sequence[HeatCapacity | None]
+IdealGases = tuple[Array, Array, Array]
+"""Enthalpy, entropy and heat capacity of pure ideal gases, see `ideal_gas`."""
 
 
 @dataclass(frozen=True)
@@ -54,12 +56,12 @@ def phase_properties(
 def _block(model: PhaseModel, heat_capacities: HeatCapacities, T: Array, P: Array, x: Array, kinds: Kinds) -> PhaseProperties:
     with np.errstate(all="ignore"):
         e = model.at(T, P).evaluate(np.maximum(x, ABSENT), kinds)
-        return properties_of(e, heat_capacities, T, P, x)
+        return properties_of(e, ideal_gas(heat_capacities, T, x), T, P, x)
 
 
-def properties_of(e: Evaluation, heat_capacities: HeatCapacities, T: Array, P: Array, x: Array) -> PhaseProperties:
-    """Properties of phases ``x (N, C)`` for which the model has been evaluated."""
-    h, s, cp = ideal_gas(heat_capacities, T, x)
+def properties_of(e: Evaluation, ideal: IdealGases, T: Array, P: Array, x: Array) -> PhaseProperties:
+    """Properties of phases ``x (N, C)`` for which the model has been evaluated, on top of those of ideal gases."""
+    h, s, cp = ideal
     g, g_T = (x * e.ln_phi).sum(axis=-1), (x * e.dT).sum(axis=-1)
     H_residual = -R * T**2 * g_T
     S_residual = H_residual / T - R * g
@@ -70,7 +72,7 @@ def properties_of(e: Evaluation, heat_capacities: HeatCapacities, T: Array, P: A
     return PhaseProperties(e.ln_phi, e.Z, e.Z * R * T / P, H, S, Cp, H_residual, S_residual, V_T, V_P)
 
 
-def ideal_gas(heat_capacities: HeatCapacities, T: Array, x: Array) -> tuple[Array, Array, Array]:
+def ideal_gas(heat_capacities: HeatCapacities, T: Array, x: Array) -> IdealGases:
     """Enthalpy, entropy at 1 bar and heat capacity of each pure ideal gas ``(N, C)``; zero where a component is absent, NaN where it is
     there and its heat capacity is missing.
     """

@@ -119,13 +119,13 @@ def _specified(
         row[:, : f * c] = vapor.reshape(many, -1)
         return vapor.sum(axis=(1, 2)) - target, row
     scale = wanted.scale(name)
-    value = -target
+    value, ideal = -target, wanted.mixture.ideal(T, wanted.z)
     for k, e in enumerate(at):
         amount = n[:, k].sum(axis=1)
         x = n[:, k] / amount[:, None]
-        own, by_T, by_P = wanted.mixture.phase_value(name, e, T, P, x)
+        own, by_T, by_P = wanted.mixture.phase_value(name, e, T, P, x, ideal)
         value = value + amount * own
-        row[:, k * c : (k + 1) * c] = n[:, k] * wanted.mixture.partial(name, e, T, P, x) / scale[:, None]
+        row[:, k * c : (k + 1) * c] = n[:, k] * wanted.mixture.partial(name, e, T, P, x, ideal) / scale[:, None]
         row[:, f * c] += amount * by_T * T / scale
         row[:, f * c + 1] += amount * by_P * P / scale
     return value / scale, row

@@ -11,7 +11,7 @@ from .arrays import ABSENT, Array, Index
 from .constants import P_REFERENCE, T_REFERENCE, R
 from .equilibrium.flash import FlashResult
 from .models.contract import VAPOR, Evaluation, PhaseModel
-from .properties import HeatCapacities, ideal_gas, properties_of
+from .properties import HeatCapacities, IdealGases, ideal_gas, properties_of
 
 FRACTION, MASS_FRACTION = "vapor_fraction", "vapor_mass_fraction"
 FRACTIONS = (FRACTION, MASS_FRACTION)
@@ -27,9 +27,15 @@ class Mixture:
     heat_capacities: HeatCapacities
     molar_mass: Array
 
-    def phase_value(self, name: str, e: Evaluation, T: Array, P: Array, x: Array) -> tuple[Array, Array, Array]:
+    def ideal(self, T: Array, x: Array) -> IdealGases:
+        """The pure ideal gases at ``T``; for the components that ``x (N, C)`` has."""
+        return ideal_gas(self.heat_capacities, T, x)
+
+    def phase_value(
+        self, name: str, e: Evaluation, T: Array, P: Array, x: Array, ideal: IdealGases | None = None
+    ) -> tuple[Array, Array, Array]:
         """A molar property of phases ``x (N, C)`` and its derivatives by T and by P, composition fixed ``(N,)``."""
-        p = properties_of(e, self.heat_capacities, T, P, x)
+        p = properties_of(e, self.ideal(T, x) if ideal is None else ideal, T, P, x)
         if name == "V":
             return p.V, p.V_T, p.V_P
         if name == "S":
@@ -39,13 +45,13 @@ class Mixture:
             return p.H, p.Cp, H_P
         return p.H - P * p.V, p.Cp - P * p.V_T, H_P - p.V - P * p.V_P
 
-    def partial(self, name: str, e: Evaluation, T: Array, P: Array, x: Array) -> Array:
+    def partial(self, name: str, e: Evaluation, T: Array, P: Array, x: Array, ideal: IdealGases) -> Array:
         """Partial molar values ``(N, C)``: M̄ᵢ = ∂(nM)/∂nᵢ."""
         t, p = T[:, None], P[:, None]
         V = R * t * (1.0 / p + e.dP)
         if name == "V":
             return np.asarray(V)
-        h, s, _ = ideal_gas(self.heat_capacities, T, x)
+        h, s, _ = ideal
         H = h - R * t**2 * e.dT
         if name == "S":
             return np.asarray(s - R * (np.log(p / P_REFERENCE) + np.log(np.maximum(x, ABSENT)) + e.ln_phi + t * e.dT))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from ..arrays import Array
@@ -9,19 +11,26 @@ from ..constants import R
 from .contract import HeatCapacity
 
 
+def _sum_of_powers(T: Array, coefficients: Sequence[float]) -> Array:
+    """c0 + c1 T + c2 T² + ..., from the inside out."""
+    value = np.full_like(T, coefficients[-1])
+    for c in reversed(coefficients[:-1]):
+        value = value * T + c
+    return value
+
+
 class Polynomial(HeatCapacity):
     """Cp/(J/(mol K)) = c1 + c2 T + c3 T² + ..., any number of coefficients."""
 
     def inside(self, T: Array) -> tuple[Array, Array]:
-        slope = np.polynomial.polynomial.polyder(np.asarray(self.coefficients))
-        polyval = np.polynomial.polynomial.polyval
-        return np.asarray(polyval(T, self.coefficients)), np.asarray(polyval(T, slope))
+        c = self.coefficients
+        return _sum_of_powers(T, c), _sum_of_powers(T, [k * a for k, a in enumerate(c)][1:] or [0.0])
 
     def antiderivatives(self, T: Array) -> tuple[Array, Array]:
-        c = np.asarray(self.coefficients)
-        energy = np.polynomial.polynomial.polyval(T, np.polynomial.polynomial.polyint(c))
-        rest = np.polynomial.polynomial.polyint(c[1:]) if len(c) > 1 else np.zeros(1)
-        return np.asarray(energy), c[0] * np.log(T) + np.polynomial.polynomial.polyval(T, rest)
+        c = self.coefficients
+        energy = _sum_of_powers(T, [0.0, *(a / (k + 1) for k, a in enumerate(c))])
+        rest = _sum_of_powers(T, [0.0, *(a / (k + 1) for k, a in enumerate(c[1:]))])
+        return energy, c[0] * np.log(T) + rest
 
 
 class ReducedPolynomial(Polynomial):

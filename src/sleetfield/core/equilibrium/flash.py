@@ -11,7 +11,6 @@ from __future__ import annotations
 import functools
 from concurrent.futures import Executor
 from dataclasses import dataclass
-from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -88,8 +87,11 @@ def _flash_block(model: PhaseModel, T: Array, P: Array, feed: Array) -> FlashRes
         d = np.log(z) + bound.ln_phi(z)
         ln_k = (model.ln_saturation_guess(T).T - np.log(P)).T
         pairs = _find_pairs(bound, z, d, ln_k)
-        trial = _recheck(bound, z, pairs)
         found = _gathered(z, pairs)
+        trial = z.copy(order="K")
+        two = np.flatnonzero(pairs.two)
+        if two.size:
+            _test(bound.rows(two), rows(z, two), found, trial, two, 2)
         _add_phases(bound, z, found, trial)
         return _result(bound, feed, found)
 
@@ -103,9 +105,6 @@ class _Pairs:
     vapor: Array
     residual: Array
     tm: Array
-
-    def copy(self) -> _Pairs:
-        return _Pairs(self.two.copy(), self.ln_k.copy(order="K"), self.vapor.copy(), self.residual.copy(), self.tm.copy())
 
     def put(self, index: Index, ln_k: Array, vapor: Array, residual: Array) -> None:
         self.ln_k.T[:, index] = ln_k.T
@@ -305,54 +304,6 @@ def _line_search(point: BoundModel, feed: Array, ln_k: Array, step: Array, g: Ar
     moved = np.ones(len(g), dtype=bool)
     moved[pending] = False
     return new_k, new_g, moved
-
-
-class _Answer(NamedTuple):
-    split: Split
-    d: Array
-    gibbs: Array
-
-
-def _answer(bound: BoundModel, z: Array, pairs: _Pairs, index: Index) -> _Answer:
-    """The present two-phase answer of the states ``index``."""
-    point = bound.rows(index)
-    s = split(rows(z, index), np.exp(rows(pairs.ln_k, index)), pairs.vapor[index])
-    ln_f = np.log(s.x) + point.ln_phi(s.x)
-    return _Answer(s, ln_f, (rows(z, index) * ln_f).sum(axis=-1))
-
-
-def _recheck(bound: BoundModel, z: Array, pairs: _Pairs) -> Array:
-    """Test two-phase answers against a further phase; where one would form, try it in the pair and keep the lower Gibbs energy.
-
-    Returns the last trial phases ``(N, C)``; they mean something where tm is below `UNSTABLE`.
-    """
-    trial = z.copy(order="K")
-    index = np.flatnonzero(pairs.two)
-    if not index.size:
-        return trial
-    for attempt in range(2):
-        answer = _answer(bound, z, pairs, index)
-        starts = [answer.d, *pure_starts(rows(z, index))]
-        found = stability(bound.rows(index), answer.split.x, answer.d, starts, [answer.split.y])
-        pairs.tm[index] = found.tm
-        trial.T[:, index] = found.trial.T
-        again = np.flatnonzero(found.tm < UNSTABLE)
-        if attempt or not again.size:
-            break
-        index = index[again]
-        rival = pairs.copy()
-        rival.two[index] = False
-        _solve_from_trial(bound, z, index, rows(found.trial, again), rival)
-        won = index[rival.two[index]]
-        if not won.size:
-            break
-        old, new = _answer(bound, z, pairs, won), _answer(bound, z, rival, won)
-        better = won[new.gibbs < old.gibbs - 1e-12]
-        pairs.put(better, rows(rival.ln_k, better), rival.vapor[better], rival.residual[better])
-        index = better
-        if not index.size:
-            break
-    return trial
 
 
 @dataclass

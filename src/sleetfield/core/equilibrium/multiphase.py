@@ -24,8 +24,9 @@ CONVERGED = 1e-10
 """Largest difference of ln f between the phases of a converged result."""
 
 _AMOUNT_STEPS = 50
-_SUBSTITUTIONS = 30
-_ROUNDS = 4
+_SUBSTITUTIONS = (8, 20, 40)
+"""How many precede Newton's method, the first time and where that did not come to an answer."""
+
 _NEWTON_STEPS = 25
 _DESCENT_STEPS = 80
 _TRACE = 1e-30
@@ -47,12 +48,12 @@ def solve_phases(bound: BoundModel, z: Array, x: Array) -> Phases:
     """Equilibrium of feeds ``z (N, C)`` among phases that begin with the compositions ``x (N, F, C)``."""
     amount = np.full(x.shape[:2], 1.0 / x.shape[1])
     found = Phases(amount, x, np.full(len(z), np.inf))
-    for _ in range(_ROUNDS):
+    for substitutions in _SUBSTITUTIONS:
         open_ = np.flatnonzero(found.residual > CONVERGED)
         if not open_.size:
             break
         part = bound.rows(open_)
-        rough = _substitute(part, z[open_], found.amount[open_], found.x[open_])
+        rough = _substitute(part, z[open_], found.amount[open_], found.x[open_], substitutions)
         complete = np.flatnonzero((rough.amount > 0.0).all(axis=1) & (rough.residual > 0.01 * CONVERGED))
         if complete.size:
             fine = _newton(part.rows(complete), z[open_[complete]], Phases(*(a[complete] for a in rough)))
@@ -209,11 +210,11 @@ def _spread(z: Array, amount: Array, ln_f: Array) -> Array:
     return np.asarray(np.where(z > _TRACE, high - low, 0.0).max(axis=1))
 
 
-def _substitute(bound: BoundModel, z: Array, amount: Array, x: Array) -> Phases:
+def _substitute(bound: BoundModel, z: Array, amount: Array, x: Array, most: int) -> Phases:
     ln_phi = _ln_phi(bound, x)
     before = np.ones_like(ln_phi)
     error = np.full(len(z), np.inf)
-    for iteration in range(_SUBSTITUTIONS):
+    for iteration in range(most):
         amount, x = phase_amounts(z, ln_phi, np.maximum(amount, 1e-3))
         new = _ln_phi(bound, x)
         error = _spread(z, amount, np.log(np.maximum(x, ABSENT)) + new)

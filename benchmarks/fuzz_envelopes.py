@@ -1,0 +1,125 @@
+"""Envelopes of random databank mixtures, looking for gaps, wrong critical points, and boundaries that are none.
+
+    python benchmarks/fuzz_envelopes.py --mixtures 2000 --seed 1
+
+An envelope is closed, or says that it is open or ends at a second liquid; neighboring points are close; every critical point equals the one
+that the direct method finds from scratch; and beside each point that is stable a flash sees a phase more on one side than on the other.
+"""
+
+from __future__ import annotations
+
+import argparse
+import sys
+import time
+import warnings
+from collections import Counter
+
+import numpy as np
+
+import sleetfield as sl
+
+warnings.simplefilter("error")
+
+ASIDE = 2e-3
+
+
+def random_mixture(rng):
+    """Names, an equation of state and one composition."""
+    names = [c.name for c in sl.databank()]
+    count = int(rng.integers(1, 9))
+    chosen = [str(n) for n in rng.choice(names, count, replace=False)]
+    return chosen, str(rng.choice(["PR", "SRK"])), rng.dirichlet(np.full(count, rng.choice([0.5, 1.0, 3.0])))
+
+
+def gap(envelope):
+    """The largest step between neighboring points of a line, in ln P and in ten times ln T."""
+    steps = [0.0]
+    for line in envelope.lines:
+        steps += [float(np.abs(np.diff(np.log(line.P))).max()), 10.0 * float(np.abs(np.diff(np.log(line.T))).max())]
+    return max(steps)
+
+
+def not_boundaries(system, envelope, z):
+    """How many points were looked at, and of how many the flash sees no difference of phases across the line.
+
+    The step aside is along the line's normal in (ln T, ln P); points next to an end, to a critical point or in an unstable stretch say nothing.
+    """
+    looked, wrong = 0, []
+    for line in envelope.lines:
+        rows = np.arange(2, len(line.T) - 2)
+        rows = rows[[min((abs(r - c) for c in line.critical), default=9) > 2 for r in rows]]
+        if len(z) == 1 or not rows.size:
+            continue
+        tangent = np.stack([np.log(line.T[rows + 1] / line.T[rows - 1]), 0.1 * np.log(line.P[rows + 1] / line.P[rows - 1])])
+        normal = np.stack([-tangent[1], tangent[0]]) / np.hypot(*tangent)
+        sides = [
+            system.flash(z, T=line.T[rows] * np.exp(s * ASIDE * normal[0]), P=line.P[rows] * np.exp(10.0 * s * ASIDE * normal[1]))
+            for s in (1.0, -1.0)
+        ]
+        stable = np.array([system.stability(z, T=T, P=P).distance > -1e-6 for T, P in zip(line.T[rows], line.P[rows], strict=True)])
+        curved = np.abs(np.diff(np.arctan2(tangent[1], tangent[0]), append=0.0)) > 0.15
+        same = (sides[0].n_phases == sides[1].n_phases) & stable & ~curved
+        looked += int((stable & ~curved).sum())
+        wrong += [(line.T[r], line.P[r]) for r in rows[same]]
+    return looked, wrong
+
+
+def check(system, envelope, z, counts):
+    """Count what is wrong with an envelope; returns what to show of it."""
+    notes = " ".join(envelope.notes)
+    counts["closed"] += envelope.closed
+    counts["ends at a second liquid"] += "ends where" in notes
+    counts["open"] += "is open" in notes
+    counts["with a second liquid"] += bool(envelope.second_liquid)
+    trouble = []
+    if not (envelope.closed or "ends where" in notes or "is open" in notes):
+        counts["neither closed nor said open"] += 1
+        trouble.append("neither closed nor open")
+    if gap(envelope) > 1.0:
+        counts["gaps"] += 1
+        trouble.append(f"gap {gap(envelope):.2f}")
+    if envelope.critical_points:
+        direct = system.critical(z).all
+        for point in envelope.critical_points:
+            counts["critical points"] += 1
+            near = min(direct, key=lambda p: abs(p.T / point.T - 1.0) + abs(np.log(p.P / point.P)))
+            if abs(near.T / point.T - 1.0) > 1e-6 or abs(near.P / point.P - 1.0) > 1e-5:
+                counts["  not found directly"] += 1
+                trouble.append(f"critical {point.T} {point.P}")
+    looked, wrong = not_boundaries(system, envelope, z)
+    counts["points looked at from both sides"] += looked
+    counts["  no boundary there"] += len(wrong)
+    return trouble + [f"no boundary at {T!r} {P!r}" for T, P in wrong[:3]]
+
+
+def main() -> int:
+    """Run, and report; status 1 where anything was wrong."""
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--mixtures", type=int, default=200)
+    parser.add_argument("--seed", type=int, default=1)
+    args = parser.parse_args()
+    rng = np.random.default_rng(args.seed)
+    counts: Counter[str] = Counter()
+    examples: list[str] = []
+    began = time.perf_counter()
+    while counts["mixtures"] < args.mixtures:
+        names, eos, z = random_mixture(rng)
+        counts["mixtures"] += 1
+        label = f"System({names!r}, eos={eos!r}), z={z.tolist()!r}"
+        try:
+            system = sl.System(names, eos=eos)
+            trouble = check(system, system.envelope(z), z, counts)
+        except Exception as error:  # whatever it is, it is what we look for
+            counts["exceptions"] += 1
+            trouble = [f"{type(error).__name__}: {error}"]
+        examples += [f"{label}: {t}" for t in trouble]
+    for key, value in counts.items():
+        print(f"{key:34s} {value}")
+    print(f"{'seconds':34s} {time.perf_counter() - began:.0f}")
+    for example in examples[:60]:
+        print(example)
+    return 1 if examples else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
