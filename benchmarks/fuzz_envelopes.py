@@ -56,7 +56,9 @@ def not_boundaries(system, envelope, z):
             system.flash(z, T=line.T[rows] * np.exp(s * ASIDE * normal[0]), P=line.P[rows] * np.exp(10.0 * s * ASIDE * normal[1]))
             for s in (1.0, -1.0)
         ]
-        stable = np.array([system.stability(z, T=T, P=P).distance > -1e-6 for T, P in zip(line.T[rows], line.P[rows], strict=True)])
+        stable = np.array(
+            [system.stability(z, T=T, P=P).tangent_plane_distance > -1e-6 for T, P in zip(line.T[rows], line.P[rows], strict=True)]
+        )
         curved = np.abs(np.diff(np.arctan2(tangent[1], tangent[0]), append=0.0)) > 0.15
         same = (sides[0].n_phases == sides[1].n_phases) & stable & ~curved
         looked += int((stable & ~curved).sum())

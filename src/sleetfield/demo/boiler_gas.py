@@ -13,7 +13,7 @@ from ..diagrams.style import axis_label
 from ..errors import CalculationError
 from ..export import save
 from ..heavy_ends import PlusFraction, split_plus_fraction
-from ..results.envelope import Envelope
+from ..results.envelope import Envelope, compare_envelopes
 from ..results.state import State
 from ..results.text import note_lines, shown
 from ..system import System
@@ -38,6 +38,26 @@ GAS = {
     "n-decane": 0.0001,
 }
 """Made up: mole fractions of the boiler gas."""
+
+SAMPLES = {
+    "January": {
+        "ethane": 0.0400,
+        "propane": 0.0140,
+        "n-heptane": 0.0005,
+        "n-octane": 0.0001,
+        "n-nonane": 0.0,
+        "n-decane": 0.0,
+    },
+    "February": {
+        "ethane": 0.0470,
+        "propane": 0.0172,
+        "n-hexane": 0.0012,
+        "n-heptane": 0.0010,
+        "n-octane": 0.0005,
+        "n-decane": 0.0002,
+    },
+}
+"""Made up: last winter's two samples, as far as they differ from the gas; methane takes up the rest."""
 
 TAIL = ("n-heptane", "n-octane", "n-nonane", "n-decane")
 """What the laboratory would report as C7+, with a made-up specific gravity."""
@@ -82,10 +102,19 @@ def run(folder: Path, overwrite: bool = False) -> str:
     labels = (axis_label("P", UNITS), "liquid in the line [mol % of the gas]")
     title = f"Liquid drop-out of the boiler gas at {shown(line.T, 'temperature', UNITS)}"
     save(draw_curve(_axes(), pressures / 1e5, 100.0 * liquid, labels, title, marks), folder / "dropout.png", overwrite=overwrite)
+    samples = compare_envelopes({name: gas.envelope(sample(name)) for name in SAMPLES})
+    save(samples, folder / "samples.csv", overwrite=overwrite)
+    save(samples, folder / "samples.png", overwrite=overwrite, points={"line in winter": (line.T, line.P)})
     cuts = tail()
     save(cuts, folder / "tail.csv", overwrite=overwrite)
     save(cuts, folder / "tail.png", overwrite=overwrite)
     return _summary(gas, line, envelope, cuts, pressures, liquid)
+
+
+def sample(name: str) -> dict[str, float]:
+    """One of last winter's samples, whole."""
+    whole = {**GAS, **SAMPLES[name]}
+    return {**whole, "methane": 1.0 - sum(share for other, share in whole.items() if other != "methane")}
 
 
 def _axes() -> Axes:
@@ -114,6 +143,9 @@ def _summary(gas: System, line: State, envelope: Envelope, cuts: PlusFraction, p
         parts.append(f"No: at {temperature(line.T)} and {pressure(line.P)} the gas stays dry.")
     dew = gas.dew(GAS, P=line.P)
     parts.append(f"The dew point at line pressure is {temperature(dew.T)}; above it the line is dry.")
+    for name in SAMPLES:
+        at_line = gas.dew(sample(name), P=line.P).T
+        parts.append(f"Last winter's sample of {name} had its dew point at line pressure at {temperature(at_line)}.")
     light = {name: share for name, share in GAS.items() if name not in TAIL}
     split = System([*light, *cuts.components], eos="PR", units=UNITS).dew({**light, **cuts.fractions}, P=line.P)
     parts.append(

@@ -65,8 +65,9 @@ def draw_table(frame: pd.DataFrame, x: str, y: str, *, by: str | None = None, ax
         if value is not None:
             unit = pretty_heading(column(frame, str(by))).partition(" [")[2].rstrip("]")
             last = rows.iloc[-1]
+            label = value if isinstance(value, str) else f"{value:.4g} {unit}".strip()
             ax.annotate(
-                f"{value:.4g} {unit}".strip(),
+                label,
                 (last.iloc[0], last.iloc[1]),
                 xytext=(5, 0),
                 textcoords="offset points",
