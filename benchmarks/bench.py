@@ -9,6 +9,7 @@ test. Where there is no C compiler, times are printed alone.
 from __future__ import annotations
 
 import re
+import resource
 import shutil
 import statistics
 import subprocess
@@ -71,6 +72,29 @@ def interpreter_time(code: str) -> float:
     return median_time(lambda: subprocess.run([sys.executable, "-c", code], check=True), 7)
 
 
+def evaluations(system, z, count):
+    """Single evaluations of ln φ with every derivative, as an envelope makes them: both phases of one point at once."""
+    T, P, x = np.array([250.0, 250.0]), np.array([20e5, 20e5]), np.stack([z, z])
+    for _ in range(count):
+        _ = system.model.at(T, P).evaluate(x).dn
+
+
+def by_enthalpy(z):
+    """P-H flashes of databank components."""
+    system = sl.System(list(GAS), eos="PR", kij="zero")
+    return system.flash(z, P=np.linspace(5e5, 50e5, 2000), H=np.linspace(-9000.0, 2000.0, 2000))
+
+
+def table_time(system, z):
+    """A table of 1000 temperatures by 1000 pressures, and the most memory that this process has ever held."""
+    began = time.perf_counter()
+    options = {"T": np.linspace(220.0, 300.0, 1000), "P": np.linspace(5e5, 50e5, 1000), "properties": ["vapor_fraction", "density"]}
+    system.table(z, **options)
+    taken = time.perf_counter() - began
+    print(f"most memory so far: {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1e6:.2f} GB")
+    return taken
+
+
 def main() -> None:
     """Measure and print."""
     constants = [sl.Component(name=n, Tc=Tc, Pc=Pc, omega=w, molar_mass=0.03) for n, (Tc, Pc, w, _) in GAS.items()]
@@ -87,7 +111,11 @@ def main() -> None:
         ("single bubble point", median_time(lambda: system.bubble(z, T=250.0), 20)),
         ("batch of 2,000 bubble points, per state", median_time(lambda: system.bubble(z, T=T[:2000]), 3) / 2000),
         ("envelope of ten components", median_time(lambda: system.envelope(z), 7)),
+        ("envelope and three quality lines", median_time(lambda: system.envelope(z, quality=[0.25, 0.5, 0.75]), 5)),
+        ("500 evaluations of ln phi, all derivatives", median_time(lambda: evaluations(system, z, 500), 5)),
         ("critical point, directly", median_time(lambda: system.critical(z), 7)),
+        ("batch of 2,000 P-H flashes, per state", median_time(lambda: by_enthalpy(z), 3) / 2000),
+        ("table of 1,000,000 states, per state", table_time(system, z) / 1e6),
     ]
     print(f"{'':42s} {'time':>12s}   against one flash of the C loop")
     for name, seconds in rows:

@@ -189,7 +189,8 @@ class _Candidate:
 def _across(wanted: Specification, name: str, left: SpecifiedFlash, right: SpecifiedFlash) -> SpecifiedFlash:
     """One state at a jump: the phases of both sides together."""
     errors = [float(wanted.error(name, side.T, side.P, side.result)[0]) for side in (left, right)]
-    share = float(np.clip(errors[0] / (errors[0] - errors[1]), 0.0, 1.0)) if np.isfinite(errors).all() else 0.5
+    apart = errors[0] - errors[1]
+    share = float(np.clip(errors[0] / apart, 0.0, 1.0)) if np.isfinite(apart) and apart != 0.0 else 0.5
     phases: list[_Candidate] = []
     for side, part in ((left, 1.0 - share), (right, share)):
         for k in range(int(side.result.n_phases[0])):
