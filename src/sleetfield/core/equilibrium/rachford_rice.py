@@ -14,7 +14,7 @@ import numpy as np
 from ..arrays import Array
 
 _ITERATIONS = 60
-_SMALL_STEP = 1e-9
+_SMALL_STEP = 1e-7
 
 
 class Split(NamedTuple):

@@ -24,6 +24,7 @@ UNSTABLE = -1e-10
 
 _TRIVIAL = 1e-5
 _NEAR = 1e-2
+_CLOSE, _FAST = 0.3, 0.4
 _CHUNK = 4096
 _SUBSTITUTIONS = 20
 _NEWTON_STEPS = 40
@@ -85,12 +86,19 @@ def distance(ln_w: Array, ln_phi: Array, d: Array) -> Array:
 _Known = list[tuple[Array, float]]
 
 
-def _arrived(w: Array, known: _Known) -> NDArray[np.bool_]:
-    """Which rows of ln W have come to a phase that is known already."""
-    arrived = np.zeros(len(w), dtype=bool)
-    for phase, near in known:
-        arrived |= np.abs(w - phase).max(axis=-1) < near
-    return arrived
+def _away(w: Array, known: _Known) -> list[Array]:
+    """How far ln W is from each phase that is known already ``(N,)``."""
+    return [np.abs(w - phase).max(axis=-1) for phase, _ in known]
+
+
+def _arrived(away: list[Array], known: _Known) -> NDArray[np.bool_]:
+    """Which rows have come to one of them."""
+    return np.logical_or.reduce([distance < near for distance, (_, near) in zip(away, known, strict=True)])
+
+
+def _heading(away: list[Array], last: list[Array]) -> NDArray[np.bool_]:
+    """Which rows come so close to a known phase and so fast that they can only end there: a minimum of their own beside it would slow them."""
+    return np.logical_or.reduce([(d < _CLOSE) & (d < _FAST * before) for d, before in zip(away, last, strict=True)])
 
 
 def _minimize(bound: BoundModel, d: Array, known: _Known, ln_w: Array) -> tuple[Array, Array]:
@@ -100,6 +108,7 @@ def _minimize(bound: BoundModel, d: Array, known: _Known, ln_w: Array) -> tuple[
     active = np.arange(len(d))
     point, target, phases, w = bound, d, known, ln_w
     before = np.ones_like(w)
+    last = _away(w, phases)
     for iteration in range(_SUBSTITUTIONS):
         amounts = np.exp(w)
         total = amounts.sum(axis=-1)
@@ -107,7 +116,8 @@ def _minimize(bound: BoundModel, d: Array, known: _Known, ln_w: Array) -> tuple[
         step = new - w
         error = np.abs(step * (amounts > 1e-12 * total[:, None])).max(axis=-1)
         below = (amounts * step).sum(axis=-1) / total + np.log(total)
-        known_one = _arrived(new, phases)
+        away = _away(new, phases)
+        known_one = _arrived(away, phases) | (_heading(away, last) if iteration else False)
         found = (below > 1e-4) & (error < 0.3)
         done = (error < _TOLERANCE) | found | known_one
         if done.any():
@@ -120,13 +130,14 @@ def _minimize(bound: BoundModel, d: Array, known: _Known, ln_w: Array) -> tuple[
             active, point = active[keep], point.rows(keep)
             phases = [(rows(phase, keep), near) for phase, near in phases]
             target, w, new, step, before = (rows(a, keep) for a in (target, w, new, step, before))
+            away = [distance[keep] for distance in away]
         if iteration % 5 == 4:
             inner = (before * step).sum(axis=-1) / (before * before).sum(axis=-1)
             gain = np.where(np.abs(inner) < 0.95, 1.0 / (1.0 - inner), 1.0)
             w = w + np.clip(gain, 1.0, 20.0)[:, None] * step
         else:
             w = new
-        before = step
+        before, last = step, away
     ln_w.T[:, active] = w.T
     _newton(bound, d, known, active, tm, ln_w)
     return tm, ln_w
@@ -166,7 +177,7 @@ def _newton(bound: BoundModel, d: Array, known: _Known, active: Index, tm: Array
             scale[pending] *= 0.3
         stuck = np.zeros(len(w), dtype=bool)
         stuck[pending] = True
-        trivial = _arrived(new_w, phases)
+        trivial = _arrived(_away(new_w, phases), phases)
         done = stuck | trivial | (np.abs(gradient).max(axis=-1) < _TOLERANCE) | (new_value < -1e-2)
         w, value = new_w, new_value
         tm[active] = np.where(trivial, 0.0, value)
