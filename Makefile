@@ -2,6 +2,7 @@ PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
 FUZZ_STATES ?= 100000
+FUZZ_ENVELOPES ?= 200
 
 .PHONY: demo test check bench fuzz screenshots clean
 
@@ -23,6 +24,7 @@ bench: $(VENV)/.installed
 
 fuzz: $(VENV)/.installed
 	$(BIN)/python benchmarks/fuzz.py --states $(FUZZ_STATES)
+	$(BIN)/python benchmarks/fuzz_envelopes.py --mixtures $(FUZZ_ENVELOPES)
 
 screenshots: $(VENV)/.installed
 	$(BIN)/python docs/make_screenshots.py

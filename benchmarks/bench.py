@@ -16,6 +16,7 @@ import subprocess
 import sys
 import tempfile
 import time
+from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
 import numpy as np
@@ -79,6 +80,12 @@ def evaluations(system, z, count):
         _ = system.model.at(T, P).evaluate(x).dn
 
 
+def processes_time(system, z, T, P):
+    """A batch given to a pool of two processes that is there already."""
+    with ProcessPoolExecutor(2) as pool:
+        return median_time(lambda: system.flash(z, T=T, P=P, executor=pool), 5)
+
+
 def by_enthalpy(z):
     """P-H flashes of databank components."""
     system = sl.System(list(GAS), eos="PR", kij="zero")
@@ -107,6 +114,7 @@ def main() -> None:
     batch = system.flash(z, T=T, P=P)
     rows = [
         ("batch of 20,000 flashes, per state", median_time(lambda: system.flash(z, T=T, P=P), 5) / len(T)),
+        ("the same on two processes", processes_time(system, z, T, P) / len(T)),
         ("single flash", median_time(lambda: system.flash(z, T=250.0, P=20e5), 30)),
         ("single bubble point", median_time(lambda: system.bubble(z, T=250.0), 20)),
         ("batch of 2,000 bubble points, per state", median_time(lambda: system.bubble(z, T=T[:2000]), 3) / 2000),

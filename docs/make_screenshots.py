@@ -48,6 +48,8 @@ FIGURES = {
     "marlwick-demo/envelope.png": "envelope.png",
     "marlwick-demo/dropout.png": "dropout.png",
     "marlwick-demo/tail.png": "tail.png",
+    "marlwick-demo/samples.png": "samples.png",
+    "marlwick-demo/drum.png": "drum.png",
     "marlwick-demo/acetone_vapor_pressure_residuals.png": "fit.png",
     "saturation.png": "saturation.png",
     "interactions.png": "interactions.png",

@@ -46,6 +46,9 @@ def test_the_bank_is_sound():
     assert len(by_equation) > 45
     for pair, values in by_equation.items():
         assert len(pair) == 2
+        if "water" in pair:
+            assert values["PR"] > 0.1, f"water and gases need a large parameter: {pair}"
+            continue
         assert abs(values["PR"] - values["SRK"]) < 0.025, f"the two equations need nearly the same parameter: {pair}"
     assert len(rows) == sum(len(v) for v in by_equation.values())
 

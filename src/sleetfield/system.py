@@ -281,7 +281,8 @@ class System:
         basis : {"mole", "mass"}
             What the fractions are.
         executor : concurrent.futures.Executor, optional
-            Where a large batch at T and P is worked on, in blocks: a ``ProcessPoolExecutor``, say, or a cluster's; one block after another by default.
+            Where a large batch is worked on, in blocks: a ``ProcessPoolExecutor``, say, or a cluster's, such as dask's
+            ``Client(...).get_executor()``; one block after another by default.
 
         Returns
         -------

@@ -92,6 +92,10 @@ def _summary(warm: State, drum: State) -> str:
             f"the gas leaves with {100.0 * drum.phases[0].composition['water']:.2f} mol % water."
         )
     parts.append(
-        f"A cooler to {BETWEEN_T} before the chiller would take {-cooler.duty / 1e3:.0f} kW of that, and leave {-rest.duty / 1e3:.0f} kW."
+        f"A cooler to {shown(cooler.T, 'temperature', UNITS, 3)} before the chiller would take {-cooler.duty / 1e3:.0f} kW of that, and leave {-rest.duty / 1e3:.0f} kW."
+    )
+    parts.append(
+        "Alcohols and acetone mix with water better than an equation of state says that has no interaction parameters for them: "
+        "take the water's purity as an upper bound."
     )
     return "\n".join([*parts, *note_lines(drum.notes), ""])

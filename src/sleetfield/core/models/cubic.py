@@ -179,10 +179,10 @@ class BoundCubic(BoundModel):
         """A, B ``(N,)``, Aᵢ/2 and B̄ᵢ ``(C, N)``."""
         u = x.T * self._root_A
         half = self.model.attraction.applied(u, self.T)
-        A: Array = (u * half).sum(axis=0)
+        A: Array = np.einsum("cn,cn->n", u, half)
         half *= self._root_A
         if self.model.covolumes is None:
-            return A, (x.T * self._Bi).sum(axis=0), half, self._Bi
+            return A, np.einsum("cn,cn->n", x.T, self._Bi), half, self._Bi
         b_x = self.model.covolumes @ x.T
         b = (x.T * b_x).sum(axis=0)
         scale = self.P / (R * self.T)

@@ -1,0 +1,61 @@
+"""Mixtures against published values, one entry of docs/validation.md each."""
+
+import numpy as np
+import pytest
+
+import sleetfield as sl
+
+NATURAL_GAS = {"nitrogen": 0.014, "methane": 0.943, "ethane": 0.027, "propane": 0.0074, "n-butane": 0.0049, "n-pentane": 0.0027, "n-hexane": 0.0010}  # fmt: skip
+
+
+def test_critical_point_of_a_natural_gas():
+    """203.1 K and 58.1 atm with SRK: mixture 1 of Michelsen, Fluid Phase Equilib. 4 (1980) 1-10. Its component constants are not ours."""
+    gas = sl.System(list(NATURAL_GAS), eos="SRK", kij="zero")
+    point = gas.critical(NATURAL_GAS)
+    assert pytest.approx(203.1, rel=1e-3) == point.T
+    assert pytest.approx(58.1 * 101325.0, rel=3e-3) == point.P
+    envelope = gas.envelope(NATURAL_GAS)
+    assert envelope.closed
+    assert envelope.critical_points[0].T == pytest.approx(point.T, rel=1e-8)
+    # most of its dew line is retrograde: the cricondentherm lies far above the critical temperature, the cricondenbar far above its pressure
+    assert envelope.cricondentherm.T > point.T + 50.0
+    assert envelope.cricondenbar.P > point.P + 20e5
+
+
+def test_water_in_compressed_methane():
+    """58 lb of water per million standard cubic feet at 100 degF and 1000 psi: chart of McKetta and Wehe, Petroleum Refiner 37 (1958) no. 8, 153.
+
+    A million cubic feet at 60 degF and 1 atm are 2635 lbmol. The chart can be read to a few percent.
+    """
+    published = 58.0 / 18.015 / 2635.0
+    gas = sl.System(["methane", "water"], eos="PR", alpha="Twu")
+    state = gas.flash([0.9, 0.1], T="100 degF", P="1000 psi")
+    assert [p.kind for p in state.phases] == ["vapor", "liquid"]
+    assert state.phases[0].composition["water"] == pytest.approx(published, rel=0.04)
+
+
+def test_three_phase_line_of_propane_and_water():
+    """Two liquids that hardly dissolve each other boil where their vapor pressures add up to the pressure (Raoult's law for both)."""
+    system = sl.System(["propane", "water"], eos="PR", alpha="Mathias-Copeman", kij={("propane", "water"): 0.5})
+    for T in (290.0, 310.0, 330.0):
+        point = system.bubble([0.5, 0.5], T=T)
+        added = sum(float(np.exp(c.vapor_pressure.value(np.array([T]))[0])) for c in system.components)
+        assert len(point.liquids) == 2
+        assert point.P == pytest.approx(added, rel=0.01)
+
+
+def test_retrograde_dew_points_come_in_pairs_up_to_the_cricondentherm():
+    """Between critical temperature and cricondentherm there are two dew pressures and no bubble point; above, none at all."""
+    gas = sl.System(list(NATURAL_GAS), eos="SRK", kij="zero")
+    envelope = gas.envelope(NATURAL_GAS)
+    T = 0.5 * (envelope.critical_points[0].T + envelope.cricondentherm.T)
+    low, high = gas.dew(NATURAL_GAS, T=T).all
+    assert low.P < high.P
+    between = gas.flash(NATURAL_GAS, T=T, P=np.sqrt(low.P * high.P))
+    assert between.n_phases == 2
+    for P in (0.98 * low.P, 1.02 * high.P):
+        assert gas.flash(NATURAL_GAS, T=T, P=P).n_phases == 1
+    with pytest.raises(sl.CalculationError, match="no dew point"):
+        gas.dew(NATURAL_GAS, T=envelope.cricondentherm.T + 1.0)
+    with pytest.raises(sl.CalculationError, match="no bubble point"):
+        gas.bubble(NATURAL_GAS, T=T)
