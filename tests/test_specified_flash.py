@@ -237,6 +237,19 @@ def test_three_phases_of_a_binary_from_its_enthalpy():
         assert np.ptp(ln_f, axis=0).max() < 1e-9
 
 
+def test_another_state_with_the_same_two_quantities_is_noted():
+    """At 300 K methane's enthalpy falls with pressure and rises again; both pressures are right, and the note names the other."""
+    methane = sl.System(["methane"], eos="PR")
+    H = methane.flash([1.0], T=300.0, P=600e5).H
+    state = methane.flash([1.0], T=300.0, H=H)
+    assert state.H == pytest.approx(H, rel=1e-9)
+    (note,) = (n for n in state.notes if "another solution" in n)
+    other = float(note.split(" at ")[1].split(" Pa")[0])
+    assert {round(state.P / 1e5), round(other / 1e5)} == {443, 600}
+    assert methane.flash([1.0], T=300.0, P=other).H == pytest.approx(H, rel=1e-4)
+    assert not any("another solution" in n for n in GAS.flash(Z, P=20e5, H=0.0).notes)
+
+
 def test_states_that_are_not():
     with pytest.raises(sl.CalculationError, match=r"No state with T = .* and V = "):
         GAS.flash(Z, T=250.0, V=1e-9)

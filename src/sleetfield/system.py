@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from concurrent.futures import Executor
+from dataclasses import replace
 from functools import cached_property
 from typing import TYPE_CHECKING, Any
 
@@ -320,7 +321,7 @@ class System:
             return states
         if states.failed[0]:
             raise CalculationError(specifications.why_none(self, values))
-        return states[0]
+        return replace(states[0], remarks=specifications.others(self, values, batch, T_found, P_found))
 
     @staticmethod
     def _two_of(call: str, specified: dict[str, Any]) -> dict[str, Any]:

@@ -14,7 +14,7 @@ from ..core.equilibrium.flash import FlashResult, flash, result_of_phases
 from ..core.models.contract import LIQUID, VAPOR
 from ..core.neither_given import flash_without, pairing
 from ..core.specification import FRACTIONS, Specification
-from ..core.specified_flash import SpecifiedFlash, flash_to, nothing
+from ..core.specified_flash import SpecifiedFlash, all_solutions, flash_to, nothing
 from ..errors import InputError
 from ..results.text import shown
 from .saturation import saturate
@@ -41,6 +41,16 @@ DIMENSIONS = {
 
 SAME = ({"V", "density"}, {"vapor_fraction", "vapor_mass_fraction"})
 """What cannot be given together."""
+
+_MAY_REPEAT = (
+    {"T", "H"},
+    {"T", "U"},
+    {"T", "vapor_fraction"},
+    {"P", "vapor_fraction"},
+    {"T", "vapor_mass_fraction"},
+    {"P", "vapor_mass_fraction"},
+)
+"""Pairs that more than one state can have: an enthalpy against pressure, a share of vapor in the retrograde region."""
 
 RULES = {
     "T": "absolute temperatures are positive and finite",
@@ -98,6 +108,27 @@ def solve(system: System, given: dict[str, Array], z: Array, executor: Executor 
 
         found = flash_without(wanted, inner, outer, unknown)
     return found.T, found.P, found.result
+
+
+def others(system: System, given: dict[str, Array], z: Array, T: Array, P: Array) -> tuple[str, ...]:
+    """In words: which other states have the two quantities of a single one, where the unknown may pass them more than once."""
+    names = set(given)
+    if not any(names == pair for pair in _MAY_REPEAT) or not np.isfinite(T[0] + P[0]):
+        return ()
+    known = "T" if "T" in names else "P"
+    (name,) = names - {known}
+    target = float(given[name][0])
+    if name in FRACTIONS and not 0.0 < target < 1.0:
+        return ()
+    found = all_solutions(system.mixture, known, float(given[known][0]), name, target, z[0])
+    unknown, dimension = ("P", "pressure") if known == "T" else ("T", "temperature")
+    here = float((P if unknown == "P" else T)[0])
+    values = [float(getattr(a, unknown)[0]) for a in found]
+    more = [shown(v, dimension, system.units) for v in values if abs(v / here - 1.0) > 1e-6]
+    if not more:
+        return ()
+    are = "are further solutions" if len(more) > 1 else "is another solution"
+    return (f"There {are} at {', '.join(more)}: the {_WORDS[name]} passes this value more than once.",)
 
 
 def _beside(system: System, given: dict[str, Array], z: Array, executor: Executor | None = None) -> SpecifiedFlash:

@@ -27,7 +27,7 @@ from .specification import FRACTIONS, Mixture, Specification
 _LIMITS = {"T": (5.0, 20_000.0), "P": (1e-3, 1e11)}
 _STARTS = {"T": 300.0, "P": 1e5}
 _EXPANSIONS = 40
-_SCAN = 120
+_SCAN = 240
 _SCANNED = {"T": (50.0, 3000.0), "P": (1.0, 1e9)}
 _LOCATED = 1e-3
 _BLOCK = 1024
@@ -115,6 +115,21 @@ def _flash_block(mixture: Mixture, known: str, name: str, given: Array, target: 
                 part = problem.rows(lost[open_])
                 put_rows(answer, lost[open_], _solve(part, low[open_], high[open_]))
         return answer
+
+
+def all_solutions(mixture: Mixture, known: str, given: float, name: str, target: float, z: Array) -> list[SpecifiedFlash]:
+    """Every state of one feed ``z (C,)`` that a scan along the unknown finds with this property, in its rising order."""
+    named = {known: np.array([given]), name: np.array([target])}
+    problem = _Problem(Specification(mixture, named, z[None]), known, name)
+    found: list[SpecifiedFlash] = []
+    with np.errstate(all="ignore"):
+        for low, high in _passages(problem):
+            answer = _solve(problem, low, high)
+            unknown = answer.T if problem.unknown == "T" else answer.P
+            known_ones = [(a.T if problem.unknown == "T" else a.P)[0] for a in found]
+            if answer.found[0] and all(abs(unknown[0] / other - 1.0) > 1e-6 for other in known_ones):
+                found.append(answer)
+    return found
 
 
 def _solve(problem: _Problem, low: Array, high: Array) -> SpecifiedFlash:
@@ -285,8 +300,8 @@ def _bracket(problem: _Problem) -> tuple[Array, Array]:
 
 def _passages(problem: _Problem) -> Iterator[tuple[Array, Array]]:
     """The lowest values of the unknown's logarithm between which the property passes its target, then the next, and on; NaN where none."""
-    grid = np.log(np.geomspace(*_SCANNED[problem.unknown], _SCAN))
-    errors = np.stack([problem.error(np.full(len(problem), ln_u)) for ln_u in grid])
+    grid, n = np.log(np.geomspace(*_SCANNED[problem.unknown], _SCAN)), len(problem)
+    errors = problem.rows(np.tile(np.arange(n), _SCAN)).error(np.repeat(grid, n)).reshape(_SCAN, n)
     crossing = np.isfinite(errors[:-1]) & np.isfinite(errors[1:]) & (np.sign(errors[:-1]) != np.sign(errors[1:]))
     while crossing.any():
         some, first = crossing.any(axis=0), crossing.argmax(axis=0)

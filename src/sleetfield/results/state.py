@@ -294,11 +294,12 @@ def state_table(
 class State(Result):
     """One state at equilibrium. ``phases`` holds them, lightest first.
 
-    ``origin`` is the state that `to` began from, where it came so.
+    ``origin`` is the state that `to` began from, where it came so; ``remarks`` are notes on how it was found.
     """
 
     batch: StateBatch
     origin: State | None = None
+    remarks: tuple[str, ...] = ()
 
     @property
     def system(self) -> System:
@@ -437,7 +438,7 @@ class State(Result):
             notes.append("A further phase would form that was not found or is one too many; this is not the equilibrium state.")
         if self.n_phases == 1:
             notes.append(self.system.where_single_phase(self))
-        return notes
+        return [*notes, *self.remarks]
 
     def quantity(self, name: str, units: str | None = None) -> pint.Quantity[Any]:
         """``T``, ``P`` or an overall property as a pint quantity in a set of units.

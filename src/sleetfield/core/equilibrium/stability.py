@@ -93,12 +93,12 @@ def _away(w: Array, known: _Known) -> list[Array]:
 
 def _arrived(away: list[Array], known: _Known) -> NDArray[np.bool_]:
     """Which rows have come to one of them."""
-    return np.logical_or.reduce([distance < near for distance, (_, near) in zip(away, known, strict=True)])
+    return np.asarray(np.logical_or.reduce([distance < near for distance, (_, near) in zip(away, known, strict=True)]))
 
 
 def _heading(away: list[Array], last: list[Array]) -> NDArray[np.bool_]:
     """Which rows come so close to a known phase and so fast that they can only end there: a minimum of their own beside it would slow them."""
-    return np.logical_or.reduce([(d < _CLOSE) & (d < _FAST * before) for d, before in zip(away, last, strict=True)])
+    return np.asarray(np.logical_or.reduce([(d < _CLOSE) & (d < _FAST * before) for d, before in zip(away, last, strict=True)]))
 
 
 def _minimize(bound: BoundModel, d: Array, known: _Known, ln_w: Array) -> tuple[Array, Array]:
