@@ -172,6 +172,9 @@ def phase_amounts(z: Array, ln_phi: Array, start: Array) -> tuple[Array, Array]:
         hessian = np.einsum("nc,nfc,ngc->nfg", t / e, w, w) * free[:, :, None] * free[:, None, :]
         hessian[:, phases, phases] += np.where(free, 1e-13, 1.0)
         step = -np.linalg.solve(hessian, (g * free)[:, :, None])[:, :, 0]
+        # a phase that should come in but that Newton's method would push below nothing: all by their own slopes instead
+        refused = ((beta <= 0.0) & free & (step < 0.0)).any(axis=1)
+        step[refused] = (-g * free / hessian[:, phases, phases])[refused]
         # not below nothing: the phase that would get there first stops the step
         room = np.where(step < 0.0, beta / np.maximum(-step, 1e-300), np.inf)
         length = np.minimum(room.min(axis=1), 1.0)
