@@ -15,8 +15,7 @@ from .properties import HeatCapacities, IdealGases, ideal_gas, properties_of
 
 FRACTION, MASS_FRACTION = "vapor_fraction", "vapor_mass_fraction"
 FRACTIONS = (FRACTION, MASS_FRACTION)
-QUANTITIES = ("T", "P", "H", "S", "U", "V", *FRACTIONS)
-"""What can be specified: temperature, pressure, molar properties of all phases together, and the share of vapor by mole or by mass."""
+"""Shares of vapor in the whole, by mole and by mass."""
 
 
 @dataclass(frozen=True)

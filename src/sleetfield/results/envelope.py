@@ -113,18 +113,13 @@ class Envelope(Result):
         temperatures = np.concatenate([line.T for line in self.lines])
         notes = [*self.system.notes, *self.system.vapor_pressure_notes(temperatures)]
         if any(line.broken for line in self.lines):
-            ends = ", ".join(
-                f"{shown(line.T[-1], 'temperature', units)}, {shown(line.P[-1], 'pressure', units)}"
-                for line in self.lines
-                if line.broken
-            )
+            ends = self._ends([line for line in self.lines if line.broken])
             notes.append(
                 f"The saturation line ends where its phase ceases to exist, at {ends}: a second liquid region meets it there."
             )
         elif not self.closed:
-            notes.append(
-                f"The envelope is open: it was followed up to {shown(max(line.P.max() for line in self.lines), 'pressure', units)}."
-            )
+            ends = self._ends([line for line in self.lines if not line.closed])
+            notes.append(f"The envelope is open: it was followed up to {ends}.")
         if not self.critical_points:
             notes.append("No critical point was met.")
         if self.unstable > 0.0:
@@ -144,6 +139,11 @@ class Envelope(Result):
                 f"halfway at most {100.0 * liquid:.2g} % of the volume, at {where}."
             )
         return notes
+
+    def _ends(self, lines: list[Line]) -> str:
+        """In words: where lines end."""
+        units = self.system.units
+        return ", ".join(f"{shown(line.T[-1], 'temperature', units)}, {shown(line.P[-1], 'pressure', units)}" for line in lines)
 
     @cached_property
     def dropout(self) -> Dropout | None:
@@ -237,7 +237,7 @@ class Envelope(Result):
         lines += [("quality", f"{100 * q:g} % {share}", line) for q, line in self.quality_lines.items()]
         found = []
         for kind, label, line in lines:
-            values = self.along(line)
+            values = {"T": line.T, "P": line.P} if {x, y} <= {"T", "P"} else self.along(line)
             # what is never negative is smooth in its logarithm
             logs = [np.log(values[a]) if a not in ("H", "S") else values[a] for a in (x, y)]
             smooth = line.smooth(np.stack(logs, axis=1))
@@ -260,9 +260,7 @@ class Envelope(Result):
         """
         from ..diagrams.envelope import draw_envelope
 
-        for axis in (x, y):
-            if axis not in AXES:
-                raise InputError(f"There is no axis {axis!r} for an envelope. Axes are {', '.join(AXES)}.")
+        _check_axes(x, y)
         marks = list(self.marked)
         if points:
             states = self.system.flash(self.z, T=[p[0] for p in points.values()], P=[p[1] for p in points.values()])
@@ -302,6 +300,13 @@ class Envelope(Result):
             ],
             "notes": self.notes,
         }
+
+
+def _check_axes(*axes: str) -> None:
+    """Refuse what an envelope cannot be drawn against."""
+    for axis in axes:
+        if axis not in AXES:
+            raise InputError(f"There is no axis {axis!r} for an envelope. Axes are {', '.join(AXES)}.")
 
 
 def _phases_in_words(state: State) -> str:
@@ -368,9 +373,7 @@ class EnvelopeComparison(Shown):
         """All of them in one figure: a color for each mixture, dew lines dashed; ``points`` as for `Envelope.plot`, without phases."""
         from ..diagrams.envelope import draw_envelopes
 
-        for axis in (x, y):
-            if axis not in AXES:
-                raise InputError(f"There is no axis {axis!r} for an envelope. Axes are {', '.join(AXES)}.")
+        _check_axes(x, y)
         if points and {x, y} != {"T", "P"}:
             raise InputError("Points in a comparison are marked where the axes are T and P.")
         marks = [("operating", name, *((T, P) if x == "T" else (P, T))) for name, (T, P) in (points or {}).items()]
