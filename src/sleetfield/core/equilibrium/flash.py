@@ -30,6 +30,8 @@ _SUBSTITUTIONS = 40
 _NEWTON_STEPS = 60
 _SAME = 1e-7
 _JOINING = 4
+_ROUGH = 1e-2
+"""What the step of phase amounts may still be while K-values change: the two converge together."""
 _GONE = 1e-60
 
 
@@ -150,7 +152,7 @@ def _try_split(bound: BoundModel, z: Array, d: Array, ln_k: Array) -> tuple[Arra
         k = np.exp(ln_k)
         possible = brackets(z, k)[0]
         k = np.where(possible[:, None], k, np.exp(np.clip(ln_k - ln_k.mean(axis=-1)[:, None], -1.0, 1.0)))
-        s = split(z, k, guess)
+        s = split(z, k, guess, _ROUGH)
         guess = s.vapor
         phi_x, phi_y = bound.ln_phi(s.x), bound.ln_phi(s.y)
         ln_k = phi_x - phi_y
@@ -214,7 +216,7 @@ def _substitute(bound: BoundModel, z: Array, index: Index, ln_k: Array, pairs: _
             guess = None if guess is None else guess[keep]
             if not keep.size:
                 break
-        s = split(feed, k, guess)
+        s = split(feed, k, guess, _ROUGH)
         guess = s.vapor
         new = point.ln_phi(s.x) - point.ln_phi(s.y)
         step = new - ln_k

@@ -14,7 +14,8 @@ import numpy as np
 from ..arrays import Array
 
 _ITERATIONS = 60
-_SMALL_STEP = 1e-7
+SMALL_STEP = 1e-7
+"""Newton's method is quadratic: after a step this small, what is left is below rounding."""
 
 
 class Split(NamedTuple):
@@ -33,8 +34,11 @@ def brackets(z: Array, K: Array) -> tuple[Array, Array]:
     return possible, inside
 
 
-def split(z: Array, K: Array, guess: Array | None = None) -> Split:
-    """Split ``z (N, C)`` by ``K (N, C)``; each row must have K on both sides of 1. ``guess`` is a vapor amount to start from."""
+def split(z: Array, K: Array, guess: Array | None = None, small_step: float = SMALL_STEP) -> Split:
+    """Split ``z (N, C)`` by ``K (N, C)``; each row must have K on both sides of 1. ``guess`` is a vapor amount to start from.
+
+    The last step of the amounts is at most ``small_step`` of them; their error is about its square.
+    """
     flip = (z * (K - 1.0) / (K + 1.0)).sum(axis=-1) > 0.0
     any_flip = bool(flip.any())
     k = np.where(flip[:, None], 1.0 / K, K) if any_flip else K
@@ -52,8 +56,7 @@ def split(z: Array, K: Array, guess: Array | None = None) -> Split:
         high = np.where(g < 0.0, b, high)
         step = b + g / slope
         step = np.where((step >= low) & (step <= high), step, 0.5 * (low + high))
-        # Newton's method is quadratic: after a step this small, what is left is below rounding
-        moved = np.abs(step - b) > _SMALL_STEP * np.abs(step)
+        moved = np.abs(step - b) > small_step * np.abs(step)
         b = step
         if not moved.any():
             break

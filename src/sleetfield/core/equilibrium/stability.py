@@ -16,7 +16,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import Array, Index, normalized, rows
+from ..arrays import Array, Index, component_major, normalized, rows
 from ..models.contract import STABLE, BoundModel
 
 UNSTABLE = -1e-10
@@ -62,18 +62,34 @@ def stability(bound: BoundModel, z: Array, d: Array, starts: list[Array], partne
     close to one of them has found nothing new.
     """
     n, many = len(z), len(starts)
-    state = np.tile(np.arange(n), many)
     ln_z = np.log(z)
     known = [(ln_z, _NEAR if partners else _TRIVIAL), *((np.log(partner), _NEAR) for partner in partners)]
-    stacked = np.concatenate([s.T for s in starts], axis=1).T
-    tm = np.empty(n * many)
-    for i in range(0, n * many, _CHUNK):
-        part = slice(i, i + _CHUNK)
-        index = state[part]
-        near = [(rows(phase, index), distance) for phase, distance in known]
-        tm[part], stacked[part] = _minimize(bound.rows(index), rows(d, index), near, stacked[part])
-    best = tm.reshape(many, n).argmin(axis=0) * n + np.arange(n)
-    return Stability(tm[best], normalized(np.exp(rows(stacked, best))))
+    tm, reached = np.zeros((many, n)), np.empty((many, z.shape[1], n))
+    together = max(1, _CHUNK // n)
+    for i in range(0, many, together):
+        part = slice(i, i + together)
+        tm[part], reached[part] = _from_starts(bound, d, known, starts[part])
+    best, state = tm.argmin(axis=0), np.arange(n)
+    return Stability(tm[best, state], normalized(np.exp(component_major(reached[best, :, state]))))
+
+
+def _from_starts(bound: BoundModel, d: Array, known: _Known, starts: list[Array]) -> tuple[Array, Array]:
+    """Tm ``(S, N)`` at the minima reached from ``S`` starts, and ln W there ``(S, C, N)``."""
+    n, many = len(d), len(starts)
+    w = starts[0].T if many == 1 else np.concatenate([start.T for start in starts], axis=1)
+    index = np.tile(np.arange(n), many)
+    if many > 1:
+        bound, d, known = bound.rows(index), rows(d, index), [(rows(phase, index), near) for phase, near in known]
+    first = d - bound.ln_phi(normalized(np.exp(w.T)))
+    second = d - bound.ln_phi(normalized(np.exp(first)))
+    away = _away(second, known)
+    tm, reached = np.zeros(n * many), second
+    going_on = np.flatnonzero(~(_arrived(away, known) | _heading(away, _away(first, known))))
+    if going_on.size:
+        near = [(rows(phase, going_on), distance) for phase, distance in known]
+        own, at = _minimize(bound.rows(going_on), rows(d, going_on), near, rows(second, going_on))
+        tm[going_on], reached.T[:, going_on] = own, at.T
+    return tm.reshape(many, n), reached.T.reshape(-1, many, n).swapaxes(0, 1)
 
 
 def distance(ln_w: Array, ln_phi: Array, d: Array) -> Array:

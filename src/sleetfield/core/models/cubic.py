@@ -30,6 +30,7 @@ from .attraction import Attraction
 from .contract import LIQUID, STABLE, VAPOR, BoundModel, Evaluation, Kind, VolumeModel
 
 _CBRT_EPS = 1e-300
+_SMALL_STEP = 1e-9
 
 
 class CubicModel(VolumeModel):
@@ -244,49 +245,56 @@ class BoundCubic(BoundModel):
     def _roots(self, A: Array, B: Array) -> tuple[Array, Array, NDArray[np.bool_]]:
         """Smallest and largest root above B, and where they are two."""
         c2, c1, c0 = self._coefficients(A, B)
-        q = (3.0 * c1 - c2 * c2) / 9.0
-        r = (9.0 * c2 * c1 - 27.0 * c0 - 2.0 * c2 * c2 * c2) / 54.0
+        shift = c2 / 3.0
+        square = shift * shift
+        q = c1 / 3.0 - square
+        r = 0.5 * (shift * c1 - c0) - square * shift
         disc = q * q * q + r * r
         three = disc < 0.0
         Z = np.empty_like(A)
         one = np.flatnonzero(~three)
         if one.size:
-            root, r1 = np.sqrt(disc[one]), r[one]
+            r1 = r[one]
             # the larger of the two cube roots without cancellation; the other from their product, -q
-            big = np.cbrt(r1 + np.where(r1 < 0.0, -root, root))
-            Z[one] = big - q[one] / (big + np.where(big == 0.0, _CBRT_EPS, 0.0)) - c2[one] / 3.0
-        smallest = Z
+            big = np.cbrt(r1 + np.copysign(np.sqrt(disc[one]), r1))
+            Z[one] = big - q[one] / (big + _CBRT_EPS) - shift[one]
         many = np.flatnonzero(three)
-        if many.size:
-            m = 2.0 * np.sqrt(-q[many])
-            cosine = r[many] / (-q[many] * 0.5 * m)
-            third = np.arccos(np.clip(cosine, -1.0, 1.0)) / 3.0
-            shift = c2[many] / 3.0
-            smallest = Z.copy()
-            Z[many] = m * np.cos(third) - shift
-            smallest[many] = self._polish(m * np.cos(third + 2.0 * math.pi / 3.0) - shift, c2[many], c1[many], c0[many])
+        if not many.size:
+            Z = self._polish(Z, c2, c1, c0)
+            return Z, Z, three
+        # Z = m cos(t/3) - c₂/3 and m cos(t/3 + 2π/3) - c₂/3, both from the tangent of t/6
+        three_q = -q[many]
+        half = np.sqrt(three_q)
+        tangent = np.tan(np.arccos(np.minimum(np.maximum(r[many] / (three_q * half), -1.0), 1.0)) / 6.0)
+        square = tangent * tangent
+        half /= 1.0 + square
+        cosine, sine = half * (1.0 - square), (2.0 * math.sqrt(3.0)) * half * tangent
+        Z[many] = 2.0 * cosine - shift[many]
+        low = self._polish(-cosine - sine - shift[many], c2[many], c1[many], c0[many])
         Z = self._polish(Z, c2, c1, c0)
-        if many.size:
-            smallest = np.where(three, smallest, Z)
-            # a "root" at or below B is no volume: only the other one counts
-            valid = smallest > B
-            three = three & valid
-            smallest = np.where(valid, smallest, Z)
-        else:
-            smallest = Z
+        # a "root" at or below B is no volume: only the other one counts
+        valid = low > B[many]
+        three[many] = valid
+        smallest = Z.copy()
+        smallest[many] = np.where(valid, low, Z[many])
         return smallest, Z, three
 
     @staticmethod
     def _polish(Z: Array, c2: Array, c1: Array, c0: Array) -> Array:
+        """One step of Newton's method; where it is not small, as beside a double root, further ones as long as they help."""
+        step = (((Z + c2) * Z + c1) * Z + c0) / ((3.0 * Z + 2.0 * c2) * Z + c1)
+        wide = np.flatnonzero(np.logical_not(np.abs(step) <= _SMALL_STEP * Z))
+        if not wide.size:
+            return Z - step
+        root, b2, b1, b0 = Z[wide], c2[wide], c1[wide], c0[wide]
         for _ in range(3):
-            f = ((Z + c2) * Z + c1) * Z + c0
-            step = f / ((3.0 * Z + 2.0 * c2) * Z + c1)
-            better = Z - step
-            f_better = ((better + c2) * better + c1) * better + c0
-            Z = np.where(np.abs(f_better) < np.abs(f), better, Z)
-            if not (np.abs(step) > 1e-9 * Z).any():
-                break
-        return Z
+            f = ((root + b2) * root + b1) * root + b0
+            better = root - f / ((3.0 * root + 2.0 * b2) * root + b1)
+            f_better = ((better + b2) * better + b1) * better + b0
+            root = np.where(np.abs(f_better) < np.abs(f), better, root)
+        polished: Array = Z - step
+        polished[wide] = root
+        return polished
 
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
         model, T, P = self.model, self.T, self.P
