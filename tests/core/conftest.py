@@ -1,5 +1,6 @@
 """Models for the tests of the computation, from arrays alone."""
 
+import functools
 import math
 
 import numpy as np
@@ -8,9 +9,18 @@ import pytest
 from sleetfield.core.constants import R
 from sleetfield.core.correlations.liquid_density import generalized_rackett
 from sleetfield.core.correlations.vapor_pressure import Antoine
+from sleetfield.core.models.activity.dissolved import Dissolved
+from sleetfield.core.models.activity.ideal import IdealSolution
+from sleetfield.core.models.activity.nrtl import NRTL
+from sleetfield.core.models.activity.pair_function import PairFunction
+from sleetfield.core.models.activity.redlich_kister import RedlichKister
+from sleetfield.core.models.activity.regular import ScatchardHildebrand, ThreePart
+from sleetfield.core.models.activity.uniquac import UNIQUAC
+from sleetfield.core.models.activity.van_laar import VanLaar
+from sleetfield.core.models.activity.wilson import Wilson
 from sleetfield.core.models.alpha import MathiasCopeman, Twu
 from sleetfield.core.models.ideal_gas import IdealGas
-from sleetfield.core.models.ideal_liquid import IdealLiquid
+from sleetfield.core.models.liquid import Liquid
 from sleetfield.core.models.liquid_and_vapor import LiquidAndVapor
 from sleetfield.core.models.peng_robinson import PengRobinson
 from sleetfield.core.models.peng_robinson_1978 import PengRobinson1978
@@ -38,13 +48,80 @@ def cubic(kind):
     return kind(TC, PC, OMEGA, KIJ)
 
 
+DENSITY = [
+    generalized_rackett(Tc, Pc, w) for Tc, Pc, w in ((540.2, 27.4e5, 0.35), (647.1, 220.55e5, 0.345), (508.2, 47.0e5, 0.307))
+]
+
+
 def raoult():
     """A three-component ideal liquid and vapor."""
-    liquid = IdealLiquid(
-        ANTOINE,
-        [generalized_rackett(Tc, Pc, w) for Tc, Pc, w in ((540.2, 27.4e5, 0.35), (647.1, 220.55e5, 0.345), (508.2, 47.0e5, 0.307))],
-    )
-    return LiquidAndVapor(liquid, IdealGas())
+    return LiquidAndVapor(Liquid(ANTOINE, DENSITY, IdealSolution(3)), IdealGas())
+
+
+def pairs(seed, size, kinds=4):
+    """A random function of temperature for every ordered pair, of the given size around 350 K."""
+    rng = np.random.default_rng(seed)
+    coefficients = rng.uniform(-size, size, (4, 3, 3)) * np.array([1.0, 350.0, 0.2, 1.0 / 350.0])[:, None, None]
+    coefficients[kinds:] = 0.0
+    coefficients[:, range(3), range(3)] = 0.0
+    return PairFunction(coefficients)
+
+
+def mirrored(function, sign=1.0):
+    """The same with the lower triangle from the upper one."""
+    upper = np.triu(function.coefficients, 1)
+    return PairFunction(upper + sign * upper.swapaxes(1, 2))
+
+
+VOLUME = np.array([147e-6, 18e-6, 74e-6])
+
+
+def three_part():
+    """Solubility parameters for dispersion, polarity and hydrogen bonds."""
+    return ThreePart(VOLUME, np.array([[15.3e3, 15.6e3, 15.5e3], [0.0, 16.0e3, 10.4e3], [0.0, 20.0e3, 7.0e3]]))
+
+
+ACTIVITY = {
+    "ideal": lambda: IdealSolution(3),
+    "Redlich-Kister": lambda: RedlichKister([mirrored(pairs(1, 0.4)), mirrored(pairs(2, 0.2), -1.0), mirrored(pairs(3, 0.1))]),
+    "van Laar": lambda: VanLaar(PairFunction(np.abs(pairs(4, 0.5).coefficients))),
+    "Wilson": lambda: Wilson(pairs(5, 0.5), np.log(VOLUME)),
+    "Wilson, volumes at T": lambda: Wilson(pairs(5, 0.5), DENSITY),
+    "NRTL": lambda: NRTL(
+        pairs(6, 0.6), PairFunction(mirrored(pairs(7, 0.002)).coefficients + 0.3 * (np.arange(4) == 0)[:, None, None])
+    ),
+    "UNIQUAC": lambda: UNIQUAC(
+        np.array([5.17, 0.92, 2.57]), np.array([4.40, 1.40, 2.34]), np.array([4.40, 1.00, 2.34]), pairs(8, 0.4)
+    ),
+    "Scatchard-Hildebrand": lambda: ScatchardHildebrand(VOLUME, np.array([15.2e3, 25.0e3, 20.1e3])),
+    "three-part": three_part,
+    "dissolved": lambda: Dissolved(VanLaar(pairs_of_two()), np.array([False, True, False]), henry()),
+}
+"""Activity models of three components."""
+
+
+def pairs_of_two():
+    """Van Laar parameters of two components."""
+    return PairFunction(np.abs(pairs(4, 0.5).coefficients[:, :2, :2]))
+
+
+def henry():
+    """ln H of the second component in the others."""
+    coefficients = pairs(9, 0.5).coefficients
+    coefficients[0] += 20.0
+    return PairFunction(coefficients)
+
+
+def nonideal(name):
+    """One of them beside an ideal gas."""
+    return LiquidAndVapor(Liquid(ANTOINE, DENSITY, ACTIVITY[name]()), IdealGas())
+
+
+def beside_equation_of_state():
+    """NRTL beside Peng and Robinson's equation, with Poynting's term."""
+    pick = [4, 5, 2]
+    vapor = PengRobinson(TC[pick], PC[pick], OMEGA[pick], np.zeros((3, 3)))
+    return LiquidAndVapor(Liquid(ANTOINE, DENSITY, ACTIVITY["NRTL"](), vapor, poynting=True), vapor)
 
 
 def translated():
@@ -78,8 +155,7 @@ def virial():
     """A three-component ideal liquid beside a vapor by the virial equation."""
     pick = [4, 5, 2]
     vapor = Virial(TC[pick], PC[pick], OMEGA[pick], (0.291 - 0.08 * OMEGA[pick]) * R * TC[pick] / PC[pick], np.zeros((3, 3)))
-    ideal = raoult().liquid
-    return LiquidAndVapor(IdealLiquid(ideal.ln_vapor_pressure, ideal.density, vapor), vapor)
+    return LiquidAndVapor(Liquid(ANTOINE, DENSITY, IdealSolution(3), vapor), vapor)
 
 
 MODELS = {
@@ -93,6 +169,8 @@ MODELS = {
     "PR Twu": twu,
     "ideal": raoult,
     "ideal and virial": virial,
+    "NRTL and PR": beside_equation_of_state,
+    **{name: functools.partial(nonideal, name) for name in ACTIVITY if name != "ideal"},
 }
 
 

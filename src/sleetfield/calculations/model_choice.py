@@ -17,11 +17,12 @@ from ..core.correlations import LiquidDensity
 from ..core.correlations.liquid_density import generalized_rackett
 from ..core.estimates.interaction import from_critical_volumes
 from ..core.fitting import alpha as alpha_fitting
+from ..core.models.activity.ideal import IdealSolution
 from ..core.models.alpha import AlphaFunction, MathiasCopeman, Twu
 from ..core.models.contract import PhaseModel
 from ..core.models.cubic import CubicModel
 from ..core.models.ideal_gas import IdealGas
-from ..core.models.ideal_liquid import IdealLiquid
+from ..core.models.liquid import Liquid
 from ..core.models.liquid_and_vapor import LiquidAndVapor
 from ..core.models.peng_robinson import PengRobinson
 from ..core.models.peng_robinson_1978 import PengRobinson1978
@@ -317,9 +318,9 @@ class ModelChoice:
         if self.equation is not None:
             return self._cubic(self.translation)
         if (self.vapor or "ideal") == "ideal":
-            return LiquidAndVapor(IdealLiquid(*self._liquid_correlations()), IdealGas())
+            return LiquidAndVapor(Liquid(*self._liquid_correlations(), IdealSolution(len(self.components))), IdealGas())
         vapor = Virial(*self._critical(), self._critical_volumes(), self.kij)
-        return LiquidAndVapor(IdealLiquid(*self._liquid_correlations(), vapor), vapor)
+        return LiquidAndVapor(Liquid(*self._liquid_correlations(), IdealSolution(len(self.components)), vapor), vapor)
 
     def _liquid_correlations(self) -> tuple[list[Any], list[LiquidDensity]]:
         pressures = []

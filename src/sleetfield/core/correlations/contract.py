@@ -118,6 +118,10 @@ class LiquidDensity(Correlation):
     Outside the range the equation itself goes on, up to the critical temperature; from there on it keeps the critical density.
     """
 
+    @abstractmethod
+    def curvature(self, T: Array) -> Array:
+        """Its second derivative by temperature ``(N,)``."""
+
 
 class HeatOfVaporization(Correlation):
     """Heat of vaporization, J/mol, against T. Outside the range the equation itself goes on; from the critical temperature on it is zero."""

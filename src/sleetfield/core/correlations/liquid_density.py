@@ -31,6 +31,13 @@ class RackettForm(LiquidDensity):
             rise = np.where(depth > 0.0, c4 * depth ** (c4 - 1.0) / c3, 0.0)
         return np.asarray(self.value(T) * np.log(c2) * rise)
 
+    def curvature(self, T: Array) -> Array:
+        _, c2, c3, c4 = self.coefficients
+        depth = np.maximum(self._depth(T), 1e-30)
+        rise, bend = c4 * depth ** (c4 - 1.0) / c3, -c4 * (c4 - 1.0) * depth ** (c4 - 2.0) / c3**2
+        inside = self.value(T) * np.log(c2) * (np.log(c2) * rise**2 + bend)
+        return np.where(T < c3, inside, 0.0)
+
 
 class PowerSeries(LiquidDensity):
     """ρ/(mol/m3) = c1 + c2 τ^0.35 + c3 τ^(2/3) + c4 τ + c5 τ^(4/3), τ = 1 - T/c6, c6 the critical temperature."""
@@ -48,6 +55,11 @@ class PowerSeries(LiquidDensity):
         tau = np.maximum(self._tau(T), 1e-300)
         rise = sum(n * c * tau ** (n - 1.0) for c, n in zip(self.coefficients, self._POWERS, strict=False))
         return np.where(T < self.coefficients[5], -np.asarray(rise) / self.coefficients[5], 0.0)
+
+    def curvature(self, T: Array) -> Array:
+        tau = np.maximum(self._tau(T), 1e-30)
+        bend = sum(n * (n - 1.0) * c * tau ** (n - 2.0) for c, n in zip(self.coefficients, self._POWERS, strict=False))
+        return np.where(T < self.coefficients[5], np.asarray(bend) / self.coefficients[5] ** 2, 0.0)
 
 
 def modified_rackett(Tc: float, Pc: float, Z_RA: float, T_min: float, T_max: float) -> RackettForm:

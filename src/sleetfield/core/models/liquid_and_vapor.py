@@ -6,31 +6,19 @@ The phase asked for decides which of them answers; `STABLE` is whichever has the
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import Protocol
-
 import numpy as np
 
 from ..arrays import Array, Index, Kinds
 from .contract import LIQUID, STABLE, VAPOR, BoundModel, Evaluation, Kind, PhaseModel
-from .ideal_liquid import IdealLiquid
-
-
-class VaporModel(Protocol):
-    """A model of vapors alone."""
-
-    def at(self, T: Array, P: Array) -> BoundModel:
-        """Bind to states."""
-
-    def select(self, components: Sequence[int]) -> VaporModel:
-        """The same for those components."""
+from .liquid import Liquid, VaporModel
 
 
 class LiquidAndVapor(PhaseModel):
-    """An ideal liquid beside a vapor; the liquid's saturation fugacities have to be those of that vapor."""
+    """A liquid beside a vapor; the liquid's saturation fugacities have to be those of that vapor."""
 
     P_limit = 5.0e6
 
-    def __init__(self, liquid: IdealLiquid, vapor: VaporModel) -> None:
+    def __init__(self, liquid: Liquid, vapor: VaporModel) -> None:
         self.liquid, self.vapor = liquid, vapor
         self.n_components = liquid.n_components
 
@@ -59,16 +47,16 @@ class BoundLiquidAndVapor(BoundModel):
         is_open = np.flatnonzero(kinds == STABLE)
         if is_open.size:
             some = x[is_open]
-            difference = self.liquid.rows(is_open).ln_phi(some) - self.vapor.rows(is_open).ln_phi(some)
+            difference = self.liquid.rows(is_open).ln_phi(some) - self.vapor.rows(is_open).ln_phi(some, VAPOR)
             kinds[is_open] = np.where((some * difference).sum(axis=-1) < 0.0, LIQUID, VAPOR)
         return kinds
 
-    def _joined(self, x: Array, kind: Kind, ask: Callable[[BoundModel, Array], tuple[Array, ...]]) -> tuple[Array, ...]:
+    def _joined(self, x: Array, kind: Kind, ask: Callable[[BoundModel, Array, np.int8], tuple[Array, ...]]) -> tuple[Array, ...]:
         """What ``ask`` gets from the model of each row's kind, put together again."""
         kinds = self._kinds(x, kind)
         index = [np.flatnonzero(kinds == k) for k in (VAPOR, LIQUID)]
-        models = (self.vapor, self.liquid)
-        parts = [ask(m.rows(i), x[i]) for m, i in zip(models, index, strict=True)]
+        models = ((self.vapor, VAPOR), (self.liquid, LIQUID))
+        parts = [ask(m.rows(i), x[i], own) for (m, own), i in zip(models, index, strict=True)]
         joined = []
         for vapor, liquid in zip(*parts, strict=True):
             both = np.empty((len(x), *vapor.shape[1:]), dtype=vapor.dtype)
@@ -77,19 +65,23 @@ class BoundLiquidAndVapor(BoundModel):
         return tuple(joined)
 
     def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
-        return self._joined(x, kind, lambda m, some: (m.ln_phi(some),))[0]
+        if np.ndim(kind) == 0 and kind != STABLE:
+            return (self.liquid if kind == LIQUID else self.vapor).ln_phi(x, kind)
+        liquid, vapor = self.liquid.ln_phi(x), self.vapor.ln_phi(x, VAPOR)
+        wet = np.where(np.asarray(kind) == STABLE, (x * (liquid - vapor)).sum(axis=-1) < 0.0, np.asarray(kind) == LIQUID)
+        return np.asarray(np.where(wet, liquid.T, vapor.T).T)
 
     def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
-        Z, kinds = self._joined(x, kind, lambda m, some: m.describe(some))  # type: ignore[arg-type, return-value]
-        return Z, kinds.astype(np.int8)
+        kinds = self._kinds(x, kind)
+        return self._joined(x, kinds, lambda m, some, own: (m.describe(some, own)[0],))[0], kinds
 
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
-        def ask(model: BoundModel, some: Array) -> tuple[Array, ...]:
-            e = model.evaluate(some)
+        def ask(model: BoundModel, some: Array, own: np.int8) -> tuple[Array, ...]:
+            e = model.evaluate(some, own)
             return e.ln_phi, e.dT, e.dP, e.g_TT, e.Z, e.Z_T, e.Z_P
 
         def by_mole_numbers() -> Array:
-            return self._joined(x, kind, lambda model, some: (model.evaluate(some).dn,))[0]
+            return self._joined(x, kind, lambda model, some, own: (model.evaluate(some, own).dn,))[0]
 
         ln_phi, dT, dP, g_TT, Z, Z_T, Z_P = self._joined(x, kind, ask)
         return Evaluation(ln_phi, dT, dP, g_TT, Z, Z_T, Z_P, by_mole_numbers)

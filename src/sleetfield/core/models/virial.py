@@ -61,18 +61,6 @@ class Virial:
         """Bind to states."""
         return BoundVirial(T, P, self.coefficients(T))
 
-    def at_saturation(self, T: Array, P: Array, slope: Array, curvature: Array) -> tuple[Array, Array, Array]:
-        """ln φ of each pure component at its vapor pressure ``P (N, C)``, and its first two derivatives along that curve.
-
-        ``slope`` and ``curvature`` are those of ln P by temperature.
-        """
-        B, B1, B2 = (np.diagonal(part, axis1=1, axis2=2) for part in self.coefficients(T))
-        t = T[:, None]
-        p, p1 = P / (R * t), slope - 1.0 / t  # P/RT, and the derivative of its logarithm
-        p2 = curvature + 1.0 / t**2
-        value = B * p
-        return value, p * (B1 + B * p1), p * (B2 + 2.0 * B1 * p1 + B * (p1**2 + p2))
-
     def select(self, components: Sequence[int]) -> Virial:
         """The same for those components."""
         i = np.asarray(components)

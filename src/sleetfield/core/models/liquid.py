@@ -1,0 +1,175 @@
+"""A liquid described by activity coefficients and the pure liquids' fugacities:
+
+    ln φᵢ = ln γᵢ(T, x) + ln(Pˢᵃᵗᵢ φˢᵃᵗᵢ/P) + vᵢ(P - Pˢᵃᵗᵢ)/RT
+
+φˢᵃᵗ is 1 beside an ideal gas; the last term, Poynting's, is there where it is asked for. What is reported as volume are the
+components' saturated-liquid volumes, added by mole fractions.
+
+Reference: Prausnitz, Lichtenthaler and de Azevedo, Molecular Thermodynamics of Fluid-Phase Equilibria, 3rd ed. (1999), ch. 6.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Protocol
+
+import numpy as np
+
+from ..arrays import Array, Index, Kinds
+from ..arrays import rows as take_rows
+from ..constants import R
+from ..correlations import LiquidDensity, LnVaporPressure
+from .activity import ActivityModel, BoundActivity
+from .contract import LIQUID, STABLE, VAPOR, BoundModel, Evaluation, Kind
+
+
+class VaporModel(Protocol):
+    """A model of vapors, whatever it says of liquids."""
+
+    def at(self, T: Array, P: Array) -> BoundModel:
+        """Bind to states."""
+
+    def select(self, components: Sequence[int]) -> VaporModel:
+        """The same for those components."""
+
+
+class Liquid:
+    """The liquid's side of a pair of models.
+
+    Parameters
+    ----------
+    ln_vapor_pressure : sequence of LnVaporPressure
+        ln(P_sat/Pa) against T, one for each component.
+    density : sequence of LiquidDensity
+        Molar density of the saturated liquid against T, one for each component.
+    activity : ActivityModel
+        What gives γ.
+    saturated_vapor : VaporModel, optional
+        What gives φˢᵃᵗ.
+    poynting : bool
+        Whether the pressure's effect on the pure liquids is taken into account.
+
+    """
+
+    def __init__(
+        self,
+        ln_vapor_pressure: Sequence[LnVaporPressure],
+        density: Sequence[LiquidDensity],
+        activity: ActivityModel,
+        saturated_vapor: VaporModel | None = None,
+        poynting: bool = False,
+    ) -> None:
+        self.ln_vapor_pressure, self.density = tuple(ln_vapor_pressure), tuple(density)
+        self.activity, self.saturated_vapor, self.poynting = activity, saturated_vapor, poynting
+        self.n_components = len(self.density)
+
+    def at(self, T: Array, P: Array) -> BoundLiquid:
+        """Bind to states."""
+        ln_f = self.ln_saturation(T) if self.saturated_vapor is None else self.ln_fugacity(T)[0]
+        ln_phi = ln_f.T - np.log(P)
+        if self.poynting:
+            ln_phi += self._compressed(T, P)[0].T
+        return BoundLiquid(self, T, P, ln_phi.T, self.activity.at(T))
+
+    def ln_fugacity(self, T: Array) -> tuple[Array, Array, Array]:
+        """ln(P_sat φ_sat/Pa) and its first two derivatives by temperature ``(N, C)``."""
+        value, slope, curvature = self._vapor_pressures(T)
+        if self.saturated_vapor is None:
+            return value, slope, curvature
+        more = _ln_phi_at_saturation(self.saturated_vapor, T, np.exp(value), slope, curvature)
+        return value + more[0], slope + more[1], curvature + more[2]
+
+    def _vapor_pressures(self, T: Array) -> tuple[Array, Array, Array]:
+        parts = [(c.value(T), c.slope(T), c.curvature(T)) for c in self.ln_vapor_pressure]
+        value, slope, curvature = (np.stack(part).T for part in zip(*parts, strict=True))
+        return value, slope, curvature
+
+    def _compressed(self, T: Array, P: Array) -> tuple[Array, Array, Array]:
+        """Poynting's term v(P - Pˢᵃᵗ)/RT and its first two derivatives by temperature ``(N, C)``."""
+        ln_p, slope, curvature = self._vapor_pressures(T)
+        t, saturated = T[:, None], np.exp(ln_p)
+        u, u1, u2 = self.molar_volume(T), self.expansion(T), self._second_expansion(T)
+        w, w1, w2 = P[:, None] - saturated, -saturated * slope, -saturated * (slope**2 + curvature)
+        first = u1 * w + u * w1 - u * w / t
+        second = u2 * w + 2.0 * u1 * w1 + u * w2 - 2.0 * (u1 * w + u * w1) / t + 2.0 * u * w / t**2
+        return u * w / (R * t), first / (R * t), second / (R * t)
+
+    def ln_saturation(self, T: Array) -> Array:
+        """ln(P_sat/Pa) ``(N, C)``."""
+        return np.stack([c.value(T) for c in self.ln_vapor_pressure]).T
+
+    def molar_volume(self, T: Array) -> Array:
+        """Saturated-liquid molar volume of each component ``(N, C)``, m3/mol; the critical one above T_c."""
+        return np.stack([1.0 / c.value(T) for c in self.density]).T
+
+    def expansion(self, T: Array) -> Array:
+        """Its derivative by temperature ``(N, C)``, m3/(mol K)."""
+        return np.stack([-c.slope(T) / c.value(T) ** 2 for c in self.density]).T
+
+    def _second_expansion(self, T: Array) -> Array:
+        parts = [(c.value(T), c.slope(T), c.curvature(T)) for c in self.density]
+        return np.stack([2.0 * rise**2 / rho**3 - bend / rho**2 for rho, rise, bend in parts]).T
+
+    def select(self, components: Sequence[int]) -> Liquid:
+        """The same for those components."""
+        vapor = None if self.saturated_vapor is None else self.saturated_vapor.select(components)
+        pressures, densities = [self.ln_vapor_pressure[k] for k in components], [self.density[k] for k in components]
+        return Liquid(pressures, densities, self.activity.select(components), vapor, self.poynting)
+
+
+def _ln_phi_at_saturation(vapor: VaporModel, T: Array, P: Array, slope: Array, curvature: Array) -> tuple[Array, Array, Array]:
+    """Ln φ of each pure vapor at its vapor pressure ``P (N, C)``, and its first two derivatives along that curve.
+
+    ``slope`` and ``curvature`` are those of ln P by temperature.
+    """
+    parts = []
+    for i in range(P.shape[1]):
+        p = P[:, i]
+        p1, p2 = p * slope[:, i], p * (curvature[:, i] + slope[:, i] ** 2)
+        e = vapor.select([i]).at(T, p).evaluate(np.ones((len(T), 1)), VAPOR)
+        by_P, by_PP = (e.Z - 1.0) / p, (e.Z_P - (e.Z - 1.0) / p) / p
+        first = e.dT[:, 0] + by_P * p1
+        second = e.g_TT + 2.0 * e.Z_T / p * p1 + by_PP * p1**2 + by_P * p2
+        parts.append((e.ln_phi[:, 0], first, second))
+    value, first, second = (np.stack(part).T for part in zip(*parts, strict=True))
+    return value, first, second
+
+
+class BoundLiquid(BoundModel):
+    """The liquid at given T and P."""
+
+    def __init__(self, model: Liquid, T: Array, P: Array, pure: Array, activity: BoundActivity) -> None:
+        self.model, self.T, self.P, self._pure, self._activity = model, T, P, pure, activity
+
+    def rows(self, index: Index) -> BoundLiquid:
+        return BoundLiquid(self.model, self.T[index], self.P[index], take_rows(self._pure, index), self._activity.rows(index))
+
+    def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
+        return self._pure + self._activity.ln_gamma(x.T).T
+
+    def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
+        volume = (x * self.model.molar_volume(self.T)).sum(axis=-1)
+        return self.P * volume / (R * self.T), np.full(len(x), LIQUID)
+
+    def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
+        T, P, model = self.T, self.P, self.model
+        activity = self._activity.evaluate(x.T)
+        _, slope, curvature = model.ln_fugacity(T)
+        dP = np.broadcast_to((-1.0 / P)[:, None], x.shape)
+        volumes = model.molar_volume(T)
+        if model.poynting:
+            _, more_slope, more_curvature = model._compressed(T, P)
+            slope, curvature = slope + more_slope, curvature + more_curvature
+            dP = dP + volumes / (R * T)[:, None]
+        volume, expansion = (x * volumes).sum(axis=-1), (x * model.expansion(T)).sum(axis=-1)
+        per_volume = P / (R * T)
+        return Evaluation(
+            self._pure + activity.ln_gamma.T,
+            slope + activity.dT.T,
+            dP,
+            (x * curvature).sum(axis=-1) + activity.g_TT,
+            per_volume * volume,
+            per_volume * (expansion - volume / T),
+            volume / (R * T),
+            lambda: np.moveaxis(activity.dn, -1, 0),
+        )
