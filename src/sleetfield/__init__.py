@@ -16,6 +16,7 @@ from typing import TYPE_CHECKING, Any
 if TYPE_CHECKING:
     from .components import (
         Component,
+        PairParameters,
         antoine,
         databank,
         discard,
@@ -41,6 +42,7 @@ __version__ = "0.1.0"
 _HOME = {
     "System": "system",
     "Component": "components",
+    "PairParameters": "components",
     "databank": "components",
     "estimate_from_groups": "components",
     "estimate_from_structure": "components",
@@ -72,6 +74,7 @@ __all__ = [
     "CalculationError",
     "Component",
     "InputError",
+    "PairParameters",
     "SleetfieldError",
     "System",
     "UnknownComponentError",

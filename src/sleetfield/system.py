@@ -26,6 +26,7 @@ from .core.models.contract import PhaseModel, VolumeModel
 from .core.specification import Mixture
 from .errors import CalculationError, InputError, UnknownComponentError
 from .measurements import pure_measurements
+from .results import activity as activities
 from .results.critical import CriticalPoint, StabilityTest
 from .results.envelope import Envelope
 from .results.interactions import Interactions
@@ -54,10 +55,11 @@ class System:
         Names, CAS numbers, formulas where unambiguous, or `Component` objects.
     eos : {"PR", "PR78", "SRK", "RK"}, optional
         Equation of state.
-    liquid : {"ideal"}, optional
-        Instead of ``eos``: an ideal liquid on the databank's vapor pressures.
-    vapor : {"ideal", "virial"}, optional
-        The vapor beside ``liquid``: an ideal gas, or the virial equation, with which the liquid has its saturation fugacities.
+    liquid : {"ideal", "Redlich-Kister", "Margules", "van Laar", "Wilson", "NRTL", "UNIQUAC", "Scatchard-Hildebrand", "three-part"}, optional
+        Instead of ``eos``: the liquid's activity coefficients, on the databank's vapor pressures.
+    vapor : {"ideal", "virial", "PR", "PR78", "SRK", "RK"}, optional
+        The vapor beside ``liquid``: an ideal gas, the virial equation, or an equation of state, with which the liquid has its saturation
+        fugacities.
     kij : mapping of pairs to float, or {"published", "estimated", "zero"}, optional
         Binary interaction parameters of an equation of state; three numbers (a, b, c) stand for a + b T + c/T with T in K. A pair not given is
         taken from the bank of published ones; where that has none it is zero, and a note says so, or with "estimated" from critical volumes.
@@ -71,6 +73,16 @@ class System:
     translation : {"density", "Peneloux"} or mapping of names to m3/mol, optional
         Volume translation of an equation of state: to the databank's liquid density at 298 K (0.7 Tc for gases), or from the Rackett factor; equilibria
         stay the same.
+    parameters : mapping of pairs to PairParameters, optional
+        Binary parameters of the activity model, in the order of the pair's names; a pair not given is taken from the bank, and where that has
+        none it is ideal, with a note. ``parameters`` of the system shows them.
+    henry : mapping of (gas, solvent) to pressure or numbers, optional
+        Henry's constants of dissolved gases, in Pa or text with a unit, or a, b, c, d of ln(H/Pa) = a + b/T + c ln T + d T; every gas named needs one for
+        every other component.
+    q_residual : mapping of names to float, optional
+        UNIQUAC's q' where it is not q (water, alcohols).
+    poynting : bool
+        Whether the pressure's effect on the liquid's fugacities is taken into account.
     units : {"SI", "engineering", "US"}
         The set of units that results are shown in. Numbers passed in are SI all the same.
 
@@ -103,6 +115,10 @@ class System:
         alpha: str | None = None,
         alpha_constants: Mapping[str, Sequence[float]] | None = None,
         translation: Mapping[str, Any] | str | None = None,
+        parameters: Mapping[tuple[str, str], Any] | None = None,
+        henry: Mapping[tuple[str, str], Any] | None = None,
+        q_residual: Mapping[str, float] | None = None,
+        poynting: bool = False,
         units: str = "SI",
     ) -> None:
         if isinstance(components, str):
@@ -122,7 +138,8 @@ class System:
         self.units = units
         self.molar_mass: Array = np.array([np.nan if c.molar_mass is None else c.molar_mass for c in self.components])
         self.heat_capacities = tuple(c.heat_capacity for c in self.components)
-        self.choice = ModelChoice(self.components, self.position, eos, liquid, vapor, kij, lij, alpha, alpha_constants, translation)
+        equation = (eos, liquid, vapor, kij, lij, alpha, alpha_constants, translation)
+        self.choice = ModelChoice(self.components, self.position, *equation, parameters, henry, q_residual, poynting)
         self.eos = self.choice.equation
         self.model = self.choice.model
 
@@ -149,6 +166,22 @@ class System:
 
         """
         return Interactions(self, *self.choice.interactions)
+
+    @cached_property
+    def parameters(self) -> activities.ActivityParameters:
+        """The binary parameters of the activity model, where each came from, and γ at infinite dilution.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> still = sl.System(["ethanol", "water"], liquid="van Laar")
+        >>> [round(float(g), 2) for g in still.parameters.gamma_infinity("ethanol", "water")]
+        [5.36, 2.52]
+
+        """
+        if self.choice.activity is None:
+            raise InputError(f"{self.title} has no activity model; its parameters are in interactions.")
+        return activities.ActivityParameters(self, self.choice.activity.pairs)
 
     @property
     def translation(self) -> Array | None:
@@ -378,6 +411,20 @@ class System:
 
         """
         return self._saturation("dew", z, T, P, basis)
+
+    def excess(self, x: Composition, *, T: Any, basis: str = "mole") -> activities.Excess:
+        """Activity coefficients and excess properties of liquids; arrays give many rows.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> still = sl.System(["ethanol", "water"], liquid="Wilson")
+        >>> still.excess([0.3, 0.7], T=350.0).gamma.round(3).tolist()
+        [[1.816, 1.239]]
+
+        """
+        values, batch, _ = self._conditions(x, basis, T=T)
+        return activities.excess(self, values["T"], batch)
 
     def _saturation(self, kind: str, z: Composition, T: Any, P: Any, basis: str) -> Any:
         _one_of(kind, T, P)

@@ -17,12 +17,11 @@ from ..core.correlations import LiquidDensity
 from ..core.correlations.liquid_density import generalized_rackett
 from ..core.estimates.interaction import from_critical_volumes
 from ..core.fitting import alpha as alpha_fitting
-from ..core.models.activity.ideal import IdealSolution
 from ..core.models.alpha import AlphaFunction, MathiasCopeman, Twu
 from ..core.models.contract import PhaseModel
 from ..core.models.cubic import CubicModel
 from ..core.models.ideal_gas import IdealGas
-from ..core.models.liquid import Liquid
+from ..core.models.liquid import Liquid, VaporModel
 from ..core.models.liquid_and_vapor import LiquidAndVapor
 from ..core.models.peng_robinson import PengRobinson
 from ..core.models.peng_robinson_1978 import PengRobinson1978
@@ -32,6 +31,7 @@ from ..core.models.virial import Virial
 from ..errors import InputError, UnknownComponentError
 from ..units import to_si
 from . import translations
+from .activity_choice import LIQUIDS, ActivityChoice
 
 Array = NDArray[np.float64]
 Pair = tuple[int, int]
@@ -67,8 +67,7 @@ _KIJ_OF = {"PR": "PR", "PR78": "PR", "SRK": "SRK"}
 TRANSLATIONS = ("density", "Peneloux")
 """Where volume translations come from, besides numbers."""
 
-LIQUIDS = ("ideal",)
-VAPORS = ("ideal", "virial")
+VAPORS = ("ideal", "virial", *EQUATIONS_OF_STATE)
 
 _T_SHOWN = 298.15
 """Where a kij that depends on temperature is shown."""
@@ -91,6 +90,10 @@ class ModelChoice:
     alpha_name: str | None
     alpha_given: Mapping[str, Sequence[float]] | None
     translation_given: Mapping[str, Any] | str | None
+    parameters_given: Mapping[tuple[str, str], Any] | None = None
+    henry_given: Mapping[tuple[str, str], Any] | None = None
+    q_residual: Mapping[str, float] | None = None
+    poynting: bool = False
 
     # ---- names ----
 
@@ -123,21 +126,54 @@ class ModelChoice:
         return name
 
     def _check_liquid(self) -> None:
-        if self.liquid not in LIQUIDS or (self.vapor or "ideal") not in VAPORS:
-            raise InputError(
-                f"There is no liquid {self.liquid!r} with vapor {self.vapor!r}. Liquids: {', '.join(LIQUIDS)}; vapors: {', '.join(VAPORS)}."
-            )
+        for what, value, allowed in (("liquid", self.liquid, LIQUIDS), ("vapor", self.vapor or "ideal", VAPORS)):
+            if str(value).lower() not in (name.lower() for name in allowed):
+                raise InputError(f"There is no {what} {value!r}. For {what}= there are {', '.join(allowed)}.")
         for what, given in (("kij", self.kij_given), ("lij", self.lij_given), ("alpha", self.alpha_name)):
-            if given and not (what == "kij" and self.vapor == "virial"):
-                raise InputError(f"{what} belongs to an equation of state; an ideal liquid has no interaction parameters.")
+            if given and not (what == "kij" and self.vapor_model != "ideal"):
+                raise InputError(f"{what} belongs to an equation of state; an activity model has parameters=, an ideal gas none.")
         if self.translation_given is not None:
-            raise InputError("A volume translation belongs to an equation of state; an ideal liquid has its own volumes.")
+            raise InputError("A volume translation belongs to an equation of state; these liquids have their own volumes.")
+
+    @cached_property
+    def vapor_model(self) -> str | None:
+        """The vapor's model beside a liquid model; None where one equation of state describes both."""
+        return None if self.eos is not None else next(v for v in VAPORS if v.lower() == str(self.vapor or "ideal").lower())
+
+    @cached_property
+    def cubic_name(self) -> str | None:
+        """The equation of state, of all phases or of the vapor alone."""
+        return self.equation or (self.vapor_model if self.vapor_model in EQUATIONS_OF_STATE else None)
+
+    @cached_property
+    def activity(self) -> ActivityChoice | None:
+        """The liquid's activity model and its parameters; None where an equation of state describes it."""
+        if self.equation is not None:
+            for what, value in (("parameters", self.parameters_given), ("henry", self.henry_given), ("q_residual", self.q_residual)):
+                if value:
+                    raise InputError(f"{what} belongs to an activity model; an equation of state takes kij=.")
+            if self.poynting:
+                raise InputError("poynting belongs to an activity model; an equation of state has the pressure's effect in it.")
+            return None
+        name = next(n for n in LIQUIDS if n.lower() == str(self.liquid).lower())
+        return ActivityChoice(
+            self.components,
+            self.position,
+            name,
+            self.parameters_given,
+            self.henry_given,
+            self.q_residual,
+            lambda: self._liquid_correlations()[1],
+        )
 
     @property
     def title(self) -> str:
         """The model, for headings."""
-        if self.equation is None:
-            return "ideal liquid and vapor" if (self.vapor or "ideal") == "ideal" else f"ideal liquid, {self.vapor} vapor"
+        if self.activity is not None:
+            if self.activity.name == "ideal" and self.vapor_model == "ideal":
+                return "ideal liquid and vapor"
+            henry = ", Henry's law" if self.activity.solutes else ""
+            return f"{self.activity.name} liquid{henry}, {self.vapor_model} vapor" + (", Poynting" if self.poynting else "")
         return self.equation + (f", {self.alpha_function}" if self.alpha_function else "")
 
     # ---- constants ----
@@ -147,7 +183,7 @@ class ModelChoice:
         return np.array([c.constant(key, needed_for) for c in self.components])
 
     def _critical(self) -> tuple[Array, Array, Array]:
-        model = self.equation or "the virial equation"
+        model = self.cubic_name or "the virial equation"
         Tc, Pc, omega = (self.constants(k, model) for k in ("Tc", "Pc", "omega"))
         return Tc, Pc, omega
 
@@ -174,9 +210,9 @@ class ModelChoice:
         count = len(self.components)
         coefficients, sources = np.zeros((3, count, count)), {}
         given = self._pairs("kij", {} if self.kij_given is None or isinstance(self.kij_given, str) else self.kij_given)
-        if self.equation is None and self.vapor != "virial":
+        if self.vapor_model == "ideal":
             return coefficients, {}
-        bank = published(_KIJ_OF[self.equation]) if self.rule != "zero" and self.equation in _KIJ_OF else {}
+        bank = published(_KIJ_OF[str(self.cubic_name)]) if self.rule != "zero" and self.cubic_name in _KIJ_OF else {}
         estimates = from_critical_volumes(self._critical_volumes()) if self.rule == "estimated" else None
         for i in range(count):
             for j in range(i + 1, count):
@@ -303,24 +339,30 @@ class ModelChoice:
         return translations.peneloux(self.components, _FAMILY[self.equation])
 
     def _cubic(self, translation: Array | None) -> CubicModel:
-        assert self.equation is not None
+        assert self.cubic_name is not None
         Tc, Pc, omega = self._critical()
         alpha = None
-        if self.alpha_function is not None:
+        if self.equation is not None and self.alpha_function is not None:
             alpha = ALPHAS[self.alpha_function][0](self.alpha_constants[0], Tc)
         coefficients = self.interactions[0]
         kij = coefficients if coefficients[1:].any() else coefficients[0]
-        return EQUATIONS_OF_STATE[self.equation](Tc, Pc, omega, kij, translation, alpha, self.lij)
+        return EQUATIONS_OF_STATE[self.cubic_name](Tc, Pc, omega, kij, translation, alpha, self.lij)
 
     @cached_property
     def model(self) -> PhaseModel:
         """The phase model."""
         if self.equation is not None:
+            assert self.activity is None
             return self._cubic(self.translation)
-        if (self.vapor or "ideal") == "ideal":
-            return LiquidAndVapor(Liquid(*self._liquid_correlations(), IdealSolution(len(self.components))), IdealGas())
-        vapor = Virial(*self._critical(), self._critical_volumes(), self.kij)
-        return LiquidAndVapor(Liquid(*self._liquid_correlations(), IdealSolution(len(self.components)), vapor), vapor)
+        assert self.activity is not None
+        vapor: VaporModel = IdealGas()
+        if self.vapor_model == "virial":
+            vapor = Virial(*self._critical(), self._critical_volumes(), self.kij)
+        elif self.cubic_name is not None:
+            vapor = self._cubic(None)
+        saturated = None if self.vapor_model == "ideal" else vapor
+        liquid = Liquid(*self._liquid_correlations(), self.activity.model, saturated, self.poynting, self.activity.solutes)
+        return LiquidAndVapor(liquid, vapor)
 
     def _liquid_correlations(self) -> tuple[list[Any], list[LiquidDensity]]:
         pressures = []
@@ -337,13 +379,14 @@ class ModelChoice:
     @property
     def notes(self) -> list[str]:
         """What holds for every result by this model."""
-        notes = self._interaction_notes() if self.equation is not None or self.vapor == "virial" else []
-        if self.equation is None:
+        notes = self._interaction_notes() if self.vapor_model != "ideal" else []
+        if self.activity is not None:
+            notes += self.activity.notes()
             notes.append("The liquid's volume is that of the pure liquids and does not enter the fugacities.")
             guessed = [c.name for c in self.components if c.liquid_density is None]
             if guessed:
                 notes.append(f"The liquid volume of {', '.join(guessed)} is from the generalized Rackett equation.")
-        if self.vapor == "virial":
+        if self.vapor_model == "virial":
             notes.append("The second virial coefficients are for nonpolar components; polar and associating terms are left out.")
         if self.alpha_function is not None:
             sources = self.alpha_constants[1]

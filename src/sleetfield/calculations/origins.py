@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..components import CASE, USER
+from ..components import CASE, USER, Component
 from ..results.text import shown
 
 if TYPE_CHECKING:
@@ -39,8 +39,9 @@ def range_notes(system: System, T: Array) -> list[str]:
     heat = [(c.name, c.heat_capacity) for c in system.components if c.heat_capacity is not None]
     notes = _out_of_range("ideal-gas heat capacity", heat, T, system.units) + vapor_pressure_notes(system, T)
     if system.eos is None:
-        densities = [(c.name, c.liquid_density) for c in system.components if c.liquid_density is not None]
+        densities = [(c.name, c.liquid_density) for c in _liquids(system) if c.liquid_density is not None]
         notes += _out_of_range("liquid density", densities, T, system.units)
+        notes += system.choice.activity.outside(T) if system.choice.activity is not None else []
     return notes
 
 
@@ -48,8 +49,14 @@ def vapor_pressure_notes(system: System, T: Array) -> list[str]:
     """The same for vapor pressures alone, where the model uses them."""
     if system.eos is not None:
         return []
-    pressures = [(c.name, c.vapor_pressure) for c in system.components if c.vapor_pressure is not None]
+    pressures = [(c.name, c.vapor_pressure) for c in _liquids(system) if c.vapor_pressure is not None]
     return _out_of_range("vapor pressure", pressures, T, system.units)
+
+
+def _liquids(system: System) -> list[Component]:
+    """The components but for gases that are dissolved by Henry's law, which have no pure liquid."""
+    gases = system.choice.activity.solutes if system.choice.activity is not None else []
+    return [c for i, c in enumerate(system.components) if i not in gases]
 
 
 def _out_of_range(words: str, correlations: Sequence[tuple[str, Any]], T: Array, units: str) -> list[str]:

@@ -11,3 +11,6 @@ T_REFERENCE = 298.15
 
 P_REFERENCE = 1.0e5
 """Pressure of zero ideal-gas entropy, Pa."""
+
+CALORIE = 4.184
+"""Thermochemical calorie, J."""

@@ -48,6 +48,8 @@ class Liquid:
         What gives φˢᵃᵗ.
     poynting : bool
         Whether the pressure's effect on the pure liquids is taken into account.
+    solutes : sequence of int
+        Dissolved gases, whose γ is that of `Dissolved`: they have no pure liquid, and stand at 1 Pa.
 
     """
 
@@ -58,14 +60,15 @@ class Liquid:
         activity: ActivityModel,
         saturated_vapor: VaporModel | None = None,
         poynting: bool = False,
+        solutes: Sequence[int] = (),
     ) -> None:
         self.ln_vapor_pressure, self.density = tuple(ln_vapor_pressure), tuple(density)
-        self.activity, self.saturated_vapor, self.poynting = activity, saturated_vapor, poynting
+        self.activity, self.saturated_vapor, self.poynting, self.solutes = activity, saturated_vapor, poynting, list(solutes)
         self.n_components = len(self.density)
 
     def at(self, T: Array, P: Array) -> BoundLiquid:
         """Bind to states."""
-        ln_f = self.ln_saturation(T) if self.saturated_vapor is None else self.ln_fugacity(T)[0]
+        ln_f = self.ln_fugacity(T)[0]
         ln_phi = ln_f.T - np.log(P)
         if self.poynting:
             ln_phi += self._compressed(T, P)[0].T
@@ -73,11 +76,17 @@ class Liquid:
 
     def ln_fugacity(self, T: Array) -> tuple[Array, Array, Array]:
         """ln(P_sat φ_sat/Pa) and its first two derivatives by temperature ``(N, C)``."""
-        value, slope, curvature = self._vapor_pressures(T)
-        if self.saturated_vapor is None:
-            return value, slope, curvature
-        more = _ln_phi_at_saturation(self.saturated_vapor, T, np.exp(value), slope, curvature)
-        return value + more[0], slope + more[1], curvature + more[2]
+        parts = self._vapor_pressures(T)
+        if self.saturated_vapor is not None:
+            value, slope, curvature = parts
+            more = _ln_phi_at_saturation(self.saturated_vapor, T, np.exp(value), slope, curvature)
+            parts = value + more[0], slope + more[1], curvature + more[2]
+        return self._without_solutes(parts)
+
+    def _without_solutes(self, parts: tuple[Array, Array, Array]) -> tuple[Array, Array, Array]:
+        for part in parts:
+            part[:, self.solutes] = 0.0
+        return parts
 
     def _vapor_pressures(self, T: Array) -> tuple[Array, Array, Array]:
         parts = [(c.value(T), c.slope(T), c.curvature(T)) for c in self.ln_vapor_pressure]
@@ -92,7 +101,7 @@ class Liquid:
         w, w1, w2 = P[:, None] - saturated, -saturated * slope, -saturated * (slope**2 + curvature)
         first = u1 * w + u * w1 - u * w / t
         second = u2 * w + 2.0 * u1 * w1 + u * w2 - 2.0 * (u1 * w + u * w1) / t + 2.0 * u * w / t**2
-        return u * w / (R * t), first / (R * t), second / (R * t)
+        return self._without_solutes((u * w / (R * t), first / (R * t), second / (R * t)))
 
     def ln_saturation(self, T: Array) -> Array:
         """ln(P_sat/Pa) ``(N, C)``."""
@@ -114,7 +123,8 @@ class Liquid:
         """The same for those components."""
         vapor = None if self.saturated_vapor is None else self.saturated_vapor.select(components)
         pressures, densities = [self.ln_vapor_pressure[k] for k in components], [self.density[k] for k in components]
-        return Liquid(pressures, densities, self.activity.select(components), vapor, self.poynting)
+        solutes = [n for n, k in enumerate(components) if k in self.solutes]
+        return Liquid(pressures, densities, self.activity.select(components), vapor, self.poynting, solutes)
 
 
 def _ln_phi_at_saturation(vapor: VaporModel, T: Array, P: Array, slope: Array, curvature: Array) -> tuple[Array, Array, Array]:
@@ -160,7 +170,9 @@ class BoundLiquid(BoundModel):
         if model.poynting:
             _, more_slope, more_curvature = model._compressed(T, P)
             slope, curvature = slope + more_slope, curvature + more_curvature
-            dP = dP + volumes / (R * T)[:, None]
+            squeezed = volumes / (R * T)[:, None]
+            squeezed[:, model.solutes] = 0.0
+            dP = dP + squeezed
         volume, expansion = (x * volumes).sum(axis=-1), (x * model.expansion(T)).sum(axis=-1)
         per_volume = P / (R * T)
         return Evaluation(

@@ -116,7 +116,7 @@ class Sum(ActivityModel):
         return shares
 
     def ln_gamma(self, x: Array, bound: Bound) -> Array:
-        return np.sum([part.ln_gamma(x, own) for part, own in self._each(bound)], axis=0)
+        return np.asarray(np.sum([part.ln_gamma(x, own) for part, own in self._each(bound)], axis=0))
 
     def evaluate(self, x: Array, T: Array, bound: Bound) -> ActivityEvaluation:
         each = [part.evaluate(x, T, own) for part, own in self._each(bound)]

@@ -1,0 +1,77 @@
+"""The banks of published activity-model parameters and of measured azeotropes."""
+
+from __future__ import annotations
+
+import functools
+from typing import NamedTuple
+
+from ..core.constants import ATMOSPHERE
+from .databank import read_table, source_text
+from .pair_parameters import PairParameters
+
+_CM3 = 1e-6
+_CELSIUS = 273.15
+
+
+class MeasuredAzeotrope(NamedTuple):
+    """A binary azeotrope as measured: mass fraction of the first component, T in K, P in Pa, and how many liquids there are."""
+
+    first: str
+    second: str
+    mass_fraction: float
+    T: float
+    P: float
+    liquids: int
+    source: str
+
+
+@functools.cache
+def published_parameters(model: str) -> dict[tuple[str, str], tuple[PairParameters, ...]]:
+    """What the bank has for a model, by ordered pair of names; where there are several sets, the first is the one to take.
+
+    Examples
+    --------
+    >>> published_parameters("van Laar")["ethanol", "water"][0].a12
+    1.6798
+
+    """
+    found: dict[tuple[str, str], tuple[PairParameters, ...]] = {}
+    for r in read_table("activity_parameters.csv"):
+        if r["model"] != model:
+            continue
+        volumes = (float(r["v1_cm3"]) * _CM3, float(r["v2_cm3"]) * _CM3) if r["v1_cm3"] else None
+        one = PairParameters(
+            a12=_numbers(r["a12"]),
+            a21=_numbers(r["a21"]),
+            alpha=float(r["alpha"]) if r["alpha"] else None,
+            form=r["form"],
+            volumes=volumes,
+            T_min=float(r["T_min"]),
+            T_max=float(r["T_max"]),
+            source=source_text(r["source"]),
+        )
+        pair = r["first"], r["second"]
+        found[pair] = (*found.get(pair, ()), one)
+    return found
+
+
+def _numbers(text: str) -> float | tuple[float, ...]:
+    values = tuple(float(part) for part in text.split())
+    return values[0] if len(values) == 1 else values
+
+
+@functools.cache
+def measured_azeotropes() -> tuple[MeasuredAzeotrope, ...]:
+    """The bank of measured binary azeotropes, all at 1 atm."""
+    return tuple(
+        MeasuredAzeotrope(
+            r["first"],
+            r["second"],
+            float(r["mass_fraction_first"]),
+            float(r["T_C"]) + _CELSIUS,
+            ATMOSPHERE,
+            int(r["liquids"]),
+            source_text(r["source"]),
+        )
+        for r in read_table("azeotropes.csv")
+    )

@@ -1,0 +1,119 @@
+"""Derive activity-model parameters from the shipped azeotropes and mutual solubilities, for pairs without published ones.
+
+    python tools/derive_activity_parameters.py
+
+Prints the rows for ``src/sleetfield/data/activity_parameters.csv``. Two numbers of a pair are found from two measured ones:
+
+- a homogeneous azeotrope gives both activity coefficients at its composition, γᵢ = P/Pᵢ(sat) with an ideal vapor;
+- two mutual solubilities give equal activities of both components in both liquids.
+"""
+
+from __future__ import annotations
+
+import csv
+import sys
+
+import numpy as np
+from scipy.optimize import root
+
+import sleetfield as sl
+from sleetfield.components.activity_bank import measured_azeotropes, published_parameters
+from sleetfield.components.databank import read_table
+
+MODELS = {"van Laar": None, "Wilson": None, "NRTL": 0.3, "UNIQUAC": None}
+SPLITTING = {"NRTL": 0.2, "UNIQUAC": None}
+
+
+def model_of(name, first, second, a12, a21, alpha):
+    form = "plain" if name == "van Laar" else "K"
+    p = sl.PairParameters(a12=a12, a21=a21, alpha=alpha, form=form)
+    return sl.System([first, second], liquid=name, parameters={(first, second): p}).choice.activity.model
+
+
+def ln_gamma(model, T, x1):
+    return model.at(np.array([T])).ln_gamma(np.array([[x1], [1.0 - x1]]))[:, 0]
+
+
+def vapor_pressures(first, second, T):
+    components = [sl.databank().find(name) for name in (first, second)]
+    return np.array([float(np.exp(c.vapor_pressure.value(np.array([T]))[0])) for c in components])
+
+
+def mole_fraction(first, second, w):
+    m1, m2 = (sl.databank().find(name).molar_mass for name in (first, second))
+    return (w / m1) / (w / m1 + (1.0 - w) / m2)
+
+
+def solved(equations, starts):
+    """The solution with the smallest parameters of those that the starts lead to."""
+    best = None
+    for start in starts:
+        try:
+            found = root(equations, start, tol=1e-13)
+        except sl.InputError:  # a step to parameters that the model refuses
+            continue
+        if np.abs(equations(found.x)).max() < 1e-9 and (best is None or np.abs(found.x[:2]).max() < np.abs(best[:2]).max()):
+            best = found.x
+    return best
+
+
+def starts_for(name):
+    values = (0.3, 1.0, 2.0, 3.0) if name == "van Laar" else (-300.0, 0.0, 300.0, 700.0, 1200.0)
+    return [np.array([a, b]) for a in values for b in values]
+
+
+def from_azeotrope(name, alpha, az):
+    x1 = mole_fraction(az.first, az.second, az.mass_fraction)
+    wanted = np.log(az.P / vapor_pressures(az.first, az.second, az.T))
+
+    def equations(p):
+        return ln_gamma(model_of(name, az.first, az.second, *p, alpha), az.T, x1) - wanted
+
+    return solved(equations, starts_for(name))
+
+
+def from_solubilities(name, alpha, first, second, T, x_rich, x_poor):
+    def equations(p):
+        model = model_of(name, first, second, *p, alpha)
+        a = ln_gamma(model, T, x_rich) + np.log([x_rich, 1.0 - x_rich])
+        b = ln_gamma(model, T, x_poor) + np.log([x_poor, 1.0 - x_poor])
+        return a - b
+
+    return solved(equations, starts_for(name))
+
+
+def main():
+    known = {
+        name: {frozenset(pair) for pair, sets in published_parameters(name).items() if "derived" not in sets[0].source} for name in MODELS
+    }
+    rows = []
+    for az in measured_azeotropes():
+        if az.liquids > 1:
+            continue
+        for name, alpha in MODELS.items():
+            if frozenset({az.first, az.second}) in known[name]:
+                continue
+            p = from_azeotrope(name, alpha, az)
+            if p is None:
+                print("none:", name, az.first, az.second, file=sys.stderr)
+                continue
+            form = "plain" if name == "van Laar" else "K"
+            rows.append((name, az.first, az.second, form, p, alpha, az.T - 20.0, az.T + 20.0, "derived-azeotrope"))
+    for r in read_table("solubilities.csv"):
+        first, second, T = r["first"], r["second"], float(r["T_C"]) + 273.15
+        x_rich = 1.0 - mole_fraction(second, first, float(r["mass_fraction_second_in_first"]))
+        x_poor = mole_fraction(first, second, float(r["mass_fraction_first_in_second"]))
+        for name, alpha in SPLITTING.items():
+            p = from_solubilities(name, alpha, first, second, T, x_rich, x_poor)
+            if p is None:
+                print("none:", name, first, second, file=sys.stderr)
+                continue
+            rows.append((name, first, second, "K", p, alpha, T - 20.0, T + 20.0, "derived-solubility"))
+    out = csv.writer(sys.stdout, lineterminator="\n")
+    for name, first, second, form, p, alpha, low, high, source in rows:
+        numbers = [" ".join(f"{v:.6g}" for v in np.atleast_1d(column)) for column in np.asarray(p).T]
+        out.writerow([name, first, second, form, *numbers, "" if alpha is None else alpha, "", "", round(low), round(high), source])
+
+
+if __name__ == "__main__":
+    main()
