@@ -11,8 +11,8 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
+from .calculations import azeotropes, origins, specifications, tables
 from .calculations import envelope as envelopes
-from .calculations import origins, specifications, tables
 from .calculations import pure as pures
 from .calculations import saturation as saturations
 from .calculations.model_choice import ModelChoice
@@ -27,6 +27,7 @@ from .core.specification import Mixture
 from .errors import CalculationError, InputError, UnknownComponentError
 from .measurements import pure_measurements
 from .results import activity as activities
+from .results.azeotropes import AzeotropeList
 from .results.critical import CriticalPoint, StabilityTest
 from .results.envelope import Envelope
 from .results.interactions import Interactions
@@ -425,6 +426,26 @@ class System:
         """
         values, batch, _ = self._conditions(x, basis, T=T)
         return activities.excess(self, values["T"], batch)
+
+    def azeotropes(self, *, T: Any = None, P: Any = None) -> AzeotropeList:
+        """All azeotropes at a temperature or pressure, of any number of components, with one liquid or two; arrays follow them along.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> still = sl.System(["acetone", "chloroform", "methanol"], liquid="Wilson")
+        >>> found = still.azeotropes(P="1 atm")
+        >>> [(len(a.components), round(a.T, 1), a.boils) for a in found]
+        [(2, 327.0, 'minimum boiling'), (2, 328.6, 'minimum boiling'), (3, 330.5, 'saddle'), (2, 337.6, 'maximum boiling')]
+
+        """
+        _one_of("azeotropes", T, P)
+        given, dimension = ("T", "temperature") if T is not None else ("P", "pressure")
+        values = np.atleast_1d(np.asarray(to_si(T if given == "T" else P, dimension, given), dtype=float)).ravel()
+        if not (np.isfinite(values) & (values > 0.0)).all():
+            raise InputError(f"{given} is {values.tolist()}; every value must be positive.")
+        found = [a for value in values for a in azeotropes.find(self, given, float(value))]
+        return AzeotropeList(self, given, values, tuple(found))
 
     def _saturation(self, kind: str, z: Composition, T: Any, P: Any, basis: str) -> Any:
         _one_of(kind, T, P)

@@ -68,11 +68,12 @@ class Liquid:
 
     def at(self, T: Array, P: Array) -> BoundLiquid:
         """Bind to states."""
-        ln_f = self.ln_fugacity(T)[0]
-        ln_phi = ln_f.T - np.log(P)
+        value, slope, curvature = self.ln_fugacity(T)
         if self.poynting:
-            ln_phi += self._compressed(T, P)[0].T
-        return BoundLiquid(self, T, P, ln_phi.T, self.activity.at(T))
+            more = self._compressed(T, P)
+            value, slope, curvature = value + more[0], slope + more[1], curvature + more[2]
+        pure = (value.T - np.log(P)).T
+        return BoundLiquid(self, T, P, (pure, slope, curvature), self.activity.at(T))
 
     def ln_fugacity(self, T: Array) -> tuple[Array, Array, Array]:
         """ln(P_sat φ_sat/Pa) and its first two derivatives by temperature ``(N, C)``."""
@@ -148,14 +149,15 @@ def _ln_phi_at_saturation(vapor: VaporModel, T: Array, P: Array, slope: Array, c
 class BoundLiquid(BoundModel):
     """The liquid at given T and P."""
 
-    def __init__(self, model: Liquid, T: Array, P: Array, pure: Array, activity: BoundActivity) -> None:
+    def __init__(self, model: Liquid, T: Array, P: Array, pure: tuple[Array, Array, Array], activity: BoundActivity) -> None:
         self.model, self.T, self.P, self._pure, self._activity = model, T, P, pure, activity
 
     def rows(self, index: Index) -> BoundLiquid:
-        return BoundLiquid(self.model, self.T[index], self.P[index], take_rows(self._pure, index), self._activity.rows(index))
+        value, slope, curvature = (take_rows(part, index) for part in self._pure)
+        return BoundLiquid(self.model, self.T[index], self.P[index], (value, slope, curvature), self._activity.rows(index))
 
     def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
-        return self._pure + self._activity.ln_gamma(x.T).T
+        return self._pure[0] + self._activity.ln_gamma(x.T).T
 
     def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
         volume = (x * self.model.molar_volume(self.T)).sum(axis=-1)
@@ -164,19 +166,17 @@ class BoundLiquid(BoundModel):
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
         T, P, model = self.T, self.P, self.model
         activity = self._activity.evaluate(x.T)
-        _, slope, curvature = model.ln_fugacity(T)
+        pure, slope, curvature = self._pure
         dP = np.broadcast_to((-1.0 / P)[:, None], x.shape)
         volumes = model.molar_volume(T)
         if model.poynting:
-            _, more_slope, more_curvature = model._compressed(T, P)
-            slope, curvature = slope + more_slope, curvature + more_curvature
             squeezed = volumes / (R * T)[:, None]
             squeezed[:, model.solutes] = 0.0
             dP = dP + squeezed
         volume, expansion = (x * volumes).sum(axis=-1), (x * model.expansion(T)).sum(axis=-1)
         per_volume = P / (R * T)
         return Evaluation(
-            self._pure + activity.ln_gamma.T,
+            pure + activity.ln_gamma.T,
             slope + activity.dT.T,
             dP,
             (x * curvature).sum(axis=-1) + activity.g_TT,

@@ -5,7 +5,7 @@ The phase asked for decides which of them answers; `STABLE` is whichever has the
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 import numpy as np
 
 from ..arrays import Array, Index, Kinds
@@ -51,18 +51,10 @@ class BoundLiquidAndVapor(BoundModel):
             kinds[is_open] = np.where((some * difference).sum(axis=-1) < 0.0, LIQUID, VAPOR)
         return kinds
 
-    def _joined(self, x: Array, kind: Kind, ask: Callable[[BoundModel, Array, np.int8], tuple[Array, ...]]) -> tuple[Array, ...]:
-        """What ``ask`` gets from the model of each row's kind, put together again."""
-        kinds = self._kinds(x, kind)
+    def _parts(self, x: Array, kinds: Kinds) -> list[tuple[Index, BoundModel, Array, np.int8]]:
+        """The rows of each kind, the model that answers for them, their compositions, and the kind."""
         index = [np.flatnonzero(kinds == k) for k in (VAPOR, LIQUID)]
-        models = ((self.vapor, VAPOR), (self.liquid, LIQUID))
-        parts = [ask(m.rows(i), x[i], own) for (m, own), i in zip(models, index, strict=True)]
-        joined = []
-        for vapor, liquid in zip(*parts, strict=True):
-            both = np.empty((len(x), *vapor.shape[1:]), dtype=vapor.dtype)
-            both[index[0]], both[index[1]] = vapor, liquid
-            joined.append(both)
-        return tuple(joined)
+        return [(i, m.rows(i), x[i], k) for i, m, k in zip(index, (self.vapor, self.liquid), (VAPOR, LIQUID), strict=True) if i.size]
 
     def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
         if np.ndim(kind) == 0 and kind != STABLE:
@@ -73,15 +65,22 @@ class BoundLiquidAndVapor(BoundModel):
 
     def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
         kinds = self._kinds(x, kind)
-        return self._joined(x, kinds, lambda m, some, own: (m.describe(some, own)[0],))[0], kinds
+        Z = np.empty(len(x))
+        for index, model, some, own in self._parts(x, kinds):
+            Z[index] = model.describe(some, own)[0]
+        return Z, kinds
 
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
-        def ask(model: BoundModel, some: Array, own: np.int8) -> tuple[Array, ...]:
-            e = model.evaluate(some, own)
-            return e.ln_phi, e.dT, e.dP, e.g_TT, e.Z, e.Z_T, e.Z_P
+        if np.ndim(kind) == 0 and kind != STABLE:
+            return (self.liquid if kind == LIQUID else self.vapor).evaluate(x, kind)
+        parts = self._parts(x, self._kinds(x, kind))
+        each = [(index, model.evaluate(some, own)) for index, model, some, own in parts]
 
-        def by_mole_numbers() -> Array:
-            return self._joined(x, kind, lambda model, some, own: (model.evaluate(some, own).dn,))[0]
+        def joined(name: str) -> Array:
+            whole = np.empty((len(x), *getattr(each[0][1], name).shape[1:]))
+            for index, e in each:
+                whole[index] = getattr(e, name)
+            return whole
 
-        ln_phi, dT, dP, g_TT, Z, Z_T, Z_P = self._joined(x, kind, ask)
-        return Evaluation(ln_phi, dT, dP, g_TT, Z, Z_T, Z_P, by_mole_numbers)
+        names = ("ln_phi", "dT", "dP", "g_TT", "Z", "Z_T", "Z_P")
+        return Evaluation(*(joined(name) for name in names), lambda: joined("dn"))

@@ -1,0 +1,106 @@
+"""All azeotropes of a system: every face of the composition space searched by itself, from many starts.
+
+What is found is then told apart by the residue curves dx/dξ = x - y around it: where all of them leave, it is an unstable node (the
+lowest boiling point around), where all end, a stable node, else a saddle.
+"""
+
+from __future__ import annotations
+
+from itertools import combinations
+from typing import TYPE_CHECKING
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..core.arrays import ABSENT
+from ..core.equilibrium import azeotrope as engine
+from ..core.equilibrium.stability import UNSTABLE
+from ..results.azeotropes import Azeotrope
+
+if TYPE_CHECKING:
+    from ..system import System
+
+Array = NDArray[np.float64]
+
+_LEVELS = {2: 15, 3: 6, 4: 4, 5: 3}
+_FEWEST_LEVELS = 2
+_LOOKS = 6
+_ZERO = 1e-9
+
+
+def find(system: System, given: str, value: float) -> tuple[Azeotrope, ...]:
+    """Every stable azeotrope at a temperature (``given="T"``) or pressure (``"P"``), the lowest boiling first."""
+    model = system.model
+    starts, some = _starts(len(system))
+    found = []
+    with np.errstate(all="ignore"):
+        one = engine.homogeneous(model, given, value, starts)
+        for k in np.flatnonzero(one.tm >= UNSTABLE):
+            found.append(_described(system, given, float(one.T[k]), float(one.P[k]), one.x[k], one.x[k][None]))
+        unstable = np.flatnonzero(~(one.tm >= UNSTABLE))
+        T, P = engine.boiling_guess(model, given, value, some)
+        T, P, x = (np.concatenate([own[unstable], more]) for own, more in ((one.T, T), (one.P, P), (one.x, some)))
+        there, first, second = engine.split_below(model, T, P, x)
+        if there.size:
+            two = engine.heterogeneous(model, given, value, np.log(P[there] if given == "T" else T[there]), first, second)
+            for k in np.flatnonzero(two.tm >= UNSTABLE):
+                liquids = _amounts(two.x[k], two.liquids[k])[:, None] * two.liquids[k]
+                found.append(_described(system, given, float(two.T[k]), float(two.P[k]), two.x[k], liquids))
+    key = (lambda a: a.T) if given == "P" else (lambda a: -a.P)
+    return tuple(sorted(found, key=key))
+
+
+def _starts(count: int) -> tuple[Array, Array]:
+    """Compositions on every face: many for one liquid, a few from which two liquids are looked for."""
+    many, few = [], []
+    for size in range(2, count + 1):
+        inside = engine.interior_points(size, _LEVELS.get(size, _FEWEST_LEVELS))
+        for face in combinations(range(count), size):
+            whole = np.zeros((len(inside), count))
+            whole[:, list(face)] = inside
+            many.append(whole)
+            few.append(whole[:: max(1, len(whole) // _LOOKS)])
+    return np.concatenate(many), np.concatenate(few)
+
+
+def _amounts(x: Array, liquids: Array) -> Array:
+    """How much of each liquid makes up ``x``."""
+    apart = liquids[0] - liquids[1]
+    share = float(((x - liquids[1]) * apart).sum() / (apart * apart).sum())
+    return np.array([share, 1.0 - share])
+
+
+def _described(system: System, given: str, T: float, P: float, x: Array, liquids: Array) -> Azeotrope:
+    face = np.flatnonzero(x > 0.0)
+    own = np.maximum(liquids[:, face], ABSENT)
+    response = engine.vapor_response(system.model.select(face.tolist()), T, P, given, own, x[face])
+    # without the direction along which nothing but the whole amount changes
+    motion = np.eye(len(face)) - response
+    basis = np.linalg.svd(np.ones((1, len(face))))[2][1:]
+    inside = np.linalg.eigvals(basis @ motion @ basis.T).real
+    outside = 1.0 - np.delete(engine.volatilities(system.model, T, P, liquids, x), face)
+    return Azeotrope(system, given, T, P, x, liquids, _boils(inside), _node(np.concatenate([inside, outside])))
+
+
+def _boils(values: Array) -> str:
+    if (values > -_ZERO).all():
+        return "minimum boiling"
+    return "maximum boiling" if (values < _ZERO).all() else "saddle"
+
+
+def _node(values: Array) -> str:
+    if (values > -_ZERO).all():
+        return "unstable node"
+    return "stable node" if (values < _ZERO).all() else "saddle"
+
+
+def pure_nodes(system: System, P: float) -> list[str]:
+    """What kind of point each pure component is for residue curves at a pressure."""
+    kinds = []
+    for i in range(len(system)):
+        x = np.zeros(len(system))
+        x[i] = 1.0
+        point = system.bubble(x, P=P)
+        k = engine.volatilities(system.model, point.T, P, x[None], x)
+        kinds.append(_node(1.0 - np.delete(k, i)))
+    return kinds
