@@ -17,29 +17,32 @@ import numpy as np
 from scipy.optimize import root
 
 import sleetfield as sl
-from sleetfield.components.activity_bank import measured_azeotropes, published_parameters
-from sleetfield.components.databank import read_table
+from sleetfield.components.activity_bank import measured_azeotropes, measured_solubilities, published_parameters
 
 MODELS = {"van Laar": None, "Wilson": None, "NRTL": 0.3, "UNIQUAC": None}
 SPLITTING = {"NRTL": 0.2, "UNIQUAC": None}
 
 
 def model_of(name, first, second, a12, a21, alpha):
+    """A binary model with two numbers."""
     form = "plain" if name == "van Laar" else "K"
     p = sl.PairParameters(a12=a12, a21=a21, alpha=alpha, form=form)
     return sl.System([first, second], liquid=name, parameters={(first, second): p}).choice.activity.model
 
 
 def ln_gamma(model, T, x1):
+    """Of both components."""
     return model.at(np.array([T])).ln_gamma(np.array([[x1], [1.0 - x1]]))[:, 0]
 
 
 def vapor_pressures(first, second, T):
+    """Of both components, Pa."""
     components = [sl.databank().find(name) for name in (first, second)]
     return np.array([float(np.exp(c.vapor_pressure.value(np.array([T]))[0])) for c in components])
 
 
 def mole_fraction(first, second, w):
+    """Of the first component, from its mass fraction."""
     m1, m2 = (sl.databank().find(name).molar_mass for name in (first, second))
     return (w / m1) / (w / m1 + (1.0 - w) / m2)
 
@@ -58,11 +61,13 @@ def solved(equations, starts):
 
 
 def starts_for(name):
+    """Pairs of numbers to start from."""
     values = (0.3, 1.0, 2.0, 3.0) if name == "van Laar" else (-300.0, 0.0, 300.0, 700.0, 1200.0)
     return [np.array([a, b]) for a in values for b in values]
 
 
 def from_azeotrope(name, alpha, az):
+    """Two numbers from a homogeneous azeotrope."""
     x1 = mole_fraction(az.first, az.second, az.mass_fraction)
     wanted = np.log(az.P / vapor_pressures(az.first, az.second, az.T))
 
@@ -73,6 +78,7 @@ def from_azeotrope(name, alpha, az):
 
 
 def from_solubilities(name, alpha, first, second, T, x_rich, x_poor):
+    """Two numbers from both liquids of a split."""
     def equations(p):
         model = model_of(name, first, second, *p, alpha)
         a = ln_gamma(model, T, x_rich) + np.log([x_rich, 1.0 - x_rich])
@@ -83,8 +89,10 @@ def from_solubilities(name, alpha, first, second, T, x_rich, x_poor):
 
 
 def main():
+    """Print the rows."""
     known = {
-        name: {frozenset(pair) for pair, sets in published_parameters(name).items() if "derived" not in sets[0].source} for name in MODELS
+        name: {frozenset(pair) for pair, sets in published_parameters(name).items() if "derived" not in sets[0].source}
+        for name in MODELS
     }
     rows = []
     for az in measured_azeotropes():
@@ -99,10 +107,9 @@ def main():
                 continue
             form = "plain" if name == "van Laar" else "K"
             rows.append((name, az.first, az.second, form, p, alpha, az.T - 20.0, az.T + 20.0, "derived-azeotrope"))
-    for r in read_table("solubilities.csv"):
-        first, second, T = r["first"], r["second"], float(r["T_C"]) + 273.15
-        x_rich = 1.0 - mole_fraction(second, first, float(r["mass_fraction_second_in_first"]))
-        x_poor = mole_fraction(first, second, float(r["mass_fraction_first_in_second"]))
+    for r in measured_solubilities():
+        first, second, T = r.first, r.second, r.T
+        x_rich, x_poor = 1.0 - mole_fraction(second, first, r.second_in_first), mole_fraction(first, second, r.first_in_second)
         for name, alpha in SPLITTING.items():
             p = from_solubilities(name, alpha, first, second, T, x_rich, x_poor)
             if p is None:

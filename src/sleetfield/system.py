@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
-from .calculations import azeotropes, origins, specifications, tables
+from .calculations import azeotropes, binary_diagram, checking, origins, specifications, tables
 from .calculations import envelope as envelopes
 from .calculations import pure as pures
 from .calculations import saturation as saturations
@@ -28,6 +28,8 @@ from .errors import CalculationError, InputError, UnknownComponentError
 from .measurements import pure_measurements
 from .results import activity as activities
 from .results.azeotropes import AzeotropeList
+from .results.binary_diagram import BinaryDiagram
+from .results.check import ModelCheck
 from .results.critical import CriticalPoint, StabilityTest
 from .results.envelope import Envelope
 from .results.interactions import Interactions
@@ -139,8 +141,21 @@ class System:
         self.units = units
         self.molar_mass: Array = np.array([np.nan if c.molar_mass is None else c.molar_mass for c in self.components])
         self.heat_capacities = tuple(c.heat_capacity for c in self.components)
-        equation = (eos, liquid, vapor, kij, lij, alpha, alpha_constants, translation)
-        self.choice = ModelChoice(self.components, self.position, *equation, parameters, henry, q_residual, poynting)
+        self._model_options: dict[str, Any] = {
+            "eos": eos,
+            "liquid": liquid,
+            "vapor": vapor,
+            "kij": kij,
+            "lij": lij,
+            "alpha": alpha,
+            "alpha_constants": alpha_constants,
+            "translation": translation,
+            "parameters": parameters,
+            "henry": henry,
+            "q_residual": q_residual,
+            "poynting": poynting,
+        }
+        self.choice = ModelChoice(self.components, self.position, *self._model_options.values())
         self.eos = self.choice.equation
         self.model = self.choice.model
 
@@ -230,6 +245,29 @@ class System:
         pairs = {f"{self.names[i]} / {self.names[j]}": float(self.kij[i, j]) for i, j in self.interactions.sources}
         return {"components": list(self.names), "model": self.model_title, "kij": pairs}
 
+    def part(self, components: Sequence[str]) -> System:
+        """The system of some of the components, in the order named, with the same model and parameters.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> sl.System(["acetone", "ethanol", "water"], liquid="NRTL").part(["water", "acetone"]).names
+        ('water', 'acetone')
+
+        """
+        chosen = [self.position(name) for name in components]
+        kept = {self.names[i] for i in chosen}
+
+        def inside(key: Any) -> bool:
+            names = (key,) if isinstance(key, str) else key
+            return all(self.names[self.position(name)] in kept for name in names)
+
+        options = {
+            name: {k: v for k, v in value.items() if inside(k)} if isinstance(value, Mapping) else value
+            for name, value in self._model_options.items()
+        }
+        return System([self.components[i] for i in chosen], **options, units=self.units)
+
     # ---- what there is to say about it ----
 
     @cached_property
@@ -292,10 +330,11 @@ class System:
         vapor_fraction: Any = None,
         vapor_mass_fraction: Any = None,
         flow: Any = None,
+        phases: str | None = None,
         basis: str = "mole",
         executor: Executor | None = None,
     ) -> Any:
-        """Phases at equilibrium, one to three, at any two given quantities, with stability analysis.
+        """Phases at equilibrium, one to four, at any two given quantities, with stability analysis.
 
         Parameters
         ----------
@@ -313,6 +352,9 @@ class System:
             The same by mass.
         flow
             Feed flow (mol/s, or text such as "120 kmol/h" or "5 t/h"), if phase flows are wanted.
+        phases : {"V", "L", "LL", "VL"}, optional
+            Restrict the answer, at given T and P, to one vapor, one liquid, liquids alone, or at most one vapor and one liquid. A note says where that is
+            not the stable answer.
         basis : {"mole", "mass"}
             What the fractions are.
         executor : concurrent.futures.Executor, optional
@@ -349,7 +391,10 @@ class System:
         moles = values.pop("flow", None)
         if "mass_flow" in values:
             moles = values.pop("mass_flow") / self._mean_molar_mass(batch)
-        T_found, P_found, result = specifications.solve(self, values, batch, executor)
+        if phases is not None:
+            T_found, P_found, result = specifications.solve_restricted(self, values, batch, phases)
+        else:
+            T_found, P_found, result = specifications.solve(self, values, batch, executor)
         states = StateBatch(self, T_found, P_found, batch, moles, result, shape)
         if shape:
             return states
@@ -426,6 +471,66 @@ class System:
         """
         values, batch, _ = self._conditions(x, basis, T=T)
         return activities.excess(self, values["T"], batch)
+
+    def diagram(
+        self,
+        kind: str,
+        first: str | None = None,
+        second: str | None = None,
+        *,
+        T: Any = None,
+        P: Any = None,
+        points: int = 101,
+        data: Any = None,
+    ) -> BinaryDiagram:
+        """A diagram of two components, with liquid splits, three-phase lines and azeotropes in it; print it, plot it.
+
+        Parameters
+        ----------
+        kind : {"Txy", "Pxy", "xy", "pressures", "gamma", "Gmix", "excess"}
+            Boiling and dew temperatures or pressures; vapor against liquid; total and partial pressures; activity coefficients; Gibbs energy of mixing
+            with its common tangent; excess properties.
+        first, second : str, optional
+            Which components; compositions are those of the first. A system of two needs none named.
+        T, P
+            One of the two: P for "Txy"; T for "Pxy", "pressures", "Gmix" and "excess"; either for the others.
+        points : int
+            How many there are, closer together where the curves bend.
+        data : path or mapping, optional
+            Measured points to draw over: x (first component, by mole) beside y, T or P.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> still = sl.System(["acetone", "1-butanol", "water"], liquid="NRTL")
+        >>> txy = still.diagram("Txy", "1-butanol", "water", P="1 atm")
+        >>> [round(x, 3) for x in txy.three_phase[0].x], round(txy.azeotropes[0].T, 1)
+        ([0.056, 0.44], 367.1)
+
+        """
+        names = [n for n in (first, second) if n is not None] or list(self.names)
+        if len(names) != 2:
+            raise InputError(f"A diagram is of two components; name them: diagram({kind!r}, first, second, ...).")
+        _one_of("diagram", T, P)
+        given, dimension = ("T", "temperature") if T is not None else ("P", "pressure")
+        value = float(to_si(T if given == "T" else P, dimension, given))
+        if not (np.isfinite(value) and value > 0.0):
+            raise InputError(f"{given} is {value:g}; it must be positive.")
+        return binary_diagram.diagram(self.part(names), kind, given, value, points, data)
+
+    def check(self, *, T: Any = "25 degC", P: Any = "1 atm") -> ModelCheck:
+        """What to look at before trusting the model: liquid splits, γ at infinite dilution, ranges and gaps of the parameters, azeotropes.
+
+        Pairs are looked at at ``T``, azeotropes at ``P``; measured splits and azeotropes that are known stand beside.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> [f.about for f in sl.System(["1-butanol", "water"], liquid="Wilson").check().doubts]
+        ['range', 'liquid split', 'azeotrope']
+
+        """
+        return checking.check(self, float(to_si(T, "temperature", "T")), float(to_si(P, "pressure", "P")))
 
     def azeotropes(self, *, T: Any = None, P: Any = None) -> AzeotropeList:
         """All azeotropes at a temperature or pressure, of any number of components, with one liquid or two; arrays follow them along.

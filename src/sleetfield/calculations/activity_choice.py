@@ -94,7 +94,9 @@ class ActivityChoice:
         if i == j:
             raise InputError(f"The pair {key!r} is one component twice; parameters are between two.")
         if self.name not in PARAMETRIC:
-            raise InputError(f"The model {self.name} has no binary parameters; leave out parameters=. {', '.join(PARAMETRIC)} have.")
+            raise InputError(
+                f"The model {self.name} has no binary parameters; leave out parameters=. {', '.join(PARAMETRIC)} have."
+            )
         return i, j
 
     def coefficients(self, what: Callable[[PairParameters, bool], Array]) -> PairFunction:
@@ -151,7 +153,9 @@ class ActivityChoice:
             if np.ndim(value) and not isinstance(value, str):
                 numbers = np.asarray(value, dtype=float)
                 if numbers.ndim != 1 or not 1 <= len(numbers) <= 4 or not np.isfinite(numbers).all():
-                    raise InputError(f"Henry's constant of {gas} in {solvent} is {value!r}; give up to four numbers a, b, c, d of ln(H/Pa).")
+                    raise InputError(
+                        f"Henry's constant of {gas} in {solvent} is {value!r}; give up to four numbers a, b, c, d of ln(H/Pa)."
+                    )
                 result[: len(numbers), i, j] = numbers
             else:
                 constant = float(to_si(value, "pressure", f"Henry's constant of {gas} in {solvent}"))
@@ -204,7 +208,9 @@ class ActivityChoice:
         t = self._both(-1.0).coefficients
         if at_T:
             if len(at_T) < sum(p is not None for p in self.pairs.values()):
-                raise InputError("Wilson's parameters of some pairs have volumes='at T' and those of others do not; take one way for all.")
+                raise InputError(
+                    "Wilson's parameters of some pairs have volumes='at T' and those of others do not; take one way for all."
+                )
             return Wilson(PairFunction(t), self.densities())
         for (i, j), p in self.pairs.items():
             if p is not None and p.form != "ratio":

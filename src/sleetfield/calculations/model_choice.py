@@ -149,7 +149,11 @@ class ModelChoice:
     def activity(self) -> ActivityChoice | None:
         """The liquid's activity model and its parameters; None where an equation of state describes it."""
         if self.equation is not None:
-            for what, value in (("parameters", self.parameters_given), ("henry", self.henry_given), ("q_residual", self.q_residual)):
+            for what, value in (
+                ("parameters", self.parameters_given),
+                ("henry", self.henry_given),
+                ("q_residual", self.q_residual),
+            ):
                 if value:
                     raise InputError(f"{what} belongs to an activity model; an equation of state takes kij=.")
             if self.poynting:

@@ -13,6 +13,7 @@ from ..core.blocks import put_rows
 from ..core.equilibrium.flash import FlashResult, flash, result_of_phases
 from ..core.models.contract import LIQUID, VAPOR
 from ..core.neither_given import flash_without, pairing
+from ..core.restricted import RESTRICTIONS, restricted_flash
 from ..core.specification import FRACTIONS, Specification
 from ..core.specified_flash import SpecifiedFlash, all_solutions, flash_to, nothing
 from ..errors import InputError
@@ -108,6 +109,22 @@ def solve(system: System, given: dict[str, Array], z: Array, executor: Executor 
 
         found = flash_without(wanted, inner, outer, unknown)
     return found.T, found.P, found.result
+
+
+def solve_restricted(system: System, given: dict[str, Array], z: Array, phases: str) -> tuple[Array, Array, FlashResult]:
+    """The same among certain phases alone, at given T and P.
+
+    Raises
+    ------
+    InputError
+        If there is no such restriction, or anything but T and P is given.
+    """
+    if phases not in RESTRICTIONS:
+        known = ", ".join(f"{name!r} ({words})" for name, words in RESTRICTIONS.items())
+        raise InputError(f"phases is {phases!r}; it is one of {known}.")
+    if set(given) != {"T", "P"}:
+        raise InputError(f"phases= restricts a flash at given T and P; got {' and '.join(given)}.")
+    return given["T"], given["P"], restricted_flash(system.mixture, given["T"], given["P"], z, phases)
 
 
 def others(system: System, given: dict[str, Array], z: Array, T: Array, P: Array) -> tuple[str, ...]:

@@ -75,3 +75,30 @@ def measured_azeotropes() -> tuple[MeasuredAzeotrope, ...]:
         )
         for r in read_table("azeotropes.csv")
     )
+
+
+class MeasuredSolubilities(NamedTuple):
+    """Mutual solubilities as measured at T, K: mass fraction of the second component in the first liquid, and of the first in the second."""
+
+    first: str
+    second: str
+    T: float
+    second_in_first: float
+    first_in_second: float
+    source: str
+
+
+@functools.cache
+def measured_solubilities() -> tuple[MeasuredSolubilities, ...]:
+    """The bank of measured mutual solubilities."""
+    return tuple(
+        MeasuredSolubilities(
+            r["first"],
+            r["second"],
+            float(r["T_C"]) + _CELSIUS,
+            float(r["mass_fraction_second_in_first"]),
+            float(r["mass_fraction_first_in_second"]),
+            source_text(r["source"]),
+        )
+        for r in read_table("solubilities.csv")
+    )

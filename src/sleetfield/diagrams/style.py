@@ -15,6 +15,9 @@ LINES: dict[str, dict[str, Any]] = {
     "quality": {"color": "#8a8f98", "linestyle": "-", "linewidth": 0.8},
     "value": {"color": "#0b7a75", "linestyle": "-", "linewidth": 1.8},
 }
+LINES["three phases"] = {"color": "#7b3f72", "linestyle": ":", "linewidth": 1.8}
+LINES["liquids"] = {"color": "#5b3a8c", "linestyle": "-.", "linewidth": 1.5}
+LINES["diagonal"] = {"color": "#8a8f98", "linestyle": "-", "linewidth": 0.8}
 LINES["reference"] = {"color": "#1d2733", "linestyle": "none", "marker": "+", "markersize": 8}
 DATA: dict[str, Any] = {"linestyle": "none", "marker": "o", "markerfacecolor": "none", "color": "#1d2733", "markersize": 6}
 """Measured points."""
@@ -35,6 +38,7 @@ MARKS: dict[str, dict[str, Any]] = {
     "cricondenbar": {"marker": "^", "color": "#1d2733", "markerfacecolor": "white", "markersize": 8},
     "operating": {"marker": "X", "color": "#a3195b", "markersize": 9},
 }
+MARKS["azeotrope"] = {"marker": "*", "color": "#a3195b", "markersize": 12}
 MARKS["three phases"] = {"marker": "s", "color": "#7b3f72", "markerfacecolor": "white", "markersize": 7}
 AXES = {
     "T": ("T", "temperature", "temperature"),

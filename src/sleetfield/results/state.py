@@ -441,7 +441,7 @@ class State(Result):
         if not result.converged[0]:
             notes.append(f"Converged only loosely: ln f of the phases differ by up to {result.residual[0]:.1e}.")
         if not result.stable[0]:
-            notes.append("A further phase would form that was not found or is one too many; this is not the equilibrium state.")
+            notes.append("Another phase would form that is not shown: this is not the equilibrium state.")
         if self.n_phases == 1:
             notes.append(self.system.where_single_phase(self))
         return [*notes, *self.remarks]

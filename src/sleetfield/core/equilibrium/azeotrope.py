@@ -168,7 +168,12 @@ class _Search:
             step, usable = _newton_step(jacobian, f, 2 * c, _LONGEST_Q[self.unknown])
             u[active] -= step[:, : 2 * c]
             ln_q[active] -= step[:, 2 * c]
-            going = usable & (best[active] > 1e-13) & (np.abs(step).max(axis=1) > 1e-13) & (np.where(there, u[active], 0.0).min(axis=1) > -60.0)
+            going = (
+                usable
+                & (best[active] > 1e-13)
+                & (np.abs(step).max(axis=1) > 1e-13)
+                & (np.where(there, u[active], 0.0).min(axis=1) > -60.0)
+            )
             best[active[~usable]] = np.where(best[active[~usable]] < _CONVERGED, best[active[~usable]], np.inf)
             active = active[going]
             if not active.size:
@@ -263,7 +268,9 @@ def _distinct(found: Azeotropes) -> Azeotropes:
         same = [
             k
             for k in kept
-            if np.abs(found.x[k] - found.x[i]).max() < _SAME and abs(found.T[k] / found.T[i] - 1.0) < _SAME and abs(found.P[k] / found.P[i] - 1.0) < _SAME
+            if np.abs(found.x[k] - found.x[i]).max() < _SAME
+            and abs(found.T[k] / found.T[i] - 1.0) < _SAME
+            and abs(found.P[k] / found.P[i] - 1.0) < _SAME
         ]
         if not same:
             kept.append(i)

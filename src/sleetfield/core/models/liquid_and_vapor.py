@@ -54,7 +54,9 @@ class BoundLiquidAndVapor(BoundModel):
     def _parts(self, x: Array, kinds: Kinds) -> list[tuple[Index, BoundModel, Array, np.int8]]:
         """The rows of each kind, the model that answers for them, their compositions, and the kind."""
         index = [np.flatnonzero(kinds == k) for k in (VAPOR, LIQUID)]
-        return [(i, m.rows(i), x[i], k) for i, m, k in zip(index, (self.vapor, self.liquid), (VAPOR, LIQUID), strict=True) if i.size]
+        return [
+            (i, m.rows(i), x[i], k) for i, m, k in zip(index, (self.vapor, self.liquid), (VAPOR, LIQUID), strict=True) if i.size
+        ]
 
     def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
         if np.ndim(kind) == 0 and kind != STABLE:

@@ -1,0 +1,127 @@
+"""What an engineer looks at before trusting a system: splits, azeotropes, infinite dilution, ranges, pairs without parameters."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import combinations
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from ..components.activity_bank import MeasuredAzeotrope, measured_azeotropes, measured_solubilities
+from ..core.constants import ATMOSPHERE
+from ..core.equilibrium import saturation as engine
+from ..core.equilibrium.flash import flash
+from ..core.models.contract import LIQUID
+from ..results.check import Finding, ModelCheck
+from ..results.text import shown
+from . import azeotropes
+
+if TYPE_CHECKING:
+    from ..results.azeotropes import Azeotrope
+    from ..system import System
+
+_FEEDS = np.array([1e-4, 1e-3, 0.01, 0.05, 0.15, 0.3, 0.5, 0.7, 0.85, 0.95, 0.99, 0.999, 1.0 - 1e-4])
+_FAR = 1.5
+"""Ratio of γ∞ outside the range to that at its end from which an extrapolation is called far."""
+
+_EXTREME = 1e4
+_X_AGREES, _T_AGREES = 0.05, 2.0
+_ALMOST = 1e-3
+
+
+def check(system: System, T: float, P: float) -> ModelCheck:
+    """Look at every pair at ``T``, and at all boiling mixtures at ``P``."""
+    findings: list[Finding] = []
+    with np.errstate(all="ignore"):
+        for i, j in combinations(range(len(system)), 2):
+            pair = system.part([system.names[i], system.names[j]])
+            findings += _of_pair(pair, T)
+        found = azeotropes.find(system, "P", P) if len(system) > 1 else ()
+    findings += _of_azeotropes(system, found, P)
+    return ModelCheck(system, T, P, tuple(findings), found)
+
+
+def _of_pair(pair: System, T: float) -> Iterator[Finding]:
+    first, second = pair.names
+    split = _split(pair, T)
+    measured = [s for s in measured_solubilities() if {s.first, s.second} == {first, second}]
+    boiling = [a for a in measured_azeotropes() if {a.first, a.second} == {first, second} and a.liquids == 2]
+    activity = pair.choice.activity
+    if activity is not None and not activity.solutes:
+        yield from _of_parameters(pair, T)
+        g1, g2 = (float(g) for g in pair.parameters.gamma_infinity(first, second, T=T))
+        beside = f"; 1/x at saturation {1.0 / split[0]:.4g} and {1.0 / (1.0 - split[1]):.4g}" if split else ""
+        yield Finding(pair.names, "infinite dilution", f"γ∞ of {first} {g1:.4g}, of {second} {g2:.4g}{beside}", g1, False)
+        if max(g1, g2) > _EXTREME and split is None:
+            yield Finding(pair.names, "infinite dilution", f"γ∞ of {max(g1, g2):.3g} without a liquid split is not credible", max(g1, g2), True)
+    if split:
+        a, b = split
+        text = f"two liquids from x = {a:.4g} to {b:.4g} of {first}"
+        yield Finding(pair.names, "liquid split", text, b - a, not (measured or boiling))
+    elif measured or boiling:
+        source = measured[0].source if measured else boiling[0].source
+        can = " (Wilson's equation cannot)" if activity is not None and activity.name == "Wilson" else ""
+        yield Finding(pair.names, "liquid split", f"none, but the two do not mix in all proportions{can}: {source}", 0.0, True)
+
+
+def _of_parameters(pair: System, T: float) -> Iterator[Finding]:
+    activity = pair.choice.activity
+    assert activity is not None
+    p = activity.pairs.get((0, 1))
+    if activity.pairs and p is None:
+        yield Finding(pair.names, "parameters", f"none for {activity.name}: taken as ideal", 0.0, True)
+    if p is None or p.T_min is None or p.T_max is None or p.T_min <= T <= p.T_max:
+        return
+    end = p.T_min if p.T_min > T else p.T_max
+    here, there = (np.array([float(g) for g in pair.parameters.gamma_infinity(*pair.names, T=t)]) for t in (T, end))
+    ratio = float(np.exp(np.abs(np.log(here / there)).max()))
+    units = pair.units
+    where = f"{shown(T, 'temperature', units, 4)} is outside the parameters' range, which ends at {shown(end, 'temperature', units, 4)}"
+    yield Finding(pair.names, "range", f"{where}; γ∞ changes {ratio:.3g}-fold in between", ratio, ratio > _FAR)
+
+
+def _split(pair: System, T: float) -> tuple[float, float] | None:
+    """Mole fractions of the first component in both liquids at a temperature, where the pair splits."""
+    feeds = np.stack([_FEEDS, 1.0 - _FEEDS], axis=1)
+    many = np.full(len(feeds), T)
+    bubble = engine.bubble_at_T(pair.model, many, feeds).P
+    P = 2.0 * float(np.nanmax(bubble)) if np.isfinite(bubble).any() else 10.0 * ATMOSPHERE
+    r = flash(pair.model, many, np.full(len(feeds), P), feeds)
+    two = np.flatnonzero((r.n_phases == 2) & (r.kinds[:, :2] == LIQUID).all(axis=1))
+    if not two.size:
+        return None
+    a, b = sorted(r.x[two[0], :2, 0])
+    return float(a), float(b)
+
+
+def _of_azeotropes(system: System, found: tuple[Azeotrope, ...], P: float) -> Iterator[Finding]:
+    seen = set()
+    for a in found:
+        seen.add(frozenset(a.components))
+        bank = _measured(system, a.components, P)
+        text = str(a).split(": ", 1)
+        words, astray = f"{text[0]} at {text[1]}", False
+        if bank is not None:
+            x = _mole_fraction(system, bank)
+            astray = abs(a.composition[bank.first] - x) > _X_AGREES or abs(a.T - bank.T) > _T_AGREES
+            words += f"; measured {x:.4f} {bank.first} at {shown(bank.T, 'temperature', system.units, 5)}"
+        pinched = min(a.composition.values()) < _ALMOST
+        yield Finding(a.components, "azeotrope", words, a.T, astray or pinched)
+    for pair in combinations(system.names, 2):
+        bank = _measured(system, pair, P)
+        if bank is not None and frozenset(pair) not in seen:
+            x = _mole_fraction(system, bank)
+            text = f"none, but one was measured: {x:.4f} {bank.first} at {shown(bank.T, 'temperature', system.units, 5)}"
+            yield Finding(pair, "azeotrope", text, bank.T, True)
+
+
+def _measured(system: System, names: tuple[str, ...], P: float) -> MeasuredAzeotrope | None:
+    """The measured azeotrope of a pair at this pressure."""
+    near = [a for a in measured_azeotropes() if {a.first, a.second} == set(names) and abs(P / a.P - 1.0) < 0.02]
+    return near[0] if near and len(names) == 2 else None
+
+
+def _mole_fraction(system: System, a: MeasuredAzeotrope) -> float:
+    m1, m2 = (float(system.molar_mass[system.position(name)]) for name in (a.first, a.second))
+    return float((a.mass_fraction / m1) / (a.mass_fraction / m1 + (1.0 - a.mass_fraction) / m2))

@@ -1,0 +1,148 @@
+"""Flashes restricted to certain phases, at given temperature and pressure, and how far they are from the stable answer.
+
+"V" and "L" are one phase of that kind; "LL" are liquids alone, as many as form; "VL" is at most one vapor and one liquid, whatever else would
+form. The result's ``tm`` is against every phase: below `UNSTABLE`, the restricted answer is not the stable one.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from .arrays import ABSENT, Array, Index, Kinds, component_major, normalized, rows
+from .equilibrium.flash import FlashResult, flash, result_of_phases
+from .equilibrium.rachford_rice import brackets, split
+from .equilibrium.stability import UNSTABLE, pure_starts, stability, wilson_starts
+from .models.contract import LIQUID, STABLE, VAPOR, BoundModel, Evaluation, Kind, PhaseModel
+from .simultaneous import solve_together
+from .specification import Mixture, Specification
+
+RESTRICTIONS = {"V": "one vapor", "L": "one liquid", "LL": "liquids", "VL": "at most one vapor and one liquid"}
+"""What a flash can be restricted to."""
+
+_SUBSTITUTIONS = 60
+_CLOSE = 1e-6
+
+
+class OneKind(PhaseModel):
+    """A model whose every phase is of one kind."""
+
+    def __init__(self, model: PhaseModel, kind: np.int8) -> None:
+        self.model, self.kind = model, kind
+        self.n_components, self.P_limit = model.n_components, model.P_limit
+
+    def at(self, T: Array, P: Array) -> BoundOneKind:
+        return BoundOneKind(self.model.at(T, P), self.kind)
+
+    def ln_saturation_guess(self, T: Array) -> Array:
+        return self.model.ln_saturation_guess(T)
+
+    def select(self, components: Sequence[int]) -> OneKind:
+        return OneKind(self.model.select(components), self.kind)
+
+
+class BoundOneKind(BoundModel):
+    """It at given T and P."""
+
+    def __init__(self, bound: BoundModel, kind: np.int8) -> None:
+        self.bound, self.kind, self.T, self.P = bound, kind, bound.T, bound.P
+
+    def rows(self, index: Index) -> BoundOneKind:
+        return BoundOneKind(self.bound.rows(index), self.kind)
+
+    def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
+        return self.bound.ln_phi(x, self.kind)
+
+    def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
+        return self.bound.evaluate(x, self.kind)
+
+    def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
+        return self.bound.describe(x, self.kind)[0], np.full(len(x), self.kind)
+
+
+def restricted_flash(mixture: Mixture, T: Array, P: Array, z: Array, phases: str) -> FlashResult:
+    """Equilibrium of feeds ``z (N, C)`` among the phases of one of `RESTRICTIONS`."""
+    model = mixture.model
+    with np.errstate(all="ignore"):
+        if phases == "LL":
+            found = flash(OneKind(model, LIQUID), T, P, z)
+            return _against_all(model, T, P, found)
+        if phases == "VL":
+            return _against_all(model, T, P, _vapor_and_liquid(mixture, T, P, z))
+        kind = VAPOR if phases == "V" else LIQUID
+        return _against_all(model, T, P, _single(model, T, P, z, np.full(len(z), kind)))
+
+
+def _single(model: PhaseModel, T: Array, P: Array, z: Array, kinds: Kinds) -> FlashResult:
+    n = len(z)
+    return result_of_phases(model, T, P, z, np.ones((n, 1)), np.maximum(z, ABSENT)[:, None], kinds[:, None], np.zeros(n))
+
+
+def _against_all(model: PhaseModel, T: Array, P: Array, found: FlashResult) -> FlashResult:
+    """The same with ``tm`` against every phase of every kind, other kinds of the phases' own compositions among them."""
+    bound = model.at(T, P)
+    first = component_major(np.maximum(found.x[:, 0], ABSENT))
+    d = component_major(np.log(first) + bound.ln_phi(first, found.kinds[:, 0]))
+    tm = stability(bound, first, d, [d, *pure_starts(first)]).tm
+    for k in range(found.x.shape[1]):
+        there = np.flatnonzero(np.isfinite(found.amount[:, k]))
+        if there.size:
+            x = component_major(np.maximum(found.x[there, k], ABSENT))
+            part = bound.rows(there)
+            other = (x * (part.ln_phi(x) - part.ln_phi(x, found.kinds[there, k]))).sum(axis=1)
+            tm[there] = np.minimum(tm[there], other)
+    return replace(found, tm=tm)
+
+
+def _vapor_and_liquid(mixture: Mixture, T: Array, P: Array, z: Array) -> FlashResult:
+    """One phase of the kind of lower Gibbs energy where the other kind would not form; else both, everything solved at once."""
+    model, feed = mixture.model, component_major(np.maximum(z, ABSENT))
+    bound = model.at(T, P)
+    as_liquid, as_vapor = bound.ln_phi(feed, LIQUID), bound.ln_phi(feed, VAPOR)
+    wet = (feed * (as_liquid - as_vapor)).sum(axis=1) < 0.0
+    kinds = np.where(wet, LIQUID, VAPOR).astype(np.int8)
+    found = _single(model, T, P, z, kinds)
+    ln_k = (model.ln_saturation_guess(T).T - np.log(P)).T
+    for own, other, ln_phi in ((LIQUID, VAPOR, as_liquid), (VAPOR, LIQUID, as_vapor)):
+        index = np.flatnonzero(kinds == own)
+        if not index.size:
+            continue
+        part, some = bound.rows(index), rows(feed, index)
+        d = np.log(some) + rows(ln_phi, index)
+        trial = stability(BoundOneKind(part, other), some, d, [*wilson_starts(rows(ln_k, index), some), d, *pure_starts(some)])
+        unstable = np.flatnonzero(trial.tm < UNSTABLE)
+        if unstable.size:
+            ratio = np.log(rows(trial.trial, unstable)) - np.log(rows(some, unstable))
+            _put_pairs(mixture, T, P, z, index[unstable], ratio if other == VAPOR else -ratio, found)
+    return found
+
+
+def _put_pairs(mixture: Mixture, T: Array, P: Array, z: Array, index: Index, ln_k: Array, found: FlashResult) -> None:
+    """Vapor and liquid from K-values, for the states ``index``, into ``found`` where they are there."""
+    feed, bound = component_major(np.maximum(z[index], ABSENT)), mixture.model.at(T[index], P[index])
+    guess = None
+    for _ in range(_SUBSTITUTIONS):
+        k = np.exp(ln_k)
+        possible = brackets(feed, k)[0]
+        k = np.where(possible[:, None], k, np.exp(ln_k - (feed * ln_k).sum(axis=1)[:, None]))
+        s = split(feed, k, guess)
+        guess = s.vapor
+        new = bound.ln_phi(s.x, LIQUID) - bound.ln_phi(s.y, VAPOR)
+        moved = np.abs(new - ln_k).max()
+        ln_k = new
+        if moved < _CLOSE:
+            break
+    vapor = np.clip(s.vapor, 1e-6, 1.0 - 1e-6)
+    moles = np.stack([vapor[:, None] * normalized(s.y), (1.0 - vapor)[:, None] * normalized(s.x)], axis=1)
+    kinds = np.tile(np.array([VAPOR, LIQUID], dtype=np.int8), (len(index), 1))
+    wanted = Specification(mixture, {"T": T[index], "P": P[index]}, z[index])
+    solved = solve_together(wanted, T[index], P[index], moles, kinds)
+    good = np.flatnonzero(solved.sound)
+    if good.size:
+        pairs = solved.result(wanted, good)
+        for name in FlashResult.__dataclass_fields__:
+            getattr(found, name)[index[good]] = getattr(pairs, name)
+    # a split that was shown to be there but not found is no answer
+    found.residual[np.delete(index, good)] = np.inf

@@ -1,0 +1,189 @@
+"""Diagrams of two components: boiling curves, activity coefficients, pressures, Gibbs energy of mixing, excess properties."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from ..core.arrays import Array
+from ..core.constants import R
+from ..units import from_si, pretty_unit, unit_of
+from .style import DATA, LINES, MARKS, SERIES, axis_label, finish, new_axes
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+
+    from ..results.binary_diagram import BinaryDiagram
+
+
+def draw_binary(d: BinaryDiagram, ax: Axes | None, units: str) -> Axes:
+    """Any of them."""
+    ax = ax if ax is not None else new_axes()
+    _DRAWN[d.kind](d, ax, units)
+    ax.set_xlim(0.0, 1.0)
+    finish(ax, d.title(units))
+    return ax
+
+
+def _x_label(d: BinaryDiagram) -> str:
+    return f"$x$, $y$, mole fraction of {d.system.names[0]}"
+
+
+def _boiling(d: BinaryDiagram, ax: Axes, units: str) -> None:
+    quantity, dimension = ("T", "temperature") if d.given == "P" else ("P", "pressure")
+    values = from_si(d.T if quantity == "T" else d.P, dimension, units)
+    order = np.argsort(d.y, kind="stable")
+    ax.plot(*_broken(d, values), **LINES["bubble"], label="bubble line")
+    ax.plot(d.y[order], values[order], **LINES["dew"], label="dew line")
+    for line in d.three_phase:
+        level = float(from_si(getattr(line, quantity), dimension, units))
+        ax.plot([min(line.x[0], line.y), max(line.x[1], line.y)], [level, level], **LINES["three phases"], label="three phases")
+        ax.plot(line.x, [level, level], **{**MARKS["three phases"], "linestyle": "none"})
+    for k, curve in enumerate(d.liquids):
+        levels = from_si(curve.level, dimension, units)
+        for branch in (curve.first, curve.second):
+            ax.plot(branch, levels, **LINES["liquids"], label="two liquids" if k == 0 and branch is curve.first else None)
+    low, high = float(np.nanmin(values)), float(np.nanmax(values))
+    ax.set_ylim(*_limits(d, low, high, units, quantity, dimension))
+    for a in d.azeotropes:
+        level = float(from_si(getattr(a, quantity), dimension, units))
+        ax.plot([a.x[0]], [level], **MARKS["azeotrope"], linestyle="none", zorder=5)
+        word = "heterogeneous azeotrope" if a.heterogeneous else "azeotrope"
+        above = level > 0.5 * (low + high)
+        text = f"{word}\n{a.x[0]:.4f}, {level:.5g} {pretty_unit(unit_of(dimension, units))}"
+        side = "left" if a.x[0] < 0.75 else "right"
+        ax.annotate(
+            text, (a.x[0], level), xytext=(8 if side == "left" else -8, 14 if above else -14), textcoords="offset points",
+            ha=side, va="bottom" if above else "top", fontsize=9,
+        )  # fmt: skip
+    for column, mark in (("x", "o"), ("y", "s")):
+        if column in d.measured and quantity in d.measured:
+            ax.plot(
+                d.measured[column], from_si(d.measured[quantity], dimension, units), **{**DATA, "marker": mark}, label=f"measured {column}"
+            )  # fmt: skip
+    ax.legend(frameon=False, loc="best")
+    ax.set_xlabel(_x_label(d))
+    ax.set_ylabel(axis_label(quantity, units))
+
+
+def _broken(d: BinaryDiagram, values: Array) -> tuple[Array, Array]:
+    """The bubble line, interrupted where two liquids boil together."""
+    x = d.x
+    for line in d.three_phase:
+        at = int(np.searchsorted(x, 0.5 * sum(line.x)))
+        x, values = np.insert(x, at, np.nan), np.insert(values, at, np.nan)
+    return x, values
+
+
+def _limits(d: BinaryDiagram, low: float, high: float, units: str, quantity: str, dimension: str) -> tuple[float, float]:
+    """Around the boiling curves, with some of the liquid split where there is one."""
+    height = high - low
+    if not d.liquids:
+        return low - 0.2 * height, high + 0.2 * height
+    room = 0.6 * height
+    return (low - room, high + 0.08 * height) if quantity == "T" else (max(0.0, low - 0.08 * height), high + 0.35 * height)
+
+
+def _xy(d: BinaryDiagram, ax: Axes, units: str) -> None:
+    ax.plot([0, 1], [0, 1], **LINES["diagonal"])
+    ax.plot(d.x, d.y, **LINES["bubble"])
+    for line in d.three_phase:
+        ax.plot(line.x, [line.y, line.y], **LINES["three phases"])
+        ax.annotate(
+            "two liquids", (float(np.mean(line.x)), line.y), xytext=(0, 5), textcoords="offset points", ha="center", fontsize=9
+        )
+    for a in d.azeotropes:
+        ax.plot([a.x[0]], [a.x[0]], **MARKS["azeotrope"], linestyle="none", zorder=5)
+        ax.annotate(f"azeotrope {a.x[0]:.4f}", (a.x[0], a.x[0]), xytext=(10, -12), textcoords="offset points", fontsize=9)
+    if {"x", "y"} <= set(d.measured):
+        ax.plot(d.measured["x"], d.measured["y"], **DATA, label="measured")
+        ax.legend(frameon=False, loc="upper left")
+    ax.set_aspect("equal")
+    ax.set_ylim(0.0, 1.0)
+    ax.set_xlabel(f"$x$, mole fraction of {d.system.names[0]} in the liquid")
+    ax.set_ylabel(f"$y$, mole fraction of {d.system.names[0]} in the vapor")
+
+
+def _gamma(d: BinaryDiagram, ax: Axes, units: str) -> None:
+    spread = float(np.nanmax(d.gamma) / max(np.nanmin(d.gamma), 1e-300))
+    for i, name in enumerate(d.system.names):
+        ax.plot(d.x, d.gamma[:, i], **SERIES[i])
+        at = 0 if i == 0 else -1
+        ax.annotate(
+            f"{name}\n$\\gamma^\\infty$ = {d.gamma[at, i]:.3g}", (d.x[at], d.gamma[at, i]), xytext=(8 if i == 0 else -8, 0),
+            textcoords="offset points", ha="left" if i == 0 else "right", va="center" if i == 0 else "bottom", fontsize=9,
+        )  # fmt: skip
+    if spread > 20.0:
+        ax.set_yscale("log")
+        ax.yaxis.set_major_formatter("{x:g}")
+    ax.axhline(1.0, **LINES["diagonal"])
+    _shade_split(d, ax)
+    ax.set_xlabel(f"$x$, mole fraction of {d.system.names[0]}")
+    ax.set_ylabel("$\\gamma$, activity coefficient")
+
+
+def _shade_split(d: BinaryDiagram, ax: Axes) -> None:
+    """The compositions that split in two liquids, at the one temperature of the diagram."""
+    for curve in d.liquids if d.excess is not None else ():
+        ax.axvspan(float(curve.first[0]), float(curve.second[0]), color="#7b3f72", alpha=0.08, lw=0)
+        ax.annotate(
+            "two liquids", (0.5 * float(curve.first[0] + curve.second[0]), 0.02), xycoords=("data", "axes fraction"), ha="center",
+            fontsize=9, color="#7b3f72",
+        )  # fmt: skip
+
+
+def _pressures(d: BinaryDiagram, ax: Axes, units: str) -> None:
+    P = from_si(d.P, "pressure", units)
+    ax.plot(d.x, P, **LINES["value"], label="total")
+    for i, name in enumerate(d.system.names):
+        share = d.y if i == 0 else 1.0 - d.y
+        ax.plot(d.x, share * P, **SERIES[i + 1], label=name)
+        pure = float(P[-1] if i == 0 else P[0])
+        ax.plot([0, 1], [0, pure] if i == 0 else [pure, 0], **LINES["diagonal"])
+    for line in d.three_phase:
+        ax.plot(line.x, [float(from_si(line.P, "pressure", units))] * 2, **LINES["three phases"])
+    ax.legend(frameon=False, loc="best", title="thin grey: Raoult's law", title_fontsize=9)
+    ax.set_ylim(bottom=0.0)
+    ax.set_xlabel(f"$x$, mole fraction of {d.system.names[0]}")
+    ax.set_ylabel(axis_label("P", units))
+
+
+def _mixing(d: BinaryDiagram, ax: Axes, units: str) -> None:
+    assert d.excess is not None
+    g = d.excess.G_mixing / (R * d.excess.T)
+    ax.plot(d.x, g, **LINES["value"])
+    for curve in d.liquids:
+        ends = np.array([curve.first[0], curve.second[0]])
+        at = np.interp(ends, d.x, g)
+        ax.plot(ends, at, **{**LINES["three phases"]}, marker="s", markerfacecolor="white", zorder=4)
+        ax.annotate(
+            f"common tangent:\n$x$ = {ends[0]:.4f} and {ends[1]:.4f}", (float(ends[0]), float(at[0])), xytext=(0.03, 0.06),
+            textcoords="axes fraction", fontsize=9, arrowprops={"arrowstyle": "-", "color": "#8a8f98"},
+        )  # fmt: skip
+    ax.set_xlabel(f"$x$, mole fraction of {d.system.names[0]}")
+    ax.set_ylabel("$\\Delta G_{mix}/RT$, Gibbs energy of mixing")
+
+
+def _excess(d: BinaryDiagram, ax: Axes, units: str) -> None:
+    assert d.excess is not None
+    lines = (("$G^E$", d.excess.G), ("$H^E$", d.excess.H), ("$TS^E$", d.excess.T * d.excess.S))
+    for (label, values), style in zip(lines, SERIES, strict=False):
+        ax.plot(d.x, from_si(values, "molar_energy", units), **style, label=label)
+    ax.axhline(0.0, **LINES["diagonal"])
+    _shade_split(d, ax)
+    ax.legend(frameon=False, loc="best")
+    ax.set_xlabel(f"$x$, mole fraction of {d.system.names[0]}")
+    ax.set_ylabel(f"excess energy [{pretty_unit(unit_of('molar_energy', units))}]")
+
+
+_DRAWN: dict[str, Callable[[BinaryDiagram, Axes, str], None]] = {
+    "Txy": _boiling,
+    "Pxy": _boiling,
+    "xy": _xy,
+    "gamma": _gamma,
+    "pressures": _pressures,
+    "Gmix": _mixing,
+    "excess": _excess,
+}

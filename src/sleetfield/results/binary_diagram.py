@@ -1,0 +1,170 @@
+"""Diagrams of two components."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..units import from_si
+from .activity import Excess
+from .azeotropes import Azeotrope
+from .base import Result
+from .text import heading, shown
+
+if TYPE_CHECKING:
+    import pandas as pd
+    from matplotlib.axes import Axes
+
+    from ..system import System
+
+Array = NDArray[np.float64]
+Measured = dict[str, Array]
+"""Measured points in SI: ``x`` beside ``y``, ``T`` or ``P``."""
+
+
+class ThreePhaseLine(NamedTuple):
+    """Two liquids that boil together: T, K; P, Pa; mole fractions of the first component in both liquids, and in the vapor."""
+
+    T: float
+    P: float
+    x: tuple[float, float]
+    y: float
+
+
+class LiquidCurves(NamedTuple):
+    """Both liquids of a split, mole fractions of the first component, against T, K (at given P) or P, Pa (at given T)."""
+
+    level: Array
+    first: Array
+    second: Array
+
+
+@dataclass(frozen=True, eq=False)
+class BinaryDiagram(Result):
+    """A diagram of two components, with the table behind it.
+
+    Attributes
+    ----------
+    kind : str
+        "Txy", "Pxy", "xy", "pressures", "gamma", "Gmix" or "excess".
+    given, value : str, float
+        "T" or "P", and at which, in SI.
+    x, y : (N,)
+        Mole fractions of the first component in the liquid and in its vapor.
+    T, P : (N,)
+        Along the boiling curve.
+    gamma, phi : (N, 2)
+        Activity coefficients, and fugacity coefficients of the vapor.
+    three_phase : tuple of ThreePhaseLine
+    azeotropes : tuple of Azeotrope
+    liquids : tuple of LiquidCurves
+        Liquid-liquid splits below the boiling curve.
+    excess : Excess, optional
+        At given T, for the diagrams of the liquid alone.
+    measured : dict
+        Measured points drawn over.
+
+    """
+
+    system: System
+    kind: str
+    given: str
+    value: float
+    x: Array
+    T: Array
+    P: Array
+    y: Array
+    gamma: Array
+    phi: Array
+    three_phase: tuple[ThreePhaseLine, ...]
+    azeotropes: tuple[Azeotrope, ...]
+    liquids: tuple[LiquidCurves, ...]
+    excess: Excess | None
+    measured: Measured
+
+    def title(self, units: str | None = None) -> str:
+        """Which diagram, of which system, at which condition."""
+        dimension = "temperature" if self.given == "T" else "pressure"
+        return f"{_NAMES[self.kind]} of {self.system.title} at {shown(self.value, dimension, self.unit_set(units))}"
+
+    def to_frame(self, units: str | None = None) -> pd.DataFrame:
+        """One row for each point: T, P, x, y, γ, φ, K; or excess properties."""
+        import pandas as pd
+
+        if self.excess is not None:
+            return self.excess.to_frame(units)
+        unit_set, (first, second) = self.unit_set(units), self.system.names
+        with np.errstate(all="ignore"):
+            K = np.stack([self.y / self.x, (1.0 - self.y) / (1.0 - self.x)], axis=1)
+        columns: dict[str, Any] = {
+            heading("T", "temperature", unit_set): from_si(self.T, "temperature", unit_set),
+            heading("P", "pressure", unit_set): from_si(self.P, "pressure", unit_set),
+            f"x {first}": self.x,
+            f"y {first}": self.y,
+        }
+        for label, values in (("gamma", self.gamma), ("phi vapor", self.phi), ("K", np.where(np.isfinite(K), K, np.nan))):
+            columns |= {f"{label} {first}": values[:, 0], f"{label} {second}": values[:, 1]}
+        return pd.DataFrame(columns)
+
+    def summary_frame(self, units: str | None = None) -> pd.DataFrame:
+        """Some twenty rows of it."""
+        frame = self.to_frame(units)
+        step = max(1, len(frame) // 20)
+        rows = sorted({*range(0, len(frame), step), len(frame) - 1})
+        return frame.iloc[rows].reset_index(drop=True)
+
+    @property
+    def notes(self) -> list[str]:
+        """Azeotropes, splits, and what the system has to say."""
+        units, (first, _) = self.system.units, self.system.names
+        notes = [f"Azeotrope: {a}." for a in self.azeotropes]
+        for line in self.three_phase:
+            T, P = shown(line.T, "temperature", units, 5), shown(line.P, "pressure", units, 5)
+            notes.append(
+                f"Two liquids boil together at {T}, {P}: x of {first} is {line.x[0]:.4g} and {line.x[1]:.4g}, in the vapor {line.y:.4g}."
+            )
+        if self.liquids and not self.three_phase:
+            notes.append("The liquid splits in two in a part of this diagram.")
+        if self.kind in ("Txy", "Pxy", "xy") and self._heavier_first():
+            notes.append(f"{first} is the less volatile of the two; name the other first to see the curves the other way round.")
+        return [*notes, *self.system.notes, *self.system.range_notes(self.T)]
+
+    def _heavier_first(self) -> bool:
+        ends = self.T if self.given == "P" else -self.P
+        return bool(ends[-1] > ends[0])
+
+    def plot(self, ax: Axes | None = None, *, units: str | None = None) -> Axes:
+        """Draw it."""
+        from ..diagrams.binary import draw_binary
+
+        return draw_binary(self, ax, self.unit_set(units))
+
+    def to_dict(self) -> dict[str, Any]:
+        """Everything in SI, as plain values."""
+        return {
+            "result": f"{self.kind} diagram",
+            "system": self.system.to_dict(),
+            self.given: self.value,
+            "x": self.x.tolist(),
+            "y": [None if np.isnan(v) else v for v in self.y.tolist()],
+            "T": self.T.tolist(),
+            "P": [None if np.isnan(v) else v for v in self.P.tolist()],
+            "gamma": [[None if np.isnan(v) else v for v in row] for row in self.gamma.tolist()],
+            "three_phase": [line._asdict() for line in self.three_phase],
+            "azeotropes": [{"T": a.T, "P": a.P, "x": a.composition, "heterogeneous": a.heterogeneous} for a in self.azeotropes],
+            "notes": self.notes,
+        }
+
+
+_NAMES = {
+    "Txy": "T-x-y diagram",
+    "Pxy": "P-x-y diagram",
+    "xy": "x-y diagram",
+    "pressures": "Partial pressures",
+    "gamma": "Activity coefficients",
+    "Gmix": "Gibbs energy of mixing",
+    "excess": "Excess properties",
+}

@@ -1,0 +1,84 @@
+"""What a check of a system found."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any, NamedTuple
+
+from .azeotropes import Azeotrope
+from .base import Result
+from .text import shown
+
+if TYPE_CHECKING:
+    import pandas as pd
+
+    from ..system import System
+
+
+class Finding(NamedTuple):
+    """One thing that was found: about which components, what it is about, in words, the number behind it, and whether it is a cause for doubt."""
+
+    components: tuple[str, ...]
+    about: str
+    text: str
+    number: float
+    doubtful: bool
+
+
+@dataclass(frozen=True, eq=False)
+class ModelCheck(Result):
+    """A check of a system and its parameters.
+
+    Attributes
+    ----------
+    T, P : float
+        Pairs were looked at at T, K; azeotropes at P, Pa.
+    findings : tuple of Finding
+    azeotropes : tuple of Azeotrope
+    """
+
+    system: System
+    T: float
+    P: float
+    findings: tuple[Finding, ...]
+    azeotropes: tuple[Azeotrope, ...]
+
+    @property
+    def doubts(self) -> tuple[Finding, ...]:
+        """The findings that are a cause for doubt."""
+        return tuple(f for f in self.findings if f.doubtful)
+
+    def title(self, units: str | None = None) -> str:
+        """Of which system, and where it was looked at."""
+        unit_set = self.unit_set(units)
+        T, P = shown(self.T, "temperature", unit_set), shown(self.P, "pressure", unit_set)
+        return f"Check of {self.system.title}: pairs at {T}, azeotropes at {P}"
+
+    def to_frame(self, units: str | None = None) -> pd.DataFrame:
+        """One row for each finding; those to look at are marked."""
+        import pandas as pd
+
+        rows = [("look" if f.doubtful else "", " + ".join(f.components), f.about, f.text, f.number) for f in self.findings]
+        return pd.DataFrame(rows, columns=["doubt", "components", "about", "finding", "number"])
+
+    def summary_frame(self, units: str | None = None) -> pd.DataFrame:
+        """The same without the bare numbers."""
+        return self.to_frame(units).drop(columns="number")
+
+    @property
+    def notes(self) -> list[str]:
+        """How many causes for doubt there are."""
+        count = len(self.doubts)
+        verdict = "There is no cause for doubt among these." if not count else f"{count} to look at, marked."
+        return [verdict, *self.system.notes]
+
+    def to_dict(self) -> dict[str, Any]:
+        """Everything as plain values."""
+        return {
+            "result": "check",
+            "system": self.system.to_dict(),
+            "T": self.T,
+            "P": self.P,
+            "findings": [f._asdict() for f in self.findings],
+            "notes": self.notes,
+        }
