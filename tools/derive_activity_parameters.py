@@ -79,6 +79,7 @@ def from_azeotrope(name, alpha, az):
 
 def from_solubilities(name, alpha, first, second, T, x_rich, x_poor):
     """Two numbers from both liquids of a split."""
+
     def equations(p):
         model = model_of(name, first, second, *p, alpha)
         a = ln_gamma(model, T, x_rich) + np.log([x_rich, 1.0 - x_rich])

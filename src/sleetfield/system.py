@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
-from .calculations import azeotropes, binary_diagram, checking, origins, specifications, tables
+from .calculations import azeotropes, binary_diagram, checking, origins, specifications, tables, ternary_diagram
 from .calculations import envelope as envelopes
 from .calculations import pure as pures
 from .calculations import saturation as saturations
@@ -36,6 +36,7 @@ from .results.interactions import Interactions
 from .results.saturation import Saturation, SaturationBatch
 from .results.saturation_curve import SaturationCurve
 from .results.state import DEFAULT_PROPERTIES, Phase, State, StateBatch
+from .results.ternary_diagram import BoilingMap, LiquidMap
 from .units import dimension_of, to_si, unit_of
 
 if TYPE_CHECKING:
@@ -262,7 +263,7 @@ class System:
             names = (key,) if isinstance(key, str) else key
             return all(self.names[self.position(name)] in kept for name in names)
 
-        options = {
+        options: dict[str, Any] = {
             name: {k: v for k, v in value.items() if inside(k)} if isinstance(value, Mapping) else value
             for name, value in self._model_options.items()
         }
@@ -517,6 +518,31 @@ class System:
         if not (np.isfinite(value) and value > 0.0):
             raise InputError(f"{given} is {value:g}; it must be positive.")
         return binary_diagram.diagram(self.part(names), kind, given, value, points, data)
+
+    def liquid_map(self, *, T: Any, P: Any = "1 atm") -> LiquidMap:
+        """The liquids that three components form: binodal curve, tie lines, plait points, three-liquid triangles; print it, plot it.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> decanter = sl.System(["acetone", "1-butanol", "water"], liquid="NRTL")
+        >>> len(decanter.liquid_map(T="25 degC").plait_points)
+        1
+
+        """
+        return ternary_diagram.liquids(self, float(to_si(T, "temperature", "T")), float(to_si(P, "pressure", "P")))
+
+    def boiling_map(self, *, P: Any = "1 atm") -> BoilingMap:
+        """How three components boil: residue curves with their nodes and saddles, boundaries, lines of equal bubble temperature.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> sl.System(["acetone", "chloroform", "methanol"], liquid="Wilson").boiling_map().pure
+        ('stable node', 'stable node', 'stable node')
+
+        """
+        return ternary_diagram.boiling(self, float(to_si(P, "pressure", "P")))
 
     def check(self, *, T: Any = "25 degC", P: Any = "1 atm") -> ModelCheck:
         """What to look at before trusting the model: liquid splits, γ at infinite dilution, ranges and gaps of the parameters, azeotropes.

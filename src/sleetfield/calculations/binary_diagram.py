@@ -219,13 +219,13 @@ def _liquid_curves(
             a, b = sorted(r.x[level * many + k, :2, 0])
             if not any(abs(a - c) + abs(b - d) < 1e-5 for c, d in seen):
                 seen.append((float(a), float(b)))
-        for n, (a, b) in enumerate(sorted(seen)):
-            curves.setdefault(n, []).append((float(levels[level]), a, b))
+        for n, (low_x, high_x) in enumerate(sorted(seen)):
+            curves.setdefault(n, []).append((float(levels[level]), low_x, high_x))
     for line in lines:
-        level = line.T if given == "P" else line.P
+        at = line.T if given == "P" else line.P
         near = [rows for rows in curves.values() if abs(rows[-1][1] - line.x[0]) + abs(rows[-1][2] - line.x[1]) < _JOINED]
         if near:
-            near[0].append((level, *line.x))
+            near[0].append((at, *line.x))
     return tuple(LiquidCurves(*np.array(rows).T) for rows in curves.values())
 
 

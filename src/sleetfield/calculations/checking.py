@@ -54,7 +54,13 @@ def _of_pair(pair: System, T: float) -> Iterator[Finding]:
         beside = f"; 1/x at saturation {1.0 / split[0]:.4g} and {1.0 / (1.0 - split[1]):.4g}" if split else ""
         yield Finding(pair.names, "infinite dilution", f"γ∞ of {first} {g1:.4g}, of {second} {g2:.4g}{beside}", g1, False)
         if max(g1, g2) > _EXTREME and split is None:
-            yield Finding(pair.names, "infinite dilution", f"γ∞ of {max(g1, g2):.3g} without a liquid split is not credible", max(g1, g2), True)
+            yield Finding(
+                pair.names,
+                "infinite dilution",
+                f"γ∞ of {max(g1, g2):.3g} without a liquid split is not credible",
+                max(g1, g2),
+                True,
+            )
     if split:
         a, b = split
         text = f"two liquids from x = {a:.4g} to {b:.4g} of {first}"
@@ -77,7 +83,9 @@ def _of_parameters(pair: System, T: float) -> Iterator[Finding]:
     here, there = (np.array([float(g) for g in pair.parameters.gamma_infinity(*pair.names, T=t)]) for t in (T, end))
     ratio = float(np.exp(np.abs(np.log(here / there)).max()))
     units = pair.units
-    where = f"{shown(T, 'temperature', units, 4)} is outside the parameters' range, which ends at {shown(end, 'temperature', units, 4)}"
+    where = (
+        f"{shown(T, 'temperature', units, 4)} is outside the parameters' range, which ends at {shown(end, 'temperature', units, 4)}"
+    )
     yield Finding(pair.names, "range", f"{where}; γ∞ changes {ratio:.3g}-fold in between", ratio, ratio > _FAR)
 
 
@@ -100,11 +108,15 @@ def _of_azeotropes(system: System, found: tuple[Azeotrope, ...], P: float) -> It
     for a in found:
         seen.add(frozenset(a.components))
         bank = _measured(system, a.components, P)
-        text = str(a).split(": ", 1)
-        words, astray = f"{text[0]} at {text[1]}", False
+        composition, rest = str(a).split(": ", 1)
+        words, astray = f"{composition} at {rest}", False
         if bank is not None:
             x = _mole_fraction(system, bank)
-            astray = abs(a.composition[bank.first] - x) > _X_AGREES or abs(a.T - bank.T) > _T_AGREES
+            astray = (
+                a.heterogeneous != (bank.liquids > 1)
+                or abs(a.composition[bank.first] - x) > _X_AGREES
+                or abs(a.T - bank.T) > _T_AGREES
+            )
             words += f"; measured {x:.4f} {bank.first} at {shown(bank.T, 'temperature', system.units, 5)}"
         pinched = min(a.composition.values()) < _ALMOST
         yield Finding(a.components, "azeotrope", words, a.T, astray or pinched)

@@ -178,7 +178,7 @@ class ModelChoice:
                 return "ideal liquid and vapor"
             henry = ", Henry's law" if self.activity.solutes else ""
             return f"{self.activity.name} liquid{henry}, {self.vapor_model} vapor" + (", Poynting" if self.poynting else "")
-        return self.equation + (f", {self.alpha_function}" if self.alpha_function else "")
+        return str(self.equation) + (f", {self.alpha_function}" if self.alpha_function else "")
 
     # ---- constants ----
 

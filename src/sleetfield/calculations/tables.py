@@ -70,7 +70,7 @@ def table(
     count = len(next(iter(rows.values())))
     frames, seen = [], []
     for first in range(0, count, _BLOCK):
-        part = {name: value[first : first + _BLOCK] for name, value in rows.items()}
+        part: dict[str, Any] = {name: value[first : first + _BLOCK] for name, value in rows.items()}
         states: StateBatch = system.flash(z, **part, basis=basis, executor=executor)
         frames.append(state_table(states, wanted, units, dead_state))
         seen.append((states.T, states.P, states.failed, states.result.converged, states.result.stable))

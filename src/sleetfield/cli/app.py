@@ -7,7 +7,22 @@ from typing import Any
 import typer
 from typer.core import TyperGroup
 
-from . import components, critical, demo, envelope, fit, flash, heavy_ends, interactions, saturation, saturation_curve, table
+from . import (
+    azeotropes,
+    check,
+    components,
+    critical,
+    demo,
+    diagram,
+    envelope,
+    fit,
+    flash,
+    heavy_ends,
+    interactions,
+    saturation,
+    saturation_curve,
+    table,
+)
 from .options import version
 
 
@@ -36,9 +51,14 @@ app.command("cut", epilog=heavy_ends.CUT_EXAMPLE)(heavy_ends.cut)
 app.command("plus", epilog=heavy_ends.PLUS_EXAMPLE)(heavy_ends.plus)
 app.command("saturation", epilog=saturation_curve.EXAMPLE)(saturation_curve.saturation)
 app.command("interactions", epilog=interactions.EXAMPLE)(interactions.interactions)
+app.command("parameters", epilog=interactions.PARAMETERS_EXAMPLE)(interactions.parameters)
+app.command("check", epilog=check.EXAMPLE)(check.check)
 app.command("flash", epilog=flash.EXAMPLE)(flash.flash)
 app.command("bubble", epilog=saturation.BUBBLE_EXAMPLE)(saturation.bubble)
 app.command("dew", epilog=saturation.DEW_EXAMPLE)(saturation.dew)
+app.command("diagram", epilog=diagram.EXAMPLE)(diagram.diagram)
+app.command("triangle", epilog=diagram.TRIANGLE_EXAMPLE)(diagram.triangle)
+app.command("azeotropes", epilog=azeotropes.EXAMPLE)(azeotropes.azeotropes)
 app.command("critical", epilog=critical.EXAMPLE)(critical.critical)
 app.command("envelope", epilog=envelope.EXAMPLE)(envelope.envelope)
 app.command("table", epilog=table.EXAMPLE)(table.table)

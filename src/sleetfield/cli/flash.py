@@ -22,12 +22,16 @@ def flash(
     flow: Annotated[
         str | None, typer.Option("--flow", help="Feed flow for phase flows: '120 kmol/h', '5 t/h', '3000 Nm3/h', '2 MMscf/day'.")
     ] = None,
+    phases: Annotated[
+        str | None,
+        typer.Option("--phases", help="Restrict a flash at T and P: V, L, LL (liquids alone) or VL (one of each at most)."),
+    ] = None,
     then: Annotated[
         str | None, typer.Option("--to", help="Bring it to another state: 'T=-40degC, P=18bar', or 'P=5bar, duty=0'.")
     ] = None,
 ) -> Any:
-    """Phases at equilibrium, one to three, at any two given quantities."""
-    state = system.flash(z, **specified.values(), flow=flow, basis=given.basis.value)
+    """Phases at equilibrium, one to four, at any two given quantities."""
+    state = system.flash(z, **specified.values(), flow=flow, phases=phases, basis=given.basis.value)
     return state if then is None else _brought(state, then)
 
 

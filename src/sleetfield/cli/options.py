@@ -88,8 +88,28 @@ class Given:
     alpha: Annotated[
         str | None, typer.Option("--alpha", help="Temperature function of the equation of state: Soave, Mathias-Copeman or Twu.")
     ] = None
-    liquid: Annotated[str | None, typer.Option("--liquid", help="Liquid model instead of an equation of state: ideal.")] = None
-    vapor: Annotated[str | None, typer.Option("--vapor", help="Vapor model beside --liquid: ideal or virial.")] = None
+    liquid: Annotated[
+        str | None,
+        typer.Option(
+            "--liquid",
+            help="Liquid model instead of an equation of state: ideal, Margules, Redlich-Kister, van Laar, Wilson, NRTL, UNIQUAC, Scatchard-Hildebrand, three-part.",
+        ),
+    ] = None
+    vapor: Annotated[
+        str | None, typer.Option("--vapor", help="Vapor model beside --liquid: ideal, virial, or an equation of state.")
+    ] = None
+    pair: Annotated[
+        list[str] | None,
+        typer.Option(
+            "--pair",
+            help="Parameters of the liquid model, such as 'ethanol / water = 325.1, 953.3 cal/mol' (a12, a21, for NRTL alpha, then their form: plain, ratio, log10, K, J/mol, cal/mol). Repeatable.",
+        ),
+    ] = None
+    henry: Annotated[
+        list[str] | None,
+        typer.Option("--henry", help="Henry's constant of a dissolved gas: 'hydrogen / water = 70000 bar'. Repeatable."),
+    ] = None
+    poynting: Annotated[bool, typer.Option("--poynting", help="Count the pressure's effect on the liquid's fugacities.")] = False
     kij: Annotated[
         list[str] | None,
         typer.Option(
@@ -137,6 +157,9 @@ class Given:
             lij={pair: value[0] for pair, value in (_pair("--lij", entry) for entry in self.lij or [])},
             alpha=self.alpha,
             translation=self.translation,
+            parameters=dict(_parameters(entry) for entry in self.pair or []) or None,
+            henry=dict(_henry(entry) for entry in self.henry or []) or None,
+            poynting=self.poynting,
             units=self.units.value,
         )
         return system, dict(z)
@@ -214,6 +237,35 @@ def _pair(option: str, entry: str) -> tuple[tuple[str, str], list[float]]:
         return (first.strip(), second.strip()), [float(part) for part in value.split(",")]
     except ValueError:
         raise InputError(f"{option} {entry!r} is not understood. Write it like 'nitrogen / methane = 0.031'.") from None
+
+
+def _parameters(entry: str) -> tuple[tuple[str, str], Any]:
+    """A pair and its `PairParameters`, from ``first / second = a12, a21, alpha form``."""
+    import re
+
+    from ..components import PairParameters
+    from ..errors import InputError
+
+    match = re.fullmatch(r"\s*(.+?)\s*/\s*(.+?)\s*=\s*([-+0-9.eE,\s]+?)\s*([A-Za-z][A-Za-z0-9/]*)?\s*", entry)
+    numbers = [part.strip() for part in match[3].split(",")] if match else []
+    try:
+        values = [float(part) for part in numbers]
+    except ValueError:
+        values = []
+    if match is None or len(values) not in (2, 3):
+        raise InputError(f"--pair {entry!r} is not understood. Write it like 'ethanol / water = 325.1, 953.3 cal/mol'.")
+    alpha = values[2] if len(values) == 3 else None
+    return (match[1], match[2]), PairParameters(a12=values[0], a21=values[1], alpha=alpha, form=match[4] or "plain", source="given")
+
+
+def _henry(entry: str) -> tuple[tuple[str, str], str]:
+    from ..errors import InputError
+
+    names, _, value = entry.partition("=")
+    gas, _, solvent = names.partition("/")
+    if not (gas.strip() and solvent.strip() and value.strip()):
+        raise InputError(f"--henry {entry!r} is not understood. Write it like 'hydrogen / water = 70000 bar'.")
+    return (gas.strip(), solvent.strip()), value.strip()
 
 
 def series(text: str | None, dimension: str, name: str) -> Any:
@@ -328,6 +380,8 @@ def _parts(cells: dict[str, list[str]], width: int) -> list[list[str]]:
     """Headings of the columns that fit side by side."""
     keys = [h for h in cells if h == "" or h.startswith(("T [", "P ["))]
     wide = {h: max(len(part) for part in (*h.split(), *column, "")) + 4 for h, column in cells.items()}
+    # long text is folded
+    wide = {h: w if all(_is_number(cell) for cell in cells[h]) else min(w, width // 2) for h, w in wide.items()}
     parts = [list(keys)]
     for heading in (h for h in cells if h not in keys):
         if sum(wide[h] for h in parts[-1]) + wide[heading] > width - 4 and len(parts[-1]) > len(keys):

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 
 from .azeotropes import Azeotrope
 from .base import Result
-from .text import shown
+from .text import note_lines, shown
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -63,7 +63,15 @@ class ModelCheck(Result):
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """The same without the bare numbers."""
-        return self.to_frame(units).drop(columns="number")
+        frame = self.to_frame(units)
+        frame["finding"] = frame["about"] + ": " + frame["finding"]
+        return frame[["doubt", "components", "finding"]]
+
+    def report(self, units: str | None = None) -> str:
+        """Line by line, those to look at marked."""
+        lines = [f"{'!' if f.doubtful else ' '} {' + '.join(f.components)}: {f.about}: {f.text}" for f in self.findings]
+        title = self.title(units)
+        return "\n".join([title, "=" * len(title), *lines, *note_lines(self.notes)])
 
     @property
     def notes(self) -> list[str]:

@@ -6,6 +6,7 @@ The phase asked for decides which of them answers; `STABLE` is whichever has the
 from __future__ import annotations
 
 from collections.abc import Sequence
+
 import numpy as np
 
 from ..arrays import Array, Index, Kinds
@@ -84,5 +85,5 @@ class BoundLiquidAndVapor(BoundModel):
                 whole[index] = getattr(e, name)
             return whole
 
-        names = ("ln_phi", "dT", "dP", "g_TT", "Z", "Z_T", "Z_P")
-        return Evaluation(*(joined(name) for name in names), lambda: joined("dn"))
+        ln_phi, dT, dP, g_TT, Z, Z_T, Z_P = (joined(name) for name in ("ln_phi", "dT", "dP", "g_TT", "Z", "Z_T", "Z_P"))
+        return Evaluation(ln_phi, dT, dP, g_TT, Z, Z_T, Z_P, lambda: joined("dn"))

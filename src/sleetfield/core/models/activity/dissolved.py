@@ -16,6 +16,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ...arrays import Array
 from .contract import ActivityEvaluation, ActivityModel, Bound
@@ -35,7 +36,7 @@ class Dissolved(ActivityModel):
         ln(Hᵢⱼ/Pa) for solute i in solvent j; other entries don't matter.
     """
 
-    def __init__(self, solvents: ActivityModel, is_solute: Array, ln_henry: PairFunction) -> None:
+    def __init__(self, solvents: ActivityModel, is_solute: NDArray[np.bool_], ln_henry: PairFunction) -> None:
         self.solvents, self.is_solute, self.ln_henry = solvents, np.asarray(is_solute, dtype=bool), ln_henry
         self.n_components = len(self.is_solute)
         self.solutes, self.solvent = np.flatnonzero(self.is_solute), np.flatnonzero(~self.is_solute)

@@ -1,0 +1,175 @@
+"""Diagrams of three components: what liquids they form at a temperature, and how they boil at a pressure."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..core.constants import ATMOSPHERE
+from ..core.equilibrium.binodal import Branch, follow
+from ..core.equilibrium.flash import flash
+from ..core.equilibrium.saturation import bubble_at_P
+from ..core.equilibrium.stability import UNSTABLE
+from ..core.models.contract import LIQUID
+from ..core.restricted import OneKind
+from ..core.split_saturation import split_bubble
+from ..errors import InputError
+from ..results.azeotropes import Azeotrope
+from ..results.ternary_diagram import BoilingMap, LiquidMap
+from . import azeotropes
+
+if TYPE_CHECKING:
+    from ..system import System
+
+Array = NDArray[np.float64]
+
+_LATTICE = 14
+_RIM = 0.004
+_COVERED = 0.06
+_BOILING_LATTICE = 30
+_CURVE_STEPS, _STEP = 300, 0.08
+_SEEDS = 6
+
+
+def _lattice(per_edge: int) -> Array:
+    """Compositions over the triangle, its rim a little inside ``(M, 3)``."""
+    i, j = np.meshgrid(np.arange(per_edge + 1), np.arange(per_edge + 1), indexing="ij")
+    inside = i + j <= per_edge
+    z = np.stack([i[inside], j[inside], per_edge - i[inside] - j[inside]], axis=1) / per_edge
+    return np.asarray((z + _RIM) / (1.0 + 3.0 * _RIM))
+
+
+def liquids(system: System, T: float, P: float = ATMOSPHERE) -> LiquidMap:
+    """Binodal curves, tie lines, plait points and three-liquid triangles at a temperature and pressure."""
+    _three(system)
+    model = OneKind(system.model, LIQUID)
+    feeds = _lattice(_LATTICE)
+    with np.errstate(all="ignore"):
+        r = flash(model, np.full(len(feeds), T), np.full(len(feeds), P), feeds)
+        two = np.flatnonzero((r.n_phases == 2) & r.stable & r.converged)
+        ties = r.x[two, :2]
+        branches: list[Branch] = []
+        left = np.ones(len(two), dtype=bool)
+        while left.any():
+            open_rows = np.flatnonzero(left)
+            longest = open_rows[np.abs(ties[open_rows, 0] - ties[open_rows, 1]).max(axis=1).argmax()]
+            branch = follow(model, T, P, ties[longest])
+            branches.append(branch)
+            left &= ~_covered(ties, branch.ties)
+            left[longest] = False
+        triangles = _distinct([r.x[k, :3] for k in np.flatnonzero((r.n_phases == 3) & r.converged)])
+    return LiquidMap(system, T, P, tuple(branches), tuple(triangles))
+
+
+def _covered(ties: Array, known: Array) -> NDArray[np.bool_]:
+    """Which tie lines lie among those of a branch, whichever liquid stands first."""
+    apart = [np.abs(ties[:, None] - other[None]).max(axis=(2, 3)).min(axis=1) for other in (known, known[:, ::-1])]
+    return np.asarray(np.minimum(*apart) < _COVERED)
+
+
+def _distinct(found: list[Array]) -> list[Array]:
+    kept: list[Array] = []
+    for t in found:
+        ordered = t[np.lexsort(t.T[::-1])]
+        if not any(np.abs(ordered - k).max() < 1e-5 for k in kept):
+            kept.append(ordered)
+    return kept
+
+
+def _three(system: System) -> None:
+    if len(system) != 3:
+        raise InputError(f"A triangle is of three components; this system has {len(system)}. Take part([...]) of it.")
+
+
+def boiling(system: System, P: float) -> BoilingMap:
+    """Bubble temperatures over the triangle, residue curves, their nodes and saddles, and the boundaries between them."""
+    _three(system)
+    z = _lattice(_BOILING_LATTICE)
+    with np.errstate(all="ignore"):
+        T, y = _boil(system, P, z)
+        found = azeotropes.find(system, "P", P)
+        known = np.isfinite(y).all(axis=1)
+        vapor = _Vapors(z[known], y[known])
+        seeds = _lattice(_SEEDS)
+        seeds = seeds[(seeds > 2.0 * _RIM).all(axis=1)]
+        ahead, back = _residue_curves(vapor, seeds, 1.0), _residue_curves(vapor, seeds, -1.0)
+        curves = [np.concatenate([b[::-1], a[1:]]) for a, b in zip(ahead, back, strict=True)]
+        boundaries = _boundaries(vapor, found)
+    return BoilingMap(system, P, z, T, y, tuple(curves), tuple(boundaries), found, tuple(azeotropes.pure_nodes(system, P)))
+
+
+def _boil(system: System, P: float, z: Array) -> tuple[Array, Array]:
+    """Bubble temperatures and vapors of liquids ``z (N, 3)``, of two liquids where they split."""
+    pressure = np.full(len(z), P)
+    point = bubble_at_P(system.model, pressure, z)
+    T, y = point.T.copy(), point.incipient.copy()
+    unstable = np.flatnonzero(point.tm < UNSTABLE)
+    if unstable.size:
+        split = split_bubble(system.mixture, "P", pressure[unstable], z[unstable])
+        T[unstable], y[unstable] = split.T, split.incipient
+    return T, y
+
+
+class _Vapors:
+    """The vapor over any liquid of the triangle, interpolated smoothly between those of a lattice."""
+
+    def __init__(self, x: Array, y: Array) -> None:
+        from scipy.interpolate import CloughTocher2DInterpolator, NearestNDInterpolator
+
+        # K-values vary less than the vapor itself, and keep it on the triangle's sides
+        values = np.log(np.maximum(y, 1e-12) / x)
+        self._smooth = CloughTocher2DInterpolator(x[:, :2], values)
+        self._nearest = NearestNDInterpolator(x[:, :2], values)
+
+    def over(self, x: Array) -> Array:
+        """Mole fractions of the vapor ``(N, 3)``."""
+        ln_k = self._smooth(x[:, :2])
+        outside = ~np.isfinite(ln_k).all(axis=1)
+        if outside.any():
+            ln_k[outside] = self._nearest(x[outside, :2])
+        y = x * np.exp(ln_k)
+        return np.asarray(y / y.sum(axis=1)[:, None])
+
+
+def _residue_curves(vapor: _Vapors, x: Array, sense: float) -> list[Array]:
+    """dx/dξ = x - y from each start ``(N, 3)`` by Heun's method, all at once, to where they end."""
+    path, now = [x], x
+    for _ in range(_CURVE_STEPS):
+        slope = sense * _STEP * (now - vapor.over(now))
+        middle = _inside(now + slope)
+        now = _inside(now + 0.5 * (slope + sense * _STEP * (middle - vapor.over(middle))))
+        path.append(now)
+        if np.abs(path[-1] - path[-2]).max() < 2e-5:
+            break
+    whole = np.stack(path)
+    return [whole[:, k] for k in range(whole.shape[1])]
+
+
+def _inside(x: Array) -> Array:
+    x = np.maximum(x, 1e-9)
+    return np.asarray(x / x.sum(axis=1)[:, None])
+
+
+def _boundaries(vapor: _Vapors, found: tuple[Azeotrope, ...]) -> list[Array]:
+    """Residue curves that leave the saddles into the triangle, both ways in time, kept where they end at a node other than a vertex they came from."""
+    ways = [way for a in found if a.node == "saddle" for way in _ways_out(a.x)]
+    lines: list[Array] = []
+    for sense in (1.0, -1.0):
+        starts = [start for start, own in ways if own == sense]
+        if starts:
+            lines += _residue_curves(vapor, np.array(starts), sense)
+    return [line for line in lines if np.abs(line[-1] - line[0]).max() > 0.02]
+
+
+def _ways_out(x: Array) -> list[tuple[Array, float]]:
+    """Where to start from a saddle: into the triangle from a side, both ways in time; around from inside."""
+    small = 2e-3
+    absent = np.flatnonzero(x <= 0.0)
+    if absent.size == 1:
+        inward = (1.0 - small) * x
+        inward[absent[0]] += small
+        return [(inward, 1.0), (inward, -1.0)]
+    directions = np.array([[1.0, -1.0, 0.0], [0.0, 1.0, -1.0], [-1.0, 0.0, 1.0]])
+    return [(x + s * small * d, sense) for d in directions for s in (1.0, -1.0) for sense in (1.0, -1.0)]

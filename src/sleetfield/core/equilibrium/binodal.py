@@ -1,0 +1,130 @@
+"""The binodal curve of three liquids-forming components at given temperature and pressure: tie line after tie line, through its plait points.
+
+    ln xᵢ + ln φᵢ the same in both liquids,   Σ xᵢ = 1 in both
+
+are five equations in six logarithms of mole fractions. Their solutions are followed by pseudo-arclength continuation, as envelopes are
+(Michelsen, Fluid Phase Equilib. 4 (1980) 1-10), so that a plait point, where both liquids become the same, is passed like any other.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+
+from ..arrays import Array, component_major
+from ..models.contract import LIQUID, PhaseModel
+
+_STEPS = 400
+_NEWTON_STEPS = 12
+_CONVERGED = 1e-10
+_FIRST, _LONGEST, _SHORTEST = 0.05, 0.25, 1e-5
+_EDGE = 1e-6
+_SAME = 1e-3
+_LONGEST_MOVE = 0.025
+
+
+class Branch(NamedTuple):
+    """Tie lines in order ``(M, 2, C)``, and the plait points at its ends ``(K, C)``."""
+
+    ties: Array
+    plaits: Array
+
+
+class _Ties:
+    """The equations at one temperature and pressure."""
+
+    def __init__(self, model: PhaseModel, T: float, P: float) -> None:
+        self.model, self.T, self.P = model, np.full(2, T), np.full(2, P)
+
+    def equations(self, u: Array) -> tuple[Array, Array]:
+        """Residuals ``(C + 2,)`` and their derivatives ``(C + 2, 2 C)`` at ln x of both liquids ``(2, C)``."""
+        x = np.exp(u)
+        c = x.shape[1]
+        total = x.sum(axis=1)
+        share = x / total[:, None]
+        e = self.model.at(self.T, self.P).evaluate(component_major(share), LIQUID)
+        ln_f = u - np.log(total)[:, None] + e.ln_phi
+        own = np.eye(c) + (e.dn - 1.0) * share[:, None, :]
+        jacobian = np.zeros((c + 2, 2 * c))
+        jacobian[:c, :c], jacobian[:c, c:] = own[0], -own[1]
+        jacobian[c, :c], jacobian[c + 1, c:] = x[0], x[1]
+        return np.concatenate([ln_f[0] - ln_f[1], total - 1.0]), jacobian
+
+    def corrected(self, u: Array, tangent: Array, target: float) -> tuple[Array, int] | None:
+        """The tie line near ``u`` whose projection on ``tangent`` is ``target``, and how many steps it took."""
+        for step in range(_NEWTON_STEPS):
+            f, jacobian = self.equations(u)
+            full = np.append(f, float(tangent @ u.ravel()) - target)
+            if not np.isfinite(full).all():
+                return None
+            if np.abs(full).max() < _CONVERGED:
+                return u, step
+            try:
+                change = np.linalg.solve(np.vstack([jacobian, tangent]), full)
+            except np.linalg.LinAlgError:
+                return None
+            change /= max(1.0, float(np.abs(change).max()) / 0.5)
+            u = u - change.reshape(u.shape)
+        return None
+
+
+def follow(model: PhaseModel, T: float, P: float, tie: Array) -> Branch:
+    """The whole branch through one tie line ``(2, C)``, both ways from it."""
+    ties = _Ties(model, T, P)
+    start = np.log(np.maximum(tie, 1e-12))
+    halves, plaits = [], []
+    for sense in (1.0, -1.0):
+        points, plait = _one_way(ties, start, sense)
+        halves.append(points)
+        if plait is not None:
+            plaits.append(plait)
+    whole = [*halves[1][::-1], tie, *halves[0]]
+    return Branch(np.array(whole), np.array(plaits).reshape(-1, tie.shape[1]))
+
+
+def _tangent(ties: _Ties, u: Array) -> Array:
+    return np.asarray(np.linalg.svd(ties.equations(u)[1])[2][-1])
+
+
+def _one_way(ties: _Ties, u: Array, sense: float) -> tuple[list[Array], Array | None]:
+    tangent = sense * _tangent(ties, u)
+    points: list[Array] = []
+    length = _FIRST
+    # both liquids exchange places where their difference, seen along the first one, changes its sign
+    before = u
+    for _ in range(_STEPS):
+        move = np.exp(before) * tangent.reshape(u.shape)
+        length = min(length, _LONGEST_MOVE / max(float(np.abs(move).max()), 1e-12), 8.0)
+        guess = before + length * tangent.reshape(u.shape)
+        found = ties.corrected(guess, tangent, float(tangent @ guess.ravel()))
+        if found is None or np.abs(np.exp(found[0]) - np.exp(before)).max() > 4.0 * _LONGEST_MOVE:
+            length *= 0.4
+            if length < _SHORTEST:
+                return points, _near_plait(before)
+            continue
+        now, steps = found
+        d_before, d_now = before[0] - before[1], now[0] - now[1]
+        if float(d_before @ d_now) <= 0.0:
+            share = float(np.linalg.norm(d_before) / (np.linalg.norm(d_before) + np.linalg.norm(d_now)))
+            plait = np.exp((1.0 - share) * before.mean(axis=0) + share * now.mean(axis=0))
+            return points, plait / plait.sum()
+        if np.abs(np.exp(now[0]) - np.exp(now[1])).max() < _SAME:
+            plait = np.exp(now.mean(axis=0))
+            return points, plait / plait.sum()
+        points.append(np.exp(now))
+        if np.exp(now).max(axis=0).min() < _EDGE:
+            return points, None
+        new = _tangent(ties, now)
+        tangent = new if float(new @ tangent) >= 0.0 else -new
+        length *= 2.0 if steps <= 2 else 1.3 if steps <= 4 else 0.7
+        before = now
+    return points, None
+
+
+def _near_plait(u: Array) -> Array | None:
+    """Where a branch ends by itself, if both liquids are nearly the same there."""
+    if np.abs(np.exp(u[0]) - np.exp(u[1])).max() > 0.05:
+        return None
+    mean = np.exp(u.mean(axis=0))
+    return np.asarray(mean / mean.sum())
