@@ -19,7 +19,9 @@ from scipy.optimize import root
 import sleetfield as sl
 from sleetfield.components.activity_bank import measured_azeotropes, measured_solubilities, published_parameters
 
-MODELS = {"van Laar": None, "Wilson": None, "NRTL": 0.3, "UNIQUAC": None}
+MODELS = {"van Laar": (None,), "Wilson": (None,), "NRTL": (0.3, 0.47), "UNIQUAC": (None,)}
+"""Values of α to try, one after the other."""
+
 SPLITTING = {"NRTL": 0.2, "UNIQUAC": None}
 
 
@@ -66,15 +68,24 @@ def starts_for(name):
     return [np.array([a, b]) for a in values for b in values]
 
 
-def from_azeotrope(name, alpha, az):
-    """Two numbers from a homogeneous azeotrope."""
+def from_azeotrope(name, alphas, az):
+    """Two numbers, and the α, from a homogeneous azeotrope; sets that would make two liquids boil there are passed over."""
     x1 = mole_fraction(az.first, az.second, az.mass_fraction)
     wanted = np.log(az.P / vapor_pressures(az.first, az.second, az.T))
+    for alpha in alphas:
 
-    def equations(p):
-        return ln_gamma(model_of(name, az.first, az.second, *p, alpha), az.T, x1) - wanted
+        def equations(p, alpha=alpha):
+            return ln_gamma(model_of(name, az.first, az.second, *p, alpha), az.T, x1) - wanted
 
-    return solved(equations, starts_for(name))
+        p = solved(equations, starts_for(name))
+        if p is not None:
+            form = "plain" if name == "van Laar" else "K"
+            pair = sl.PairParameters(a12=p[0], a21=p[1], alpha=alpha, form=form)
+            system = sl.System([az.first, az.second], liquid=name, parameters={(az.first, az.second): pair})
+            point = system.bubble([x1, 1.0 - x1], P=az.P)
+            if abs(point.T - az.T) < 0.01 and abs(point.y[0] - x1) < 1e-4:
+                return p, alpha
+    return None
 
 
 def from_solubilities(name, alpha, first, second, T, x_rich, x_poor):
@@ -99,13 +110,14 @@ def main():
     for az in measured_azeotropes():
         if az.liquids > 1:
             continue
-        for name, alpha in MODELS.items():
+        for name, alphas in MODELS.items():
             if frozenset({az.first, az.second}) in known[name]:
                 continue
-            p = from_azeotrope(name, alpha, az)
-            if p is None:
+            found = from_azeotrope(name, alphas, az)
+            if found is None:
                 print("none:", name, az.first, az.second, file=sys.stderr)
                 continue
+            p, alpha = found
             form = "plain" if name == "van Laar" else "K"
             rows.append((name, az.first, az.second, form, p, alpha, az.T - 20.0, az.T + 20.0, "derived-azeotrope"))
     for r in measured_solubilities():

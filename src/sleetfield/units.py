@@ -86,7 +86,7 @@ def _position(unit_set: str) -> int:
 
 
 def _for_pint(unit: str) -> str:
-    return re.sub(r"\b(m|ft)3\b", r"\1**3", unit).replace(" ", "*")
+    return re.sub(r"\b(m|cm|dm|ft)3\b", r"\1**3", unit).replace(" ", "*")
 
 
 def to_si(value: Any, dimension: str, name: str) -> NDArray[np.float64]:

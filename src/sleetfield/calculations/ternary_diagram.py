@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import permutations
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -72,9 +73,8 @@ def _covered(ties: Array, known: Array) -> NDArray[np.bool_]:
 def _distinct(found: list[Array]) -> list[Array]:
     kept: list[Array] = []
     for t in found:
-        ordered = t[np.lexsort(t.T[::-1])]
-        if not any(np.abs(ordered - k).max() < 1e-5 for k in kept):
-            kept.append(ordered)
+        if not any(np.abs(t[list(order)] - k).max() < 1e-5 for k in kept for order in permutations(range(len(t)))):
+            kept.append(t)
     return kept
 
 

@@ -171,7 +171,7 @@ def phase_amounts(z: Array, ln_phi: Array, start: Array) -> tuple[Array, Array]:
         free = (beta > 0.0) | (g < -1e-14)
         hessian = np.einsum("nc,nfc,ngc->nfg", t / e, w, w) * free[:, :, None] * free[:, None, :]
         hessian[:, phases, phases] += np.where(free, 1e-13, 1.0)
-        step = -np.linalg.solve(hessian, (g * free)[:, :, None])[:, :, 0]
+        step = -solve_rows(hessian, g * free)
         # a phase that should come in but that Newton's method would push below nothing: all by their own slopes instead
         refused = ((beta <= 0.0) & free & (step < 0.0)).any(axis=1)
         step[refused] = (-g * free / hessian[:, phases, phases])[refused]
