@@ -102,7 +102,9 @@ def binary(rng, counts, counted):
     near = [any(abs(z - end) < 0.004 for gap in bridged for end in gap) for z in feeds]
     feeds = feeds[~np.array(near)]
     counted.steps = 0
-    r = engine.flash(phase_model(activity), np.full(len(feeds), T), np.full(len(feeds), 1e5), np.stack([feeds, 1.0 - feeds], axis=1))
+    r = engine.flash(
+        phase_model(activity), np.full(len(feeds), T), np.full(len(feeds), 1e5), np.stack([feeds, 1.0 - feeds], axis=1)
+    )
     counts["most Newton steps"] = max(counts["most Newton steps"], counted.steps)
     counts["flashes"] += len(feeds)
     for k, z in enumerate(feeds):

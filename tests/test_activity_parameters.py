@@ -22,11 +22,15 @@ def gammas(pair, liquid="NRTL", names=ETHANOL_WATER, T=350.0):
 def test_energies_in_different_units_are_the_same_parameters(liquid):
     in_kelvin = gammas(sl.PairParameters(a12=150.0, a21=300.0, form="K"), liquid)
     assert gammas(sl.PairParameters(a12=150.0 * R, a21=300.0 * R, form="J/mol"), liquid) == pytest.approx(in_kelvin, rel=1e-12)
-    assert gammas(sl.PairParameters(a12=150.0 * R / 4.184, a21=300.0 * R / 4.184, form="cal/mol"), liquid) == pytest.approx(in_kelvin)
+    assert gammas(sl.PairParameters(a12=150.0 * R / 4.184, a21=300.0 * R / 4.184, form="cal/mol"), liquid) == pytest.approx(
+        in_kelvin
+    )
 
 
 def test_plain_parameters_and_energies_agree():
-    assert gammas(sl.PairParameters(a12=(0.0, 200.0), a21=(0.0, 500.0))) == pytest.approx(gammas(sl.PairParameters(a12=200.0, a21=500.0, form="K")))
+    assert gammas(sl.PairParameters(a12=(0.0, 200.0), a21=(0.0, 500.0))) == pytest.approx(
+        gammas(sl.PairParameters(a12=200.0, a21=500.0, form="K"))
+    )
 
 
 def test_energies_linear_in_celsius_are_the_same_in_kelvin():
@@ -55,7 +59,9 @@ def test_either_order_of_a_pair_is_the_same():
 
 def test_wilson_volumes_belong_to_the_pair():
     names = ("acetone", "water")
-    own = gammas(sl.PairParameters(a12=291.27, a21=1448.01, form="cal/mol", volumes=("74.05 cm3/mol", "18.07 cm3/mol")), "Wilson", names)
+    own = gammas(
+        sl.PairParameters(a12=291.27, a21=1448.01, form="cal/mol", volumes=("74.05 cm3/mol", "18.07 cm3/mol")), "Wilson", names
+    )
     per = 4.184 / (R * 350.0)
     l12, l21 = 18.07 / 74.05 * math.exp(-291.27 * per), 74.05 / 18.07 * math.exp(-1448.01 * per)
     assert own == pytest.approx((math.exp(-math.log(l12) + 1 - l21), math.exp(-math.log(l21) + 1 - l12)), rel=1e-9)
@@ -68,8 +74,12 @@ def test_margules_and_its_expansion_agree():
     terms = sl.PairParameters(terms=[(1.6022 + 0.7947) / 2, (0.7947 - 1.6022) / 2])
     assert gammas(terms, "Redlich-Kister") == pytest.approx(two)
     assert two == pytest.approx((math.exp(1.6022), math.exp(0.7947)))
-    longer = sl.System(ETHANOL_WATER, liquid="Redlich-Kister", parameters={("water", "ethanol"): sl.PairParameters(terms=[1.2, -0.3, 0.1])})
-    assert [float(g) for g in longer.parameters.gamma_infinity("water", "ethanol")] == pytest.approx([math.exp(1.2 + 0.3 + 0.1), math.exp(1.2 - 0.3 + 0.1)])
+    longer = sl.System(
+        ETHANOL_WATER, liquid="Redlich-Kister", parameters={("water", "ethanol"): sl.PairParameters(terms=[1.2, -0.3, 0.1])}
+    )
+    assert [float(g) for g in longer.parameters.gamma_infinity("water", "ethanol")] == pytest.approx(
+        [math.exp(1.2 + 0.3 + 0.1), math.exp(1.2 - 0.3 + 0.1)]
+    )
 
 
 # ---- what was published along with them ----
@@ -149,7 +159,11 @@ def test_bad_parameters_of_a_system_are_refused(liquid, parameters, message):
 
 
 def test_an_equation_of_state_refuses_what_belongs_to_a_liquid():
-    for options in ({"parameters": {ETHANOL_WATER: {"a12": 1.0, "a21": 1.0}}}, {"poynting": True}, {"henry": {("hydrogen", "water"): 1e9}}):
+    for options in (
+        {"parameters": {ETHANOL_WATER: {"a12": 1.0, "a21": 1.0}}},
+        {"poynting": True},
+        {"henry": {("hydrogen", "water"): 1e9}},
+    ):
         with pytest.raises(sl.InputError, match="activity model"):
             sl.System(["ethanol", "water", "hydrogen"], eos="PR", **options)
 
@@ -250,7 +264,12 @@ def test_henry_constant_depends_on_temperature_and_is_needed_for_every_solvent()
     with pytest.raises(sl.InputError, match="every solvent"):
         sl.System(["hydrogen", "water", "ethanol"], liquid="NRTL", henry={("hydrogen", "water"): "70000 bar"})
     with pytest.raises(sl.InputError, match="takes no parameters"):
-        sl.System(["hydrogen", "water"], liquid="NRTL", henry={("hydrogen", "water"): 7e9}, parameters={("hydrogen", "water"): {"a12": 1.0, "a21": 1.0}})
+        sl.System(
+            ["hydrogen", "water"],
+            liquid="NRTL",
+            henry={("hydrogen", "water"): 7e9},
+            parameters={("hydrogen", "water"): {"a12": 1.0, "a21": 1.0}},
+        )
 
 
 @pytest.mark.parametrize("vapor", ["virial", "PR", "SRK"])

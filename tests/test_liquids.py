@@ -51,7 +51,9 @@ def test_no_split_is_missed_against_a_grid_search(seed):
         g = system.excess(np.stack([x, 1 - x], axis=1), T=300.0).G_mixing
         hull = [0]
         for k in range(1, len(x)):
-            while len(hull) > 1 and (g[hull[-1]] - g[hull[-2]]) * (x[k] - x[hull[-2]]) >= (g[k] - g[hull[-2]]) * (x[hull[-1]] - x[hull[-2]]):
+            while len(hull) > 1 and (g[hull[-1]] - g[hull[-2]]) * (x[k] - x[hull[-2]]) >= (g[k] - g[hull[-2]]) * (
+                x[hull[-1]] - x[hull[-2]]
+            ):
                 hull.pop()
             hull.append(k)
         for a, b in itertools.pairwise(hull):

@@ -23,6 +23,7 @@ from .core.equilibrium.critical import critical_points
 from .core.equilibrium.envelope import Limits
 from .core.equilibrium.stability import UNSTABLE
 from .core.models.contract import PhaseModel, VolumeModel
+from .core.restricted import restricted_flash
 from .core.specification import Mixture
 from .errors import CalculationError, InputError, UnknownComponentError
 from .measurements import pure_measurements
@@ -33,6 +34,7 @@ from .results.check import ModelCheck
 from .results.critical import CriticalPoint, StabilityTest
 from .results.envelope import Envelope
 from .results.interactions import Interactions
+from .results.liquid_split import LiquidSplit
 from .results.saturation import Saturation, SaturationBatch
 from .results.saturation_curve import SaturationCurve
 from .results.state import DEFAULT_PROPERTIES, Phase, State, StateBatch
@@ -518,6 +520,32 @@ class System:
         if not (np.isfinite(value) and value > 0.0):
             raise InputError(f"{given} is {value:g}; it must be positive.")
         return binary_diagram.diagram(self.part(names), kind, given, value, points, data)
+
+    def liquid_split(self, z: Composition, *, T: Any, P: Any = "1 atm", basis: str = "mole") -> LiquidSplit:
+        """The liquids that a feed forms, whatever vapor there might be: their compositions, ratio, distribution coefficients, and the way to them.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> decanter = sl.System(["acetone", "1-butanol", "water"], liquid="NRTL")
+        >>> split = decanter.liquid_split([0.02, 0.24, 0.74], T="30 degC")
+        >>> round(split.distribution["acetone"], 1), bool(split.history["residual"].iloc[-1] < 1e-10)
+        (8.8, True)
+
+        """
+        steps: list[tuple[str, float, float]] = []
+        values, batch, shape = self._conditions(z, basis, T=T, P=P)
+        if shape:
+            raise InputError("liquid_split takes one feed at one condition; for many, flash(..., phases='LL').")
+        result = restricted_flash(
+            self.mixture,
+            values["T"],
+            values["P"],
+            batch,
+            "LL",
+            lambda method, _, share, error: steps.append((method, float(share[0]), float(error[0]))),
+        )
+        return LiquidSplit(self, StateBatch(self, values["T"], values["P"], batch, None, result, shape)[0], tuple(steps))
 
     def liquid_map(self, *, T: Any, P: Any = "1 atm") -> LiquidMap:
         """The liquids that three components form: binodal curve, tie lines, plait points, three-liquid triangles; print it, plot it.

@@ -12,7 +12,7 @@ from dataclasses import replace
 import numpy as np
 
 from .arrays import ABSENT, Array, Index, Kinds, component_major, normalized, rows
-from .equilibrium.flash import FlashResult, flash, result_of_phases
+from .equilibrium.flash import FlashResult, Watch, flash, result_of_phases
 from .equilibrium.rachford_rice import brackets, split
 from .equilibrium.stability import UNSTABLE, pure_starts, stability, wilson_starts
 from .models.contract import LIQUID, STABLE, VAPOR, BoundModel, Evaluation, Kind, PhaseModel
@@ -62,12 +62,12 @@ class BoundOneKind(BoundModel):
         return self.bound.describe(x, self.kind)[0], np.full(len(x), self.kind)
 
 
-def restricted_flash(mixture: Mixture, T: Array, P: Array, z: Array, phases: str) -> FlashResult:
-    """Equilibrium of feeds ``z (N, C)`` among the phases of one of `RESTRICTIONS`."""
+def restricted_flash(mixture: Mixture, T: Array, P: Array, z: Array, phases: str, watch: Watch | None = None) -> FlashResult:
+    """Equilibrium of feeds ``z (N, C)`` among the phases of one of `RESTRICTIONS`; ``watch`` is told of the steps of liquids alone."""
     model = mixture.model
     with np.errstate(all="ignore"):
         if phases == "LL":
-            found = flash(OneKind(model, LIQUID), T, P, z)
+            found = flash(OneKind(model, LIQUID), T, P, z, watch=watch)
             return _against_all(model, T, P, found)
         if phases == "VL":
             return _against_all(model, T, P, _vapor_and_liquid(mixture, T, P, z))

@@ -41,9 +41,9 @@ def _triangle(ax: Axes | None, names: Sequence[str], title: str) -> Axes:
             point = np.zeros(3)
             point[i], point[(i + 2) % 3] = level, 1.0 - level
             at = _flat(point) + offset
-            ax.text(*at, f"{level:.1f}", fontsize=8, color="#4a5361", ha=ha, va="center")
+            ax.text(at[0], at[1], f"{level:.1f}", fontsize=8, color="#4a5361", ha=ha, va="center")
     for name, corner, offset in zip(names, _CORNERS, ((0.0, 0.03), (-0.01, -0.06), (0.01, -0.06)), strict=True):
-        ax.text(*(corner + offset), name, ha="center", va="center", fontsize=11)
+        ax.text(corner[0] + offset[0], corner[1] + offset[1], name, ha="center", va="center", fontsize=11)
     ax.set_aspect("equal")
     ax.set_xlim(-0.12, 1.12)
     ax.set_ylim(-0.1, 0.95)

@@ -12,6 +12,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Index, component_major, normalized, rows
 from ..models.contract import LIQUID, VAPOR, BoundModel, Evaluation, PhaseModel
@@ -198,8 +199,8 @@ class _Search:
             partners = [component_major(np.maximum(part, ABSENT)) for part in (x, liquids[:, 1])]
             starts = [d, *pure_starts(first)]
             tm = stability(bound, first, d, starts, partners).tm
-        clean = [np.where(part > _LOWEST * 1e-3, part, 0.0) for part in (x, liquids)]
-        return Azeotropes(T, P, *clean, tm)
+        x, liquids = (np.where(part > _LOWEST * 1e-3, part, 0.0) for part in (x, liquids))
+        return Azeotropes(T, P, x, liquids, tm)
 
 
 def split_below(model: PhaseModel, T: Array, P: Array, x: Array) -> tuple[Index, Array, Array]:
@@ -249,9 +250,9 @@ def volatilities(model: PhaseModel, T: float, P: float, liquids: Array, vapor: A
     return np.asarray(1.0 / (share[:, None] * np.exp(ln_phi[-1] - ln_phi[:-1])).sum(axis=0))
 
 
-def _newton_step(jacobian: Array, f: Array, c: int, longest_q: float) -> tuple[Array, Array]:
+def _newton_step(jacobian: Array, f: Array, c: int, longest_q: float) -> tuple[Array, NDArray[np.bool_]]:
     """Steps, shortened to what may be gone at once, and where there are any."""
-    usable = np.isfinite(jacobian).all(axis=(1, 2)) & np.isfinite(f).all(axis=1)
+    usable = np.asarray(np.isfinite(jacobian).all(axis=(1, 2)) & np.isfinite(f).all(axis=1))
     step = np.zeros_like(f)
     if usable.any():
         step[usable] = solve_all(jacobian[usable], f[usable])

@@ -9,6 +9,7 @@ further phase, which joins where it would form, up to `MAX_PHASES`.
 from __future__ import annotations
 
 import functools
+from collections.abc import Callable
 from concurrent.futures import Executor
 from dataclasses import dataclass
 
@@ -77,18 +78,24 @@ class FlashResult:
         return self.tm >= UNSTABLE
 
 
-def flash(model: PhaseModel, T: Array, P: Array, z: Array, executor: Executor | None = None) -> FlashResult:
+Watch = Callable[[str, Index, Array, Array], None]
+"""Told after every step of a two-phase solution: the method, which states, the amount of the lighter phase, and the largest |ln f difference|."""
+
+
+def flash(
+    model: PhaseModel, T: Array, P: Array, z: Array, executor: Executor | None = None, watch: Watch | None = None
+) -> FlashResult:
     """Equilibrium of feeds ``z (N, C)`` at ``T (N,)``, ``P (N,)``; in blocks that stay in the cache."""
-    return in_blocks(functools.partial(_flash_block, model), (T, P, z), _BLOCK, executor)
+    return in_blocks(functools.partial(_flash_block, model, watch), (T, P, z), _BLOCK, executor)
 
 
-def _flash_block(model: PhaseModel, T: Array, P: Array, feed: Array) -> FlashResult:
+def _flash_block(model: PhaseModel, watch: Watch | None, T: Array, P: Array, feed: Array) -> FlashResult:
     z = component_major(np.maximum(feed, ABSENT))
     with np.errstate(all="ignore"):
         bound = model.at(T, P)
         d = np.log(z) + bound.ln_phi(z)
         ln_k = (model.ln_saturation_guess(T).T - np.log(P)).T
-        pairs = _find_pairs(bound, z, d, ln_k)
+        pairs = _find_pairs(bound, z, d, ln_k, watch)
         found = _gathered(z, pairs)
         trial = z.copy(order="K")
         two = np.flatnonzero(pairs.two)
@@ -107,15 +114,16 @@ class _Pairs:
     vapor: Array
     residual: Array
     tm: Array
+    watch: Watch | None
 
     def put(self, index: Index, ln_k: Array, vapor: Array, residual: Array) -> None:
         self.ln_k.T[:, index] = ln_k.T
         self.vapor[index], self.residual[index], self.two[index] = vapor, residual, True
 
 
-def _find_pairs(bound: BoundModel, z: Array, d: Array, ln_k: Array) -> _Pairs:
+def _find_pairs(bound: BoundModel, z: Array, d: Array, ln_k: Array, watch: Watch | None) -> _Pairs:
     n = len(z)
-    pairs = _Pairs(np.zeros(n, dtype=bool), ln_k.copy(order="K"), np.zeros(n), np.zeros(n), np.zeros(n))
+    pairs = _Pairs(np.zeros(n, dtype=bool), ln_k.copy(order="K"), np.zeros(n), np.zeros(n), np.zeros(n), watch)
     inside = np.flatnonzero(brackets(z, np.exp(ln_k))[1])
     sure = np.zeros(n, dtype=bool)
     if inside.size:
@@ -222,6 +230,8 @@ def _substitute(bound: BoundModel, z: Array, index: Index, ln_k: Array, pairs: _
         step = new - ln_k
         error = np.abs(np.where(feed > 1e-30, step, 0.0)).max(axis=-1)
         done = np.asarray(error < CONVERGED)
+        if pairs.watch is not None:
+            pairs.watch("substitution", active, s.vapor, error)
         if iteration % 5 == 4:
             inner = (before * step).sum(axis=-1) / (before * before).sum(axis=-1)
             gain = np.where(np.abs(inner) < 0.98, 1.0 / (1.0 - inner), 1.0)
@@ -264,6 +274,8 @@ def _newton(bound: BoundModel, z: Array, index: Index, ln_k: Array, pairs: _Pair
         difference = ln_k + at_y.ln_phi - at_x.ln_phi
         error = np.abs(np.where(feed > 1e-30, difference, 0.0)).max(axis=-1)
         pairs.put(active, ln_k, s.vapor, error)
+        if pairs.watch is not None:
+            pairs.watch("Newton", active, s.vapor, error)
         scale = np.sqrt(s.x * s.y / feed)
         hessian = scale[:, :, None] * scale[:, None, :]
         hessian *= s.liquid[:, None, None] * at_y.dn + s.vapor[:, None, None] * at_x.dn - 1.0
