@@ -37,11 +37,22 @@ TERMINAL = {
     "components": ["components", "find", "butanol"],
     "component": ["components", "show", "acetone"],
     "interactions": ["interactions", KIJ, "--eos", "PR", "--out", "interactions.png"],
+    "check": ["check", "0.2 acetone + 0.3 1-butanol + 0.5 water", "--liquid", "NRTL"],
+    "residue": [
+        "triangle",
+        "0.4 acetone + 0.3 chloroform + 0.3 methanol",
+        "--liquid",
+        "Wilson",
+        "--kind",
+        "boiling",
+        "--out",
+        "residue.png",
+    ],
     "demo": ["demo", "--folder", "marlwick-demo"],
     "saturation-table": ["saturation", "propane", "--eos", "PR", "--out", "saturation.png"],
 }
 
-FIGURE_ALONE = ("interactions",)
+FIGURE_ALONE = ("interactions", "residue")
 """Commands of which the figure is shown, not the terminal."""
 
 FIGURES = {
@@ -50,6 +61,9 @@ FIGURES = {
     "marlwick-demo/tail.png": "tail.png",
     "marlwick-demo/samples.png": "samples.png",
     "marlwick-demo/drum.png": "drum.png",
+    "marlwick-demo/butanol_water.png": "butanol_water.png",
+    "marlwick-demo/decanter.png": "decanter.png",
+    "residue.png": "residue.png",
     "marlwick-demo/acetone_vapor_pressure_residuals.png": "fit.png",
     "saturation.png": "saturation.png",
     "interactions.png": "interactions.png",

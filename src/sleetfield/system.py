@@ -469,7 +469,7 @@ class System:
         >>> import sleetfield as sl
         >>> still = sl.System(["ethanol", "water"], liquid="Wilson")
         >>> still.excess([0.3, 0.7], T=350.0).gamma.round(3).tolist()
-        [[1.816, 1.239]]
+        [[1.707, 1.2]]
 
         """
         values, batch, _ = self._conditions(x, basis, T=T)
@@ -567,7 +567,7 @@ class System:
         --------
         >>> import sleetfield as sl
         >>> sl.System(["acetone", "chloroform", "methanol"], liquid="Wilson").boiling_map().pure
-        ('stable node', 'stable node', 'stable node')
+        ('saddle', 'saddle', 'stable node')
 
         """
         return ternary_diagram.boiling(self, float(to_si(P, "pressure", "P")))

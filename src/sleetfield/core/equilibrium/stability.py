@@ -11,6 +11,7 @@ dominant-eigenvalue steps, then a second-order minimisation in α = 2√W with a
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import combinations
 from typing import NamedTuple
 
 import numpy as np
@@ -26,10 +27,14 @@ _TRIVIAL = 1e-5
 _NEAR = 1e-2
 _CLOSE, _FAST = 0.3, 0.4
 _CHUNK = 4096
+_FEW = 4
 _SUBSTITUTIONS = 20
 _NEWTON_STEPS = 40
 _TOLERANCE = 1e-10
 _FLAT = 1e-12
+_SWING = -0.5
+_PROVEN = 1e-4
+"""A tangent-plane distance this far below zero on the way is proof enough."""
 
 
 class Stability(NamedTuple):
@@ -46,11 +51,18 @@ def wilson_starts(ln_k: Array, z: Array) -> list[Array]:
 
 
 def pure_starts(z: Array) -> list[Array]:
-    """Ln W of trial phases that are each almost one component, for every component that is present anywhere."""
+    """Ln W of trial phases that are each almost one component, for every component that is present anywhere.
+
+    Of few components the middles between two are taken as well: liquids that split in a part of the composition space can lie there.
+    """
+    present = np.flatnonzero(z.max(axis=0) > 1e-30)
+    groups: list[tuple[int, ...]] = [(int(i),) for i in present]
+    if len(present) <= _FEW:
+        groups += combinations((int(i) for i in present), 2)
     starts = []
-    for i in np.flatnonzero(z.max(axis=0) > 1e-30):
+    for group in groups:
         ln_w = np.full(z.shape, np.log(1e-3 / z.shape[1]), order="F")
-        ln_w[:, i] = np.log(0.999)
+        ln_w[:, list(group)] = np.log(0.999 / len(group))
         starts.append(ln_w)
     return starts
 
@@ -87,7 +99,7 @@ def _from_starts(bound: BoundModel, d: Array, known: _Known, starts: list[Array]
     going_on = np.flatnonzero(~(_arrived(away, known) | _heading(away, _away(first, known))))
     if going_on.size:
         near = [(rows(phase, going_on), distance) for phase, distance in known]
-        own, at = _minimize(bound.rows(going_on), rows(d, going_on), near, rows(second, going_on))
+        own, at = _minimize(bound.rows(going_on), rows(d, going_on), near, rows(second, going_on), rows(w.T, going_on))
         tm[going_on], reached.T[:, going_on] = own, at.T
     return tm.reshape(many, n), reached.T.reshape(-1, many, n).swapaxes(0, 1)
 
@@ -117,14 +129,21 @@ def _heading(away: list[Array], last: list[Array]) -> NDArray[np.bool_]:
     return np.asarray(np.logical_or.reduce([(d < _CLOSE) & (d < _FAST * before) for d, before in zip(away, last, strict=True)]))
 
 
-def _minimize(bound: BoundModel, d: Array, known: _Known, ln_w: Array) -> tuple[Array, Array]:
-    """Tm at the minimum reached from each start, and ln W there; a start that falls back to a known phase gives tm = 0."""
+def _minimize(bound: BoundModel, d: Array, known: _Known, ln_w: Array, origin: Array) -> tuple[Array, Array]:
+    """Tm at the minimum reached from each start, and ln W there; a start that falls back to a known phase gives tm = 0.
+
+    ``origin`` is where the substitutions before ``ln_w`` began.
+    """
     tm = np.zeros(len(d))
     ln_w = ln_w.copy(order="K")
     active = np.arange(len(d))
     point, target, phases, w = bound, d, known, ln_w
     before = np.ones_like(w)
     last = _away(w, phases)
+    # where substitution overshoots from side to side, it may leave a minimum that the start was close to: Newton's method then begins from
+    # the start, or from the lowest point passed where that proves an instability
+    swinging = np.zeros(len(d), dtype=bool)
+    lowest, deepest = origin.copy(order="K"), np.zeros(len(d))
     for iteration in range(_SUBSTITUTIONS):
         amounts = np.exp(w)
         total = amounts.sum(axis=-1)
@@ -132,9 +151,13 @@ def _minimize(bound: BoundModel, d: Array, known: _Known, ln_w: Array) -> tuple[
         step = new - w
         error = np.abs(step * (amounts > 1e-12 * total[:, None])).max(axis=-1)
         below = (amounts * step).sum(axis=-1) / total + np.log(total)
+        deeper = np.flatnonzero(below > deepest[active])
+        if deeper.size:
+            deepest[active[deeper]] = below[deeper]
+            lowest.T[:, active[deeper]] = w.T[:, deeper]
         away = _away(new, phases)
         known_one = _arrived(away, phases) | (_heading(away, last) if iteration else False)
-        found = (below > 1e-4) & (error < 0.3)
+        found = (below > _PROVEN) & (error < 0.3)
         done = (error < _TOLERANCE) | found | known_one
         if done.any():
             ended, keep = np.flatnonzero(done), np.flatnonzero(~done)
@@ -150,11 +173,14 @@ def _minimize(bound: BoundModel, d: Array, known: _Known, ln_w: Array) -> tuple[
         if iteration % 5 == 4:
             inner = (before * step).sum(axis=-1) / (before * before).sum(axis=-1)
             gain = np.where(np.abs(inner) < 0.95, 1.0 / (1.0 - inner), 1.0)
+            swinging[active[inner < _SWING]] = True
             w = w + np.clip(gain, 1.0, 20.0)[:, None] * step
         else:
             w = new
         before, last = step, away
     ln_w.T[:, active] = w.T
+    back = active[swinging[active] | (deepest[active] > _PROVEN)]
+    ln_w.T[:, back] = lowest.T[:, back]
     _newton(bound, d, known, active, tm, ln_w)
     return tm, ln_w
 
