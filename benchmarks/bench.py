@@ -153,7 +153,9 @@ def main() -> None:
     if c:
         vapor = np.where(batch.n_phases == 2, batch.vapor_fraction, np.round(batch.vapor_fraction)).sum()
         print(f"C loop: {c[0]:.2f} us per flash, {c[1]:.3f} us per ln phi; sum of vapor fractions {c[2]:.6f}, ours {vapor:.6f}")
-    print(f"T-x-y diagram of 101 points: {diagram_in_flashes():.0f} single flashes; azeotropes of five components: {azeotropes_time():.2f} s")
+    print(
+        f"T-x-y diagram of 101 points: {diagram_in_flashes():.0f} single flashes; azeotropes of five components: {azeotropes_time():.2f} s"
+    )
     numpy, ours = interpreter_time("import numpy"), interpreter_time("import sleetfield")
     helped = median_time(
         lambda: subprocess.run([str(Path(sys.executable).parent / "sleetfield"), "--help"], check=True, capture_output=True), 7

@@ -30,6 +30,11 @@ COMMANDS = [
     "plus",
     "saturation",
     "interactions",
+    "parameters",
+    "check",
+    "diagram",
+    "triangle",
+    "azeotropes",
 ]
 NEEDED = {
     "components remove": ["components", "change", "acetone", "--set", "Tc = 508.3 K", "--source", "x", "--layer", "case"],
@@ -247,6 +252,13 @@ def test_demo_answers_the_question_and_writes_everything(tmp_path):
         "dropout.png",
         "tail.csv",
         "tail.png",
+        "solvents_check.md",
+        "solvents_azeotropes.csv",
+        "butanol_water.csv",
+        "butanol_water.png",
+        "decanter.csv",
+        "decanter.png",
+        "decanter_tie_lines.csv",
         "drum.csv",
         "drum.md",
         "drum.png",
@@ -273,3 +285,51 @@ def test_importing_is_light():
     assert subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout.strip() == "[]"
     code = "import sys, sleetfield.cli.app; print(sorted({'numpy','pandas','matplotlib','pint','scipy'} & set(sys.modules)))"
     assert subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout.strip() == "[]"
+
+
+BUTANOL = "0.3 1-butanol + 0.7 water"
+
+
+def test_parameters_of_a_pair_are_taken_in_their_form():
+    out = run(
+        "parameters",
+        "0.5 ethanol + 0.5 water",
+        "--liquid",
+        "Wilson",
+        "--pair",
+        "ethanol / water = 325.0757, 953.2792 cal/mol",
+        "--json",
+    )
+    (row,) = json.loads(out)["rows"]
+    assert row["as given"] == "325.076, 953.279 (cal/mol)"
+
+
+@pytest.mark.parametrize(
+    ("option", "value", "hint"),
+    [
+        ("--pair", "ethanol water 3", "like 'ethanol / water"),
+        ("--pair", "ethanol / water = 1, 2 kJ", "There is no form"),
+        ("--pair", "ethanol / methane = 1, 2", "not in this system"),
+        ("--henry", "hydrogen = 3", "like 'hydrogen / water"),
+        ("--liquid", "NRLT", "There is no liquid"),
+    ],
+)
+def test_bad_options_of_liquids_say_what_is_allowed(option, value, hint):
+    arguments = ["bubble", "0.5 ethanol + 0.5 water", "--P", "1atm", option, value]
+    arguments += [] if option == "--liquid" else ["--liquid", "NRTL"]
+    assert hint in re.sub(r"\s+", " ", run(*arguments, status=2))
+
+
+def test_a_restricted_flash_and_a_check_on_the_command_line():
+    out = re.sub(r"\s+", " ", run("flash", BUTANOL, "--liquid", "NRTL", "--T", "25degC", "--P", "1atm", "--phases", "L"))
+    assert "not the equilibrium state" in out
+    out = re.sub(r"\s+", " ", run("check", BUTANOL, "--liquid", "Wilson"))
+    assert "do not mix in all proportions" in out
+
+
+def test_diagrams_are_written_and_azeotropes_are_in_the_json(tmp_path):
+    run("diagram", BUTANOL, "--liquid", "NRTL", "--P", "1atm", "--out", "txy.png", "--out", "txy.csv", cwd=tmp_path)
+    assert (tmp_path / "txy.png").stat().st_size > 10_000
+    assert (tmp_path / "txy.csv").read_text(encoding="utf-8").count("\n") > 60
+    found = json.loads(run("azeotropes", BUTANOL, "--liquid", "NRTL", "--P", "1atm", "--json"))["azeotropes"]
+    assert found[0]["heterogeneous"] is True

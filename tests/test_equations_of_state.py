@@ -87,7 +87,7 @@ def test_peneloux_constants():
 
 @pytest.mark.parametrize(
     ("options", "message"),
-    [({"eos": "PR", "translation": "magic"}, "density, Peneloux"), ({"liquid": "ideal", "translation": "density"}, "its own volumes"), ({"eos": "PR", "translation": {"water": 1e-6}}, "not in this system"),
+    [({"eos": "PR", "translation": "magic"}, "density, Peneloux"), ({"liquid": "ideal", "translation": "density"}, "their own volumes"), ({"eos": "PR", "translation": {"water": 1e-6}}, "not in this system"),
      ({"eos": "PR", "translation": {"methane": "5 bar"}}, "translation of methane"), ({"eos": "XX"}, "PR, PR78, SRK, RK")],
 )  # fmt: skip
 def test_wrong_requests(options, message):

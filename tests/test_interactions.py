@@ -32,7 +32,7 @@ def test_rules():
     assert any("estimated from critical volumes" in note for note in estimated.notes)
     with pytest.raises(sl.InputError, match="published, estimated, zero"):
         sl.System(NAMES, eos="PR", kij="magic")
-    with pytest.raises(sl.InputError, match="ideal liquid"):
+    with pytest.raises(sl.InputError, match="activity model"):
         sl.System(NAMES, liquid="ideal", kij="estimated")
 
 

@@ -107,14 +107,15 @@ def pairs_of_two():
 
 def henry():
     """ln H of the second component in the others."""
-    coefficients = pairs(9, 0.5).coefficients
-    coefficients[0] += 20.0
+    coefficients = pairs(9, 0.05).coefficients
+    coefficients[0] += 14.0
     return PairFunction(coefficients)
 
 
 def nonideal(name):
     """One of them beside an ideal gas."""
-    return LiquidAndVapor(Liquid(ANTOINE, DENSITY, ACTIVITY[name]()), IdealGas())
+    solutes = [1] if name == "dissolved" else []
+    return LiquidAndVapor(Liquid(ANTOINE, DENSITY, ACTIVITY[name](), solutes=solutes), IdealGas())
 
 
 def beside_equation_of_state():

@@ -13,6 +13,7 @@ from sleetfield.core.equilibrium.rachford_rice import split
 from sleetfield.core.equilibrium.saturation import bubble_at_P, bubble_at_T, dew_at_P, dew_at_T
 from sleetfield.core.equilibrium.stability import UNSTABLE, pure_starts, stability
 from sleetfield.core.models.contract import LIQUID, VAPOR
+from sleetfield.core.models.liquid_and_vapor import LiquidAndVapor
 from sleetfield.core.models.peng_robinson import PengRobinson
 
 from .conftest import KIJ, MODELS, OMEGA, PC, TC, raoult
@@ -66,7 +67,10 @@ def test_flash_balances_converges_and_equals_fugacities(name):
     rng = np.random.default_rng(4)
     z = random_feeds(c, count, 2)
     T = rng.uniform(200.0, 500.0, count)
-    P = bubble_at_T(model, T, z).P * rng.uniform(0.3, 1.05, count) if name == "ideal" else 10.0 ** rng.uniform(4, 7.2, count)
+    P = 10.0 ** rng.uniform(4, 7.2, count)
+    if isinstance(model, LiquidAndVapor):
+        # around the bubble point, where there are two phases and the liquid model means something
+        P = np.clip(np.nan_to_num(bubble_at_T(model, T, z).P, nan=1e5) * rng.uniform(0.3, 1.05, count), 1.0, model.P_limit)
     result = flash(model, T, P, z)
     assert result.converged.all()
     assert np.isfinite(result.amount[:, 0]).all()
@@ -115,10 +119,12 @@ def test_saturation_agrees_with_an_independent_calculation(name, kind):
         np.testing.assert_allclose(w, found.incipient[i], rtol=1e-7, atol=1e-14)
 
 
-@pytest.mark.parametrize("name", list(MODELS))
+@pytest.mark.parametrize(
+    "name", [name for name in MODELS if name != "dissolved"]
+)  # Henry's constants may fall with T: several solutions
 def test_saturation_at_T_and_at_P_are_the_same_line(name):
     model = MODELS[name]()
-    model = model if "ideal" in name else model.select([1, 2, 3, 4])
+    model = model if isinstance(model, LiquidAndVapor) else model.select([1, 2, 3, 4])
     z = random_feeds(model.n_components, 60, 21, low=3.0)
     T = np.random.default_rng(3).uniform(200.0, 290.0, 60)
     for at_T, at_P in ((bubble_at_T, bubble_at_P), (dew_at_T, dew_at_P)):

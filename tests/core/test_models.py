@@ -9,6 +9,7 @@ from sleetfield.core.constants import R
 from sleetfield.core.equilibrium.saturation import bubble_at_T
 from sleetfield.core.models.alpha import MathiasCopeman, RedlichKwongAlpha, Soave, Twu
 from sleetfield.core.models.contract import LIQUID, STABLE, VAPOR, VolumeModel
+from sleetfield.core.models.liquid_and_vapor import LiquidAndVapor
 from sleetfield.core.models.peng_robinson import PengRobinson
 from sleetfield.core.models.soave_redlich_kwong import SoaveRedlichKwong
 from sleetfield.core.models.virial import Virial
@@ -176,7 +177,11 @@ def test_stable_root_has_the_lower_gibbs_energy(model):
     T, P, x = states(model, 13, 200)
     x = x / x.sum(axis=1)[:, None]
     g = {k: (x * model.at(T, P).ln_phi(x, k)).sum(axis=1) for k in (VAPOR, LIQUID, STABLE)}
-    np.testing.assert_allclose(g[STABLE], np.minimum(g[VAPOR], g[LIQUID]), atol=1e-10)
+    lower = np.minimum(g[VAPOR], g[LIQUID])
+    if isinstance(model, LiquidAndVapor):
+        # where the vapor's equation has only a root as dense as a liquid, that is no vapor beside the liquid's own model
+        lower = np.where(model.vapor.at(T, P).describe(x, VAPOR)[1] == LIQUID, g[LIQUID], lower)
+    np.testing.assert_allclose(g[STABLE], lower, atol=1e-10)
 
 
 def test_batches_are_the_same_as_single_states(model):

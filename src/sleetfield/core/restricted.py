@@ -12,8 +12,8 @@ from dataclasses import replace
 import numpy as np
 
 from .arrays import ABSENT, Array, Index, Kinds, component_major, normalized, rows
-from .equilibrium.flash import FlashResult, Watch, flash, result_of_phases
-from .equilibrium.rachford_rice import brackets, split
+from .equilibrium.flash import FlashResult, Watch, flash, result_of_phases, vapor_and_liquid
+from .equilibrium.rachford_rice import split
 from .equilibrium.stability import UNSTABLE, pure_starts, stability, wilson_starts
 from .models.contract import LIQUID, STABLE, VAPOR, BoundModel, Evaluation, Kind, PhaseModel
 from .simultaneous import solve_together
@@ -21,9 +21,6 @@ from .specification import Mixture, Specification
 
 RESTRICTIONS = {"V": "one vapor", "L": "one liquid", "LL": "liquids", "VL": "at most one vapor and one liquid"}
 """What a flash can be restricted to."""
-
-_SUBSTITUTIONS = 60
-_CLOSE = 1e-6
 
 
 class OneKind(PhaseModel):
@@ -122,19 +119,9 @@ def _vapor_and_liquid(mixture: Mixture, T: Array, P: Array, z: Array) -> FlashRe
 def _put_pairs(mixture: Mixture, T: Array, P: Array, z: Array, index: Index, ln_k: Array, found: FlashResult) -> None:
     """Vapor and liquid from K-values, for the states ``index``, into ``found`` where they are there."""
     feed, bound = component_major(np.maximum(z[index], ABSENT)), mixture.model.at(T[index], P[index])
-    guess = None
-    for _ in range(_SUBSTITUTIONS):
-        k = np.exp(ln_k)
-        possible = brackets(feed, k)[0]
-        k = np.where(possible[:, None], k, np.exp(ln_k - (feed * ln_k).sum(axis=1)[:, None]))
-        s = split(feed, k, guess)
-        guess = s.vapor
-        new = bound.ln_phi(s.x, LIQUID) - bound.ln_phi(s.y, VAPOR)
-        moved = np.abs(new - ln_k).max()
-        ln_k = new
-        if moved < _CLOSE:
-            break
-    vapor = np.clip(s.vapor, 1e-6, 1.0 - 1e-6)
+    ln_k, amount, _ = vapor_and_liquid(bound, feed, ln_k)
+    vapor = np.clip(amount, 1e-6, 1.0 - 1e-6)
+    s = split(feed, np.exp(ln_k), amount)
     moles = np.stack([vapor[:, None] * normalized(s.y), (1.0 - vapor)[:, None] * normalized(s.x)], axis=1)
     kinds = np.tile(np.array([VAPOR, LIQUID], dtype=np.int8), (len(index), 1))
     wanted = Specification(mixture, {"T": T[index], "P": P[index]}, z[index])

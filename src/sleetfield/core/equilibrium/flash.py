@@ -28,6 +28,7 @@ MAX_PHASES = 4
 
 _BLOCK = 4096
 _SUBSTITUTIONS = 40
+_BY_KIND = 80
 _NEWTON_STEPS = 60
 _SAME = 1e-7
 _JOINING = 4
@@ -137,7 +138,35 @@ def _find_pairs(bound: BoundModel, z: Array, d: Array, ln_k: Array, watch: Watch
     if index.size:
         lost = _solve(bound, z, index, rows(pairs.ln_k, index), pairs)
         _search(bound, z, d, ln_k, lost, pairs)
+    _resolve_loose(bound, z, pairs)
     return pairs
+
+
+def _resolve_loose(bound: BoundModel, z: Array, pairs: _Pairs) -> None:
+    """Pairs that did not converge, solved as a vapor and a liquid: the kind of lower Gibbs energy may change from step to step on the way."""
+    loose = np.flatnonzero(pairs.two & (pairs.residual > CONVERGED))
+    if not loose.size:
+        return
+    ln_k, vapor, error = vapor_and_liquid(bound.rows(loose), rows(z, loose), rows(pairs.ln_k, loose))
+    better = (error < pairs.residual[loose]) & (vapor > 0.0) & (vapor < 1.0)
+    pairs.put(loose[better], rows(ln_k, np.flatnonzero(better)), vapor[better], error[better])
+
+
+def vapor_and_liquid(bound: BoundModel, z: Array, ln_k: Array) -> tuple[Array, Array, Array]:
+    """Ln K of a vapor and a liquid by substitution from ``ln_k``, the vapor's amount (any number), and the largest change of the last step."""
+    guess = None
+    for _ in range(_BY_KIND):
+        k = np.exp(ln_k)
+        possible = brackets(z, k)[0]
+        k = np.where(possible[:, None], k, np.exp(ln_k - (z * ln_k).sum(axis=1)[:, None]))
+        s = split(z, k, guess)
+        guess = s.vapor
+        new = bound.ln_phi(s.x, LIQUID) - bound.ln_phi(s.y, VAPOR)
+        error = np.abs(np.where(z > 1e-30, new - ln_k, 0.0)).max(axis=-1)
+        ln_k = new
+        if not (error > 0.1 * CONVERGED).any():
+            break
+    return ln_k, s.vapor, error
 
 
 def _search(bound: BoundModel, z: Array, d: Array, ln_k: Array, index: Index, pairs: _Pairs) -> None:

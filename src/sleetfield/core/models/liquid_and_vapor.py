@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..arrays import Array, Index, Kinds
 from .contract import LIQUID, STABLE, VAPOR, BoundModel, Evaluation, Kind, PhaseModel
@@ -47,9 +48,9 @@ class BoundLiquidAndVapor(BoundModel):
         kinds = np.broadcast_to(np.asarray(kind, dtype=np.int8), (len(x),)).copy()
         is_open = np.flatnonzero(kinds == STABLE)
         if is_open.size:
-            some = x[is_open]
-            difference = self.liquid.rows(is_open).ln_phi(some) - self.vapor.rows(is_open).ln_phi(some, VAPOR)
-            kinds[is_open] = np.where((some * difference).sum(axis=-1) < 0.0, LIQUID, VAPOR)
+            some, liquid, vapor = x[is_open], self.liquid.rows(is_open), self.vapor.rows(is_open)
+            wet = _wet(some, liquid.ln_phi(some), vapor.ln_phi(some, VAPOR), vapor)
+            kinds[is_open] = np.where(wet, LIQUID, VAPOR)
         return kinds
 
     def _parts(self, x: Array, kinds: Kinds) -> list[tuple[Index, BoundModel, Array, np.int8]]:
@@ -63,7 +64,7 @@ class BoundLiquidAndVapor(BoundModel):
         if np.ndim(kind) == 0 and kind != STABLE:
             return (self.liquid if kind == LIQUID else self.vapor).ln_phi(x, kind)
         liquid, vapor = self.liquid.ln_phi(x), self.vapor.ln_phi(x, VAPOR)
-        wet = np.where(np.asarray(kind) == STABLE, (x * (liquid - vapor)).sum(axis=-1) < 0.0, np.asarray(kind) == LIQUID)
+        wet = np.where(np.asarray(kind) == STABLE, _wet(x, liquid, vapor, self.vapor), np.asarray(kind) == LIQUID)
         return np.asarray(np.where(wet, liquid.T, vapor.T).T)
 
     def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
@@ -87,3 +88,9 @@ class BoundLiquidAndVapor(BoundModel):
 
         ln_phi, dT, dP, g_TT, Z, Z_T, Z_P = (joined(name) for name in ("ln_phi", "dT", "dP", "g_TT", "Z", "Z_T", "Z_P"))
         return Evaluation(ln_phi, dT, dP, g_TT, Z, Z_T, Z_P, lambda: joined("dn"))
+
+
+def _wet(x: Array, liquid: Array, vapor: Array, model: BoundModel) -> NDArray[np.bool_]:
+    """Where the liquid of composition ``x`` has the lower Gibbs energy, or the vapor's model has no vapor to offer, only something as dense as a liquid."""
+    dense = model.describe(x, VAPOR)[1] == LIQUID
+    return np.asarray(((x * (liquid - vapor)).sum(axis=-1) < 0.0) | dense)
