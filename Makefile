@@ -3,6 +3,8 @@ VENV := .venv
 BIN := $(VENV)/bin
 FUZZ_STATES ?= 100000
 FUZZ_ENVELOPES ?= 200
+FUZZ_BINARIES ?= 500
+FUZZ_TERNARIES ?= 100
 
 .PHONY: demo test check bench fuzz screenshots clean
 
@@ -25,6 +27,7 @@ bench: $(VENV)/.installed
 fuzz: $(VENV)/.installed
 	$(BIN)/python benchmarks/fuzz.py --states $(FUZZ_STATES)
 	$(BIN)/python benchmarks/fuzz_envelopes.py --mixtures $(FUZZ_ENVELOPES)
+	$(BIN)/python benchmarks/fuzz_liquids.py --binaries $(FUZZ_BINARIES) --ternaries $(FUZZ_TERNARIES)
 
 screenshots: $(VENV)/.installed
 	$(BIN)/python docs/make_screenshots.py

@@ -63,16 +63,15 @@ def mixing(activity, x):
     return (x * (np.log(x) + ln_gamma)).sum(axis=1)
 
 
-class Counted:
-    """How many Newton steps each call took: each step makes one descent direction."""
+class Steps:
+    """How many steps of Newton's method each state of a batch took."""
 
     def __init__(self):
-        self.steps, self._original = 0, engine.descent_step
-        engine.descent_step = self._counting
+        self.newton = Counter()
 
-    def _counting(self, *arguments):
-        self.steps += 1
-        return self._original(*arguments)
+    def __call__(self, method, states, share, error):
+        if method == "Newton":
+            self.newton.update(states.tolist())
 
 
 def gaps(x, g):
@@ -91,7 +90,7 @@ def gaps(x, g):
     return [(x[a], x[b]) for a, b in zip(ends[:-1][wide], ends[1:][wide], strict=True)]
 
 
-def binary(rng, counts, counted):
+def binary(rng, counts):
     """One random binary: the feeds in every gap must split, into liquids where the hull has them, and those outside must not."""
     activity = random_activity(rng, 2)
     x1 = 0.5 * (1.0 - np.cos(np.pi * (np.arange(GRID) + 0.5) / GRID))
@@ -101,11 +100,11 @@ def binary(rng, counts, counted):
     feeds = np.array([0.02, 0.1, 0.25, 0.4, 0.5, 0.6, 0.75, 0.9, 0.98, *(0.5 * (a + b) for a, b in bridged)])
     near = [any(abs(z - end) < 0.004 for gap in bridged for end in gap) for z in feeds]
     feeds = feeds[~np.array(near)]
-    counted.steps = 0
-    r = engine.flash(
-        phase_model(activity), np.full(len(feeds), T), np.full(len(feeds), 1e5), np.stack([feeds, 1.0 - feeds], axis=1)
-    )
-    counts["most Newton steps"] = max(counts["most Newton steps"], counted.steps)
+    steps, many = Steps(), np.full(len(feeds), 1.0)
+    r = engine.flash(phase_model(activity), T * many, 1e5 * many, np.stack([feeds, 1.0 - feeds], axis=1), watch=steps)
+    taken = list(steps.newton.values())
+    counts["most Newton steps"] = max([counts["most Newton steps"], *taken])
+    counts["states with more than 10 Newton steps"] += sum(n > 10 for n in taken)
     counts["flashes"] += len(feeds)
     for k, z in enumerate(feeds):
         gap = next(((a, b) for a, b in bridged if a < z < b), None)
@@ -154,9 +153,8 @@ def main():
     options.add_argument("--seed", type=int, default=1)
     given = options.parse_args()
     rng, counts, began = np.random.default_rng(given.seed), Counter(), time.perf_counter()
-    counted = Counted()
     for _ in range(given.binaries):
-        binary(rng, counts, counted)
+        binary(rng, counts)
     for _ in range(given.ternaries):
         ternary(rng, counts)
     for name, count in counts.items():

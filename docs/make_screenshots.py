@@ -52,6 +52,9 @@ TERMINAL = {
     "saturation-table": ["saturation", "propane", "--eos", "PR", "--out", "saturation.png"],
 }
 
+WIDE = ("component", "check")
+"""Commands whose tables need more than 118 characters."""
+
 FIGURE_ALONE = ("interactions", "residue")
 """Commands of which the figure is shown, not the terminal."""
 
@@ -81,7 +84,7 @@ def main() -> None:
             if chromium is None or shot in FIGURE_ALONE:
                 continue
             rules = [len(line.rstrip()) for line in done.stdout.splitlines() if "─" in line]
-            console = Console(record=True, width=max([118, *rules]) if shot == "component" else 118, file=io.StringIO())
+            console = Console(record=True, width=max([118, *rules]) if shot in WIDE else 118, file=io.StringIO())
             quoted = " ".join(f'"{a}"' if " " in a else a for a in arguments)
             console.print(Text(f"$ sleetfield {quoted}\n", style="bold"))
             console.print(Text("\n".join(line.rstrip() for line in done.stdout.splitlines())))

@@ -108,6 +108,48 @@ def test_wrong_restrictions_are_refused(butanol):
         butanol.flash([0.5, 0.5], T=300.0, H=0.0, phases="VL")
 
 
+@pytest.mark.parametrize("pair", [("P", "H"), ("P", "S"), ("P", "vapor_fraction"), ("T", "vapor_fraction"), ("P", "V"), ("H", "S")])
+def test_states_come_back_from_any_two_quantities(decanter, pair):
+    rng = np.random.default_rng(12)
+    z = rng.dirichlet([1.0, 1.0, 2.0], size=12)
+    T = rng.uniform(325.0, 375.0, 12)
+    first = decanter.flash(z, T=T, P=ATM)
+    assert {1, 2} <= set(first.n_phases.tolist())
+    two = (first.vapor_fraction > 0.01) & (first.vapor_fraction < 0.99)
+    # liquids alone do not tell the pressure: their volume does not enter
+    rows = np.arange(12) if pair[0] == "P" and pair[1] != "vapor_fraction" else np.flatnonzero(two)
+    given = {
+        name: (T if name == "T" else np.full(12, ATM) if name == "P" else getattr(first, "molar_volume" if name == "V" else name))[
+            rows
+        ]
+        for name in pair
+    }
+    again = decanter.flash(z[rows], **given)
+    np.testing.assert_allclose(again.T, T[rows], rtol=1e-7)
+    np.testing.assert_allclose(again.P, ATM, rtol=1e-6)
+
+
+def test_energy_balance_of_the_decanter_closes(decanter):
+    warm = decanter.flash([0.02, 0.24, 0.74], T="85 degC", P="1.1 bar", flow="25 kmol/h")
+    cold = warm.to(T="30 degC")
+    assert cold.n_phases == 2
+    back = cold.to(duty=-cold.duty)
+    assert pytest.approx(warm.T, rel=1e-8) == back.T
+
+
+def test_liquid_split_gives_ratio_distribution_and_history(decanter):
+    split = decanter.liquid_split({"acetone": 0.02, "1-butanol": 0.24, "water": "rest"}, T="30 degC")
+    first, second = split.state.phases
+    assert split.ratio == pytest.approx(first.fraction / second.fraction)
+    assert split.distribution["acetone"] == pytest.approx(first.composition["acetone"] / second.composition["acetone"])
+    history = split.history
+    assert history["residual"].iloc[-1] < 1e-10 < history["residual"].iloc[0]
+    assert set(history["method"]) <= {"substitution", "Newton"}
+    one = decanter.liquid_split([0.9, 0.05, 0.05], T="30 degC")
+    assert one.distribution == {}
+    assert "The feed is one liquid." in one.notes
+
+
 # ---- azeotropes ----
 
 

@@ -18,6 +18,9 @@ if TYPE_CHECKING:
 
 Array = NDArray[np.float64]
 
+_CLEAR = {"facecolor": "white", "edgecolor": "none", "alpha": 0.85, "pad": 1.0}
+"""Behind a label, so that it can be read over lines and scales."""
+
 _CORNERS = np.array([[0.5, np.sqrt(0.75)], [0.0, 0.0], [1.0, 0.0]])
 
 
@@ -69,7 +72,7 @@ def draw_liquids(m: LiquidMap, ax: Axes | None, units: str) -> Axes:
         ax.plot(*_flat(np.vstack([t, t[:1]])).T, **LINES["three phases"], zorder=4)
     for x in m.plait_points:
         ax.plot(*_flat(x), **MARKS["critical"], linestyle="none", zorder=5)
-        ax.annotate("plait point", _flat(x), xytext=(8, 8), textcoords="offset points", fontsize=9)
+        ax.annotate("plait point", _flat(x), xytext=(10, 10), textcoords="offset points", fontsize=9, bbox=_CLEAR, zorder=7)
     return ax
 
 
@@ -106,7 +109,7 @@ def draw_boiling(m: BoilingMap, ax: Axes | None, units: str) -> Axes:
     for a in m.azeotropes:
         ax.plot(*_flat(a.x), **_NODE_MARKS[a.node], color="#1d2733", markersize=8, linestyle="none", zorder=6, clip_on=False)
         t = float(from_si(a.T, "temperature", units))
-        ax.annotate(f"{t:.4g} {unit}", _flat(a.x), xytext=(8, 6), textcoords="offset points", fontsize=9, zorder=7)
+        ax.annotate(f"{t:.4g} {unit}", _flat(a.x), xytext=(10, 6), textcoords="offset points", fontsize=9, bbox=_CLEAR, zorder=7)
     handles = [
         ax.plot([], [], **style, color="#1d2733", markersize=8, linestyle="none", label=label)[0]
         for label, style in _NODE_MARKS.items()
