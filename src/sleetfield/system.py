@@ -246,7 +246,14 @@ class System:
     def to_dict(self) -> dict[str, Any]:
         """Components, model and parameters as plain values."""
         pairs = {f"{self.names[i]} / {self.names[j]}": float(self.kij[i, j]) for i, j in self.interactions.sources}
-        return {"components": list(self.names), "model": self.model_title, "kij": pairs}
+        activity = {} if self.choice.activity is None else self.choice.activity.pairs
+        sets = {
+            f"{self.names[i]} / {self.names[j]}": None
+            if p is None
+            else {"a12": p.a12, "a21": p.a21, "alpha": p.alpha, "terms": p.terms, "form": p.form, "source": p.source}
+            for (i, j), p in activity.items()
+        }
+        return {"components": list(self.names), "model": self.model_title, "kij": pairs, **({"parameters": sets} if sets else {})}
 
     def part(self, components: Sequence[str]) -> System:
         """The system of some of the components, in the order named, with the same model and parameters.

@@ -41,16 +41,16 @@ def range_notes(system: System, T: Array) -> list[str]:
     if system.eos is None:
         densities = [(c.name, c.liquid_density) for c in _liquids(system) if c.liquid_density is not None]
         notes += _out_of_range("liquid density", densities, T, system.units)
-        notes += system.choice.activity.outside(T) if system.choice.activity is not None else []
     return notes
 
 
 def vapor_pressure_notes(system: System, T: Array) -> list[str]:
-    """The same for vapor pressures alone, where the model uses them."""
-    if system.eos is not None:
+    """The same for vapor pressures and the parameters of activity models alone, where the model uses them."""
+    activity = system.choice.activity
+    if activity is None:
         return []
     pressures = [(c.name, c.vapor_pressure) for c in _liquids(system) if c.vapor_pressure is not None]
-    return _out_of_range("vapor pressure", pressures, T, system.units)
+    return _out_of_range("vapor pressure", pressures, T, system.units) + activity.outside(T)
 
 
 def _liquids(system: System) -> list[Component]:
