@@ -31,7 +31,11 @@ _ZERO = 1e-9
 def find(system: System, given: str, value: float) -> tuple[Azeotrope, ...]:
     """Every stable azeotrope at a temperature (``given="T"``) or pressure (``"P"``), the lowest boiling first."""
     model = system.model
-    starts, some = _starts(len(system))
+    gases = system.choice.activity.solutes if system.choice.activity is not None else []
+    boiling = [i for i in range(len(system)) if i not in gases]
+    if len(boiling) < 2:
+        return ()
+    starts, some = _starts(boiling, len(system))
     found = []
     with np.errstate(all="ignore"):
         one = engine.homogeneous(model, given, value, starts)
@@ -50,12 +54,12 @@ def find(system: System, given: str, value: float) -> tuple[Azeotrope, ...]:
     return tuple(sorted(found, key=key))
 
 
-def _starts(count: int) -> tuple[Array, Array]:
-    """Compositions on every face: many for one liquid, a few from which two liquids are looked for."""
+def _starts(components: list[int], count: int) -> tuple[Array, Array]:
+    """Compositions on every face of the ``components`` out of ``count``: many for one liquid, a few from which two liquids are looked for."""
     many, few = [], []
-    for size in range(2, count + 1):
+    for size in range(2, len(components) + 1):
         inside = engine.interior_points(size, _LEVELS.get(size, _FEWEST_LEVELS))
-        for face in combinations(range(count), size):
+        for face in combinations(components, size):
             whole = np.zeros((len(inside), count))
             whole[:, list(face)] = inside
             many.append(whole)
@@ -94,13 +98,14 @@ def _node(values: Array) -> str:
     return "stable node" if (values < _ZERO).all() else "saddle"
 
 
-def pure_nodes(system: System, P: float) -> list[str]:
-    """What kind of point each pure component is for residue curves at a pressure."""
-    kinds = []
+def pure_nodes(system: System, P: float) -> tuple[list[str], list[float]]:
+    """What kind of point each pure component is for residue curves at a pressure, and its boiling temperature."""
+    kinds, temperatures = [], []
     for i in range(len(system)):
         x = np.zeros(len(system))
         x[i] = 1.0
         point = system.bubble(x, P=P)
         k = engine.volatilities(system.model, point.T, P, x[None], x)
         kinds.append(_node(1.0 - np.delete(k, i)))
-    return kinds
+        temperatures.append(point.T)
+    return kinds, temperatures

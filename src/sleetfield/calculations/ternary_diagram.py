@@ -15,7 +15,7 @@ from ..core.equilibrium.saturation import bubble_at_P
 from ..core.equilibrium.stability import UNSTABLE
 from ..core.models.contract import LIQUID
 from ..core.restricted import OneKind
-from ..core.split_saturation import split_bubble
+from ..core.split_saturation import split_bubble_nearby
 from ..errors import InputError
 from ..results.azeotropes import Azeotrope
 from ..results.ternary_diagram import BoilingMap, LiquidMap
@@ -97,7 +97,8 @@ def boiling(system: System, P: float) -> BoilingMap:
         ahead, back = _residue_curves(vapor, seeds, 1.0), _residue_curves(vapor, seeds, -1.0)
         curves = [np.concatenate([b[::-1], a[1:]]) for a, b in zip(ahead, back, strict=True)]
         boundaries = _boundaries(vapor, found)
-    return BoilingMap(system, P, z, T, y, tuple(curves), tuple(boundaries), found, tuple(azeotropes.pure_nodes(system, P)))
+        kinds, boiling_T = azeotropes.pure_nodes(system, P)
+    return BoilingMap(system, P, z, T, y, tuple(curves), tuple(boundaries), found, tuple(kinds), tuple(boiling_T))
 
 
 def _boil(system: System, P: float, z: Array) -> tuple[Array, Array]:
@@ -107,7 +108,7 @@ def _boil(system: System, P: float, z: Array) -> tuple[Array, Array]:
     T, y = point.T.copy(), point.incipient.copy()
     unstable = np.flatnonzero(point.tm < UNSTABLE)
     if unstable.size:
-        split = split_bubble(system.mixture, "P", pressure[unstable], z[unstable])
+        split = split_bubble_nearby(system.mixture, "P", pressure[unstable], z[unstable])
         T[unstable], y[unstable] = split.T, split.incipient
     return T, y
 

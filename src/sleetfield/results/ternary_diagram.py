@@ -118,6 +118,8 @@ class BoilingMap(Result):
     azeotropes : tuple of Azeotrope
     pure : tuple of str
         What each pure component is for residue curves: "unstable node", "stable node" or "saddle".
+    pure_T : tuple of float
+        Their boiling temperatures, K.
     """
 
     system: System
@@ -129,6 +131,7 @@ class BoilingMap(Result):
     boundaries: tuple[Array, ...]
     azeotropes: tuple[Azeotrope, ...]
     pure: tuple[str, ...]
+    pure_T: tuple[float, ...]
 
     def title(self, units: str | None = None) -> str:
         """Of which system, and where."""
@@ -150,9 +153,7 @@ class BoilingMap(Result):
         unit_set = self.unit_set(units)
         rows = []
         for i, node in enumerate(self.pure):
-            x = np.eye(3)[i]
-            T = float(self.T[np.abs(self.x - x).sum(axis=1).argmin()])
-            rows.append((*x, T, "pure", node))
+            rows.append((*np.eye(3)[i], self.pure_T[i], "pure", node))
         rows += [(*a.x, a.T, "two liquids" if a.heterogeneous else "azeotrope", a.node) for a in self.azeotropes]
         rows.sort(key=lambda row: row[3])
         frame = pd.DataFrame(rows, columns=[*(f"x {n}" for n in self.system.names), "T", "what", "node"])
@@ -163,7 +164,7 @@ class BoilingMap(Result):
     def notes(self) -> list[str]:
         """About the system."""
         lacking = int(np.isnan(self.T).sum())
-        notes = [f"{lacking} of {len(self.T)} liquids have no bubble point here."] if lacking else []
+        notes = [f"The boiling points of {lacking} of {len(self.T)} liquids were not found; three liquids may boil there."] if lacking else []
         return [*notes, *self.system.notes, *self.system.range_notes(self.T)]
 
     def plot(self, ax: Axes | None = None, *, units: str | None = None) -> Axes:

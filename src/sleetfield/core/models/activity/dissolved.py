@@ -20,7 +20,11 @@ from numpy.typing import NDArray
 
 from ...arrays import Array
 from .contract import ActivityEvaluation, ActivityModel, Bound
+from .ideal import IdealSolution
 from .pair_function import PairFunction
+
+_OUT_OF_THE_QUESTION = 100.0
+"""ln f/Pa of a liquid that there is none of."""
 
 
 class Dissolved(ActivityModel):
@@ -94,6 +98,22 @@ class Dissolved(ActivityModel):
 
     def select(self, components: Sequence[int]) -> ActivityModel:
         i = list(components)
+        if self.is_solute[i].all():
+            return NoLiquid(len(i))
         place = {int(k): n for n, k in enumerate(self.solvent)}
         solvents = self.solvents.select([place[k] for k in i if k in place])
         return Dissolved(solvents, self.is_solute[i], self.ln_henry.select(i)) if self.is_solute[i].any() else solvents
+
+
+class NoLiquid(IdealSolution):
+    """Gases without a solvent: a liquid of them is out of the question."""
+
+    def ln_gamma(self, x: Array, bound: Bound) -> Array:
+        return np.full_like(x, _OUT_OF_THE_QUESTION)
+
+    def evaluate(self, x: Array, T: Array, bound: Bound) -> ActivityEvaluation:
+        ideal = super().evaluate(x, T, bound)
+        return ActivityEvaluation(self.ln_gamma(x, bound), ideal.dT, ideal.g_TT, ideal.compute_dn)
+
+    def select(self, components: Sequence[int]) -> NoLiquid:
+        return NoLiquid(len(components))
