@@ -13,6 +13,7 @@ import sys
 import time
 import warnings
 from collections import Counter
+from itertools import combinations
 
 import numpy as np
 
@@ -34,9 +35,19 @@ def random_mixture(rng):
     z = np.where(trace, 10.0 ** rng.uniform(-12, -4, z.shape), z)
     z = np.where(rng.random(z.shape) < 0.03, 0.0, z)
     z[z.sum(axis=1) == 0.0, 0] = 1.0
-    kind = rng.choice(["PR", "SRK", "Twu", "ideal"], p=[0.4, 0.4, 0.1, 0.1])
-    model = {"liquid": "ideal"} if kind == "ideal" else {"eos": "PR", "alpha": "Twu"} if kind == "Twu" else {"eos": str(kind)}
+    kind = rng.choice(["PR", "SRK", "Twu", "ideal", "NRTL"], p=[0.35, 0.35, 0.1, 0.1, 0.1])
+    models = {"ideal": {"liquid": "ideal"}, "Twu": {"eos": "PR", "alpha": "Twu"}, "NRTL": nonideal(rng, chosen)}
+    model = models.get(str(kind), {"eos": str(kind)})
     return chosen, model, z / z.sum(axis=1, keepdims=True)
+
+
+def nonideal(rng, names):
+    """NRTL with random parameters, from negative deviations to nearly immiscible."""
+    pairs = {
+        pair: sl.PairParameters(a12=rng.normal(250.0, 300.0), a21=rng.normal(250.0, 300.0), alpha=rng.uniform(0.2, 0.45), form="K")
+        for pair in combinations(names, 2)
+    }
+    return {"liquid": "NRTL", "parameters": pairs}
 
 
 def random_conditions(rng):

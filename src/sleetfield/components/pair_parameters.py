@@ -15,7 +15,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, fields, replace
+from dataclasses import dataclass, fields, replace
 from typing import Any
 
 import numpy as np
@@ -81,7 +81,6 @@ class PairParameters:
     source: str = "given in code"
     gamma_infinity: tuple[Any, float, float] | None = None
     azeotrope: tuple[Any, float] | None = None
-    notes: tuple[str, ...] = field(default=())
 
     def __post_init__(self) -> None:
         if self.form not in FORMS:
@@ -157,7 +156,7 @@ def pair_parameters(given: Any, pair: tuple[str, str]) -> PairParameters:
     """
     if isinstance(given, PairParameters):
         return given
-    known = [f.name for f in fields(PairParameters) if f.name != "notes"]
+    known = [f.name for f in fields(PairParameters)]
     if isinstance(given, Mapping):
         unknown = [key for key in given if key not in known]
         if unknown:

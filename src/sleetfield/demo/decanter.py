@@ -51,12 +51,12 @@ def run(folder: Path, overwrite: bool = False) -> str:
     lowest = azeotropes[0] if len(azeotropes) else None
     organic, water = split.phases[0], split.phases[1]
     lines = [
-        "The solvent column and the decanter",
-        "-----------------------------------",
-        f"The column's feed boils at {shown(feed.T, 'temperature', UNITS, 4)} and {COLUMN_P}; its first vapor is {feed.y[0]:.0%} acetone.",
+        "# Marlwick's solvent column and decanter",
+        "",
+        f"The column's feed boils at {shown(feed.T, 'temperature', UNITS, 4)} and {COLUMN_P}; its first vapor is {100.0 * feed.y[0]:.0f} % acetone.",
         f"There are {len(azeotropes)} azeotropes, the lowest boiling: {lowest}.",
-        f"At {DECANTER_T.replace('degC', '°C')} the decanter's feed is {organic.fraction:.0%} organic liquid with {organic.composition['1-butanol']:.1%} of"
-        f" 1-butanol, and water with {water.composition['1-butanol']:.2%} of it (by mole).",
+        f"At {DECANTER_T.replace('degC', '°C')} the decanter's feed is {100.0 * organic.fraction:.0f} % organic liquid with {100.0 * organic.composition['1-butanol']:.1f} % of"
+        f" 1-butanol, and water with {100.0 * water.composition['1-butanol']:.2f} % of it (by mole).",
         f"Acetone is {organic.composition['acetone'] / water.composition['acetone']:.1f} times as concentrated in the organic liquid.",
         f"The check marks {len(check.doubts)} findings to look at:",
         *(f"- {' + '.join(f.components)}: {f.about}: {f.text}" for f in check.doubts),

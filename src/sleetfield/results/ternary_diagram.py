@@ -164,7 +164,11 @@ class BoilingMap(Result):
     def notes(self) -> list[str]:
         """About the system."""
         lacking = int(np.isnan(self.T).sum())
-        notes = [f"The boiling points of {lacking} of {len(self.T)} liquids were not found; three liquids may boil there."] if lacking else []
+        notes = (
+            [f"The boiling points of {lacking} of {len(self.T)} liquids were not found; three liquids may boil there."]
+            if lacking
+            else []
+        )
         return [*notes, *self.system.notes, *self.system.range_notes(self.T)]
 
     def plot(self, ax: Axes | None = None, *, units: str | None = None) -> Axes:
