@@ -203,7 +203,7 @@ def test_derived_sets_give_the_azeotropes_that_they_come_from(model):
     compared = 0
     for az in measured_azeotropes():
         sets = bank.get((az.first, az.second))
-        if az.liquids > 1 or sets is None or "azeotrope" not in sets[0].source:
+        if az.liquids != 1 or sets is None or "azeotrope" not in sets[0].source:
             continue
         system = sl.System([az.first, az.second], liquid=model)
         m1, m2 = system.molar_mass
@@ -225,6 +225,40 @@ def test_derived_sets_give_the_solubilities_that_they_come_from(model):
         middle = 0.5 * (rich + poor)
         state = system.flash([middle, 1.0 - middle], T=s.T, P="1 bar", phases="LL")
         assert sorted(p.composition[s.first] for p in state.phases) == pytest.approx([poor, rich], rel=2e-3), s
+
+
+def test_the_temperature_of_an_azeotrope_implies_its_composition():
+    """An independent relation: by van Laar's equation with A₁₂/A₂₁ = v₁/v₂ one number is left, so that T alone gives x.
+
+    Alcohols and water associate, which moves x by up to 0.17, always towards the other component.
+    """
+    for az in measured_azeotropes():
+        if az.liquids != 1:
+            continue
+        one, two = (sl.databank().find(name) for name in (az.first, az.second))
+        T, warm = np.array([az.T]), np.array([298.15])
+        g1, g2 = (np.log(az.P) - float(c.vapor_pressure.value(T)[0]) for c in (one, two))
+        v1, v2 = (1.0 / float(c.liquid_density.value(warm)[0]) for c in (one, two))
+        assert g1 * g2 > 0.0, az  # both deviate to the same side
+        first, second = math.sqrt(abs(g2) / v2), math.sqrt(abs(g1) / v1)  # as volume fractions: φ₂/φ₁ is second/first
+        implied = first / v1 / (first / v1 + second / v2)
+        m1, m2 = one.molar_mass, two.molar_mass
+        x = az.mass_fraction / m1 / (az.mass_fraction / m1 + (1.0 - az.mass_fraction) / m2)
+        assert implied == pytest.approx(x, abs=0.17), az
+
+
+@pytest.mark.parametrize("model", ["NRTL", "UNIQUAC"])
+def test_solubilities_and_azeotropes_with_water_confirm_each_other(model):
+    """Sets from solubilities near 25 °C, measured without any boiling, give the azeotropes of the bank."""
+    azeotropes = {frozenset({az.first, az.second}): az for az in measured_azeotropes()}
+    for s in measured_solubilities():
+        az = azeotropes[frozenset({s.first, s.second})]
+        system = sl.System([s.first, s.second], liquid=model)
+        (found,) = system.azeotropes(P=az.P)
+        m1, m2 = system.molar_mass
+        assert found.T == pytest.approx(az.T, abs=1.7), s
+        assert found.x[0] * m1 / (found.x[0] * m1 + found.x[1] * m2) == pytest.approx(az.mass_fraction, abs=0.06), s
+        assert az.liquids is None or found.heterogeneous
 
 
 def test_notes_speak_of_missing_pairs_ranges_and_limits():

@@ -411,3 +411,43 @@ def test_the_check_speaks_of_extrapolation():
     assert found
     assert found[0].number > 1.5
     assert found[0].doubtful
+
+
+# ---- what random searches and odd questions once found ----
+
+
+def test_a_split_far_from_where_substitution_swings_is_found():
+    """Trial phases that swing from side to side once fell back to the feed, next to which there is a shallow minimum."""
+    from sleetfield.core.equilibrium.flash import flash
+    from sleetfield.core.models.activity.pair_function import PairFunction
+    from sleetfield.core.models.activity.uniquac import UNIQUAC
+    from sleetfield.core.models.contract import LIQUID
+    from sleetfield.core.models.ideal_gas import IdealGas
+    from sleetfield.core.models.liquid import Liquid
+    from sleetfield.core.models.liquid_and_vapor import LiquidAndVapor
+    from sleetfield.core.restricted import OneKind
+
+    water = sl.databank().find("water")
+    t = np.zeros((4, 3, 3))
+    t[0] = [[0.0, -1.17697872, 1.03345606], [-1.90524526, 0.0, 0.34438441], [-1.61655738, 1.12397571, 0.0]]
+    r, q = np.array([4.24989, 1.44812546, 4.60292483]), np.array([4.28081382, 1.22422294, 5.48433609])
+    liquid = Liquid([water.vapor_pressure] * 3, [water.liquid_density] * 3, UNIQUAC(r, q, q, PairFunction(t)))
+    model = OneKind(LiquidAndVapor(liquid, IdealGas()), LIQUID)
+    z = np.array([[0.24444444, 0.46666667, 0.28888889]])
+    found = flash(model, np.array([320.0]), np.array([1e5]), z / z.sum())
+    assert found.n_phases[0] == 2
+    assert found.converged[0]
+    assert found.stable[0]
+
+
+def test_one_component_has_no_azeotropes_and_nothing_to_check():
+    water = sl.System(["water"], liquid="NRTL")
+    assert len(water.azeotropes(P="1 bar")) == 0
+    assert not water.check().findings
+
+
+def test_dissolved_gases_alone_are_a_vapor_and_make_no_azeotropes():
+    henry = {("hydrogen", "ethanol"): "5000 bar", ("hydrogen", "water"): "70000 bar"}
+    system = sl.System(["hydrogen", "ethanol", "water"], liquid="NRTL", henry=henry)
+    assert system.flash([1.0, 0.0, 0.0], T=350.0, P="100 bar").phases[0].kind == "vapor"
+    assert [a.components for a in system.azeotropes(P="1 atm")] == [("ethanol", "water")]

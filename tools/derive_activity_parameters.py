@@ -108,7 +108,7 @@ def main():
     }
     rows = []
     for az in measured_azeotropes():
-        if az.liquids > 1:
+        if az.liquids != 1:
             continue
         for name, alphas in MODELS.items():
             if frozenset({az.first, az.second}) in known[name]:

@@ -112,11 +112,8 @@ def _of_azeotropes(system: System, found: tuple[Azeotrope, ...], P: float) -> It
         words, astray = f"{composition} at {rest}", False
         if bank is not None:
             x = _mole_fraction(system, bank)
-            astray = (
-                a.heterogeneous != (bank.liquids > 1)
-                or abs(a.composition[bank.first] - x) > _X_AGREES
-                or abs(a.T - bank.T) > _T_AGREES
-            )
+            astray = bank.liquids is not None and a.heterogeneous != (bank.liquids > 1)
+            astray |= abs(a.composition[bank.first] - x) > _X_AGREES or abs(a.T - bank.T) > _T_AGREES
             words += f"; measured {x:.4f} {bank.first} at {shown(bank.T, 'temperature', system.units, 5)}"
         pinched = min(a.composition.values()) < _ALMOST
         yield Finding(a.components, "azeotrope", words, a.T, astray or pinched)

@@ -14,14 +14,14 @@ _CELSIUS = 273.15
 
 
 class MeasuredAzeotrope(NamedTuple):
-    """A binary azeotrope as measured: mass fraction of the first component, T in K, P in Pa, and how many liquids there are."""
+    """A binary azeotrope as measured: mass fraction of the first component, T in K, P in Pa, and how many liquids boil, where that is known."""
 
     first: str
     second: str
     mass_fraction: float
     T: float
     P: float
-    liquids: int
+    liquids: int | None
     source: str
 
 
@@ -70,7 +70,7 @@ def measured_azeotropes() -> tuple[MeasuredAzeotrope, ...]:
             float(r["mass_fraction_first"]),
             float(r["T_C"]) + _CELSIUS,
             ATMOSPHERE,
-            int(r["liquids"]),
+            int(r["liquids"]) if r["liquids"] else None,
             source_text(r["source"]),
         )
         for r in read_table("azeotropes.csv")
