@@ -1,6 +1,6 @@
 """Random flashes over random databank mixtures, looking for what fails.
 
-    python benchmarks/fuzz.py --states 100000 --seed 1
+    python benchmarks/fuzz.py --states 100000 --per-mixture 50 --seed 1
 
 Counts exceptions, NaN, answers that did not converge, broken balances; and tests a sample of the single-phase answers again
 with many more starts than the library uses, by a search of its own.
@@ -22,15 +22,13 @@ from sleetfield.core.equilibrium.stability import UNSTABLE
 
 warnings.simplefilter("error")
 
-STATES_PER_MIXTURE = 50
 
-
-def random_mixture(rng):
-    """Names, a model, and a batch of compositions, some with traces and absent components."""
+def random_mixture(rng, n):
+    """Names, a model, and n compositions, some with traces and absent components."""
     names = [c.name for c in sl.databank() if c.heat_capacity is not None]
     count = int(rng.integers(2, 13))
     chosen = [str(n) for n in rng.choice(names, count, replace=False)]
-    z = rng.dirichlet(np.full(count, rng.choice([0.3, 1.0, 3.0])), size=STATES_PER_MIXTURE)
+    z = rng.dirichlet(np.full(count, rng.choice([0.3, 1.0, 3.0])), size=n)
     trace = rng.random(z.shape) < 0.05
     z = np.where(trace, 10.0 ** rng.uniform(-12, -4, z.shape), z)
     z = np.where(rng.random(z.shape) < 0.03, 0.0, z)
@@ -50,9 +48,9 @@ def nonideal(rng, names):
     return {"liquid": "NRTL", "parameters": pairs}
 
 
-def random_conditions(rng):
-    """Temperatures, 150 to 600 K, and pressures, 0.1 to 300 bar."""
-    return rng.uniform(150.0, 600.0, STATES_PER_MIXTURE), 1e5 * 10.0 ** rng.uniform(-1.0, np.log10(300.0), STATES_PER_MIXTURE)
+def random_conditions(rng, n):
+    """n temperatures, 150 to 600 K, and pressures, 0.1 to 300 bar."""
+    return rng.uniform(150.0, 600.0, n), 1e5 * 10.0 ** rng.uniform(-1.0, np.log10(300.0), n)
 
 
 def second_opinion(system, z, T, P, rng):
@@ -147,6 +145,7 @@ def main() -> int:
     """Run, and report; status 1 where anything was wrong."""
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--states", type=int, default=100_000)
+    parser.add_argument("--per-mixture", type=int, default=50, help="states of each mixture, one batch")
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--sample", type=float, default=0.01, help="share of single-phase answers that get a second opinion")
     parser.add_argument(
@@ -158,8 +157,8 @@ def main() -> int:
     examples: list[str] = []
     began = time.perf_counter()
     while counts["states"] < args.states:
-        names, model, z = random_mixture(rng)
-        T, P = random_conditions(rng)
+        names, model, z = random_mixture(rng, args.per_mixture)
+        T, P = random_conditions(rng, args.per_mixture)
         system = sl.System(names, **model)
         counts["states"] += len(z)
         label = f"System({names!r}, **{model!r})"

@@ -138,11 +138,12 @@ def _find_pairs(bound: BoundModel, z: Array, d: Array, ln_k: Array, watch: Watch
     if index.size:
         lost = _solve(bound, z, index, rows(pairs.ln_k, index), pairs)
         _search(bound, z, d, ln_k, lost, pairs)
-    _resolve_loose(bound, z, pairs)
+    _resolve_by_kind(bound, z, pairs)
+    _resolve_downhill(bound, z, d, ln_k, pairs)
     return pairs
 
 
-def _resolve_loose(bound: BoundModel, z: Array, pairs: _Pairs) -> None:
+def _resolve_by_kind(bound: BoundModel, z: Array, pairs: _Pairs) -> None:
     """Pairs that did not converge, solved as a vapor and a liquid: the kind of lower Gibbs energy may change from step to step on the way."""
     loose = np.flatnonzero(pairs.two & (pairs.residual > CONVERGED))
     if not loose.size:
@@ -152,8 +153,31 @@ def _resolve_loose(bound: BoundModel, z: Array, pairs: _Pairs) -> None:
     pairs.put(loose[better], rows(ln_k, np.flatnonzero(better)), vapor[better], error[better])
 
 
+def _resolve_downhill(bound: BoundModel, z: Array, d: Array, ln_k: Array, pairs: _Pairs) -> None:
+    """Pairs that still did not converge, from a little of the trial phase that shows the feed unstable and down the Gibbs energy."""
+    loose = np.flatnonzero(pairs.two & (pairs.residual > CONVERGED))
+    if not loose.size:
+        return
+    part, feed = bound.rows(loose), np.ascontiguousarray(rows(z, loose))
+    found = stability(part, rows(z, loose), rows(d, loose), _every_start(ln_k, z, d, loose))
+    one = np.ones((loose.size, 1))
+    solved = descend(part, feed, one, feed[:, None, :], np.ascontiguousarray(found.trial))
+    better = (solved.residual < pairs.residual[loose]) & (solved.amount > _GONE).all(axis=1)
+    new_k = np.log(np.maximum(solved.x[:, 1], ABSENT) / np.maximum(solved.x[:, 0], ABSENT))
+    pairs.put(loose[better], new_k[better], solved.amount[better, 1], solved.residual[better])
+
+
+def _every_start(ln_k: Array, z: Array, d: Array, index: Index) -> list[Array]:
+    """Logarithms of the amounts from which the feeds ``index`` are tested."""
+    some = rows(z, index)
+    return [*wilson_starts(rows(ln_k, index), some), rows(d, index), *pure_starts(some)]
+
+
 def vapor_and_liquid(bound: BoundModel, z: Array, ln_k: Array) -> tuple[Array, Array, Array]:
-    """Ln K of a vapor and a liquid by substitution from ``ln_k``, the vapor's amount (any number), and the largest change of the last step."""
+    """Ln K of a vapor and a liquid by substitution from ``ln_k``, the vapor's amount (any number), and the largest change of the last step.
+
+    The change is infinite where the last K-values allow no split: the amount is then that of others.
+    """
     guess = None
     for _ in range(_BY_KIND):
         k = np.exp(ln_k)
@@ -162,7 +186,7 @@ def vapor_and_liquid(bound: BoundModel, z: Array, ln_k: Array) -> tuple[Array, A
         s = split(z, k, guess)
         guess = s.vapor
         new = bound.ln_phi(s.x, LIQUID) - bound.ln_phi(s.y, VAPOR)
-        error = np.abs(np.where(z > 1e-30, new - ln_k, 0.0)).max(axis=-1)
+        error = np.where(possible, np.abs(np.where(z > 1e-30, new - ln_k, 0.0)).max(axis=-1), np.inf)
         ln_k = new
         if not (error > 0.1 * CONVERGED).any():
             break
@@ -174,8 +198,7 @@ def _search(bound: BoundModel, z: Array, d: Array, ln_k: Array, index: Index, pa
     if not index.size:
         return
     part, some, target = bound.rows(index), rows(z, index), rows(d, index)
-    starts = [*wilson_starts(rows(ln_k, index), some), target, *pure_starts(some)]
-    found = stability(part, some, target, starts)
+    found = stability(part, some, target, _every_start(ln_k, z, d, index))
     pairs.tm[index] = found.tm
     unstable = np.flatnonzero(found.tm < UNSTABLE)
     _solve_from_trial(bound, z, index[unstable], rows(found.trial, unstable), pairs)
