@@ -20,7 +20,7 @@ import sleetfield as sl
 
 warnings.simplefilter("error")
 
-ASIDE = (2e-3, 2e-4, 2e-5)
+ASIDE = (2e-3, 2e-4, 2e-5, 2e-6)
 """Steps aside, in ln T: where both lines of a narrow-boiling mixture lie within one, a shorter one tells."""
 
 

@@ -5,7 +5,8 @@ import pandas as pd
 import pytest
 
 import sleetfield as sl
-from sleetfield.cli.options import _cells, _parts, series
+from sleetfield.cli.answers import _cells, _parts
+from sleetfield.cli.options import series
 from sleetfield.results import text
 from sleetfield.units import pretty_heading, pretty_unit
 

@@ -87,6 +87,22 @@ def parse(text: str) -> dict[str, float | str]:
     return amounts
 
 
+def parse_names(text: str) -> list[str]:
+    """Components as they are written: ``acetone + 1-butanol + water``; amounts before them are let pass.
+
+    Examples
+    --------
+    >>> parse_names("acetone + 1-butanol + water"), parse_names("0.2 acetone + rest water")
+    (['acetone', '1-butanol', 'water'], ['acetone', 'water'])
+
+    """
+    terms = [_TERM.fullmatch(term) or term.strip() for term in text.split("+")]
+    names = [term if isinstance(term, str) else term[2] for term in terms]
+    if not all(names):
+        raise InputError(f"{text!r} is no list of components. Write it like 'acetone + 1-butanol + water'.")
+    return names
+
+
 def mole_fractions(
     z: Composition, names: Sequence[str], find: Callable[[str], int], molar_mass: NDArray[np.float64], basis: str
 ) -> NDArray[np.float64]:

@@ -8,7 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..core.arrays import ABSENT, component_major
-from ..core.equilibrium.stability import Stability, pure_starts, stability, wilson_starts
+from ..core.equilibrium import stability as engine
+from ..core.equilibrium.stability import Stability
 
 if TYPE_CHECKING:
     from ..system import System
@@ -26,4 +27,4 @@ def feed_stability(system: System, T: Array, P: Array, z: Array) -> Stability:
         bound = system.model.at(T, P)
         d = np.log(feed) + bound.ln_phi(feed)
         ln_k = (system.model.ln_saturation_guess(T).T - np.log(P)).T
-        return stability(bound, feed, d, [*wilson_starts(ln_k, feed), d, *pure_starts(feed)])
+        return engine.feed_stability(bound, feed, d, ln_k)

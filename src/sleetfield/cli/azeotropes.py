@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
-from .options import Given, Pressures, Temperatures, on_mixture, series
+from .options import Pressures, Temperatures, on_components, series
 
-EXAMPLE = 'Example: sleetfield azeotropes "0.3 acetone + 0.3 chloroform + 0.4 methanol" --liquid Wilson --P 1atm'
+EXAMPLE = 'Example: sleetfield azeotropes "acetone + chloroform + methanol" --liquid Wilson --P 1atm'
 
 
-@on_mixture
-def azeotropes(system: Any, z: Any, given: Given, T: Temperatures = None, P: Pressures = None) -> Any:
-    """All azeotropes of a mixture's components at temperatures or pressures; the amounts don't matter."""
+@on_components
+def azeotropes(system: Any, T: Temperatures = None, P: Pressures = None) -> Any:
+    """All azeotropes of a mixture's components at temperatures or pressures."""
     return system.azeotropes(T=series(T, "temperature", "T"), P=series(P, "pressure", "P"))

@@ -6,18 +6,16 @@ from typing import Annotated, Any
 
 import typer
 
-from .options import Given, on_mixture
+from .options import on_components
 
-EXAMPLE = 'Example: sleetfield check "0.3 1-butanol + 0.7 water" --liquid NRTL'
+EXAMPLE = 'Example: sleetfield check "1-butanol + water" --liquid NRTL'
 
 
-@on_mixture
+@on_components
 def check(
     system: Any,
-    z: Any,
-    given: Given,
     T: Annotated[str, typer.Option("--T", help="Where pairs are looked at.")] = "25 degC",
     P: Annotated[str, typer.Option("--P", help="Where azeotropes are looked for.")] = "1 atm",
 ) -> Any:
-    """What to look at before trusting a model: splits, azeotropes, infinite dilution, ranges, gaps; the amounts don't matter."""
+    """What to look at before trusting a model: splits, azeotropes, infinite dilution, ranges, gaps."""
     return system.check(T=T, P=P)

@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from .options import Insist, Layer, Overwrite, StoreIn, answering, show_table
+from .answers import answering, show_table
+from .options import Insist, Layer, Overwrite, StoreIn
 
 app = typer.Typer(help="Look up pure components, add your own, check the databank.", no_args_is_help=True)
 

@@ -7,7 +7,8 @@ from typing import Annotated
 
 import typer
 
-from .options import Overwrite, answering
+from .answers import answering
+from .options import Overwrite
 
 EXAMPLE = "Example: sleetfield demo --folder marlwick-demo"
 

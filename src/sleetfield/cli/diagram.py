@@ -8,10 +8,12 @@ from typing import Annotated, Any
 
 import typer
 
-from .options import Given, on_mixture
+from .options import on_components
 
-EXAMPLE = 'Example: sleetfield diagram "0.3 1-butanol + 0.7 water" --liquid NRTL --kind Txy --P 1atm --out txy.png'
-TRIANGLE_EXAMPLE = 'Example: sleetfield triangle "0.2 acetone + 0.3 1-butanol + 0.5 water" --liquid NRTL --kind liquids --T 25degC --out liquids.png'
+EXAMPLE = 'Example: sleetfield diagram "1-butanol + water" --liquid NRTL --kind Txy --P 1atm --out txy.png'
+TRIANGLE_EXAMPLE = (
+    'Example: sleetfield triangle "acetone + 1-butanol + water" --liquid NRTL --kind liquids --T 25degC --out liquids.png'
+)
 
 
 class Kind(StrEnum):
@@ -33,11 +35,9 @@ class Triangle(StrEnum):
     BOILING = "boiling"
 
 
-@on_mixture
+@on_components
 def diagram(
     system: Any,
-    z: Any,
-    given: Given,
     kind: Annotated[Kind, typer.Option("--kind", help="Which diagram.", case_sensitive=False)] = Kind.TXY,
     T: Annotated[str | None, typer.Option("--T", help="Temperature: '60degC'.")] = None,
     P: Annotated[str | None, typer.Option("--P", help="Absolute pressure: '1atm'.")] = None,
@@ -46,20 +46,18 @@ def diagram(
         Path | None, typer.Option("--data", help="CSV or XLSX file of measured points: x (first component) beside y, T or P.")
     ] = None,
 ) -> Any:
-    """A diagram of two components, with liquid splits and azeotropes in it; the amounts don't matter."""
+    """A diagram of two components, with liquid splits and azeotropes in it."""
     return system.diagram(kind.value, T=T, P=P, points=points, data=data)
 
 
-@on_mixture
+@on_components
 def triangle(
     system: Any,
-    z: Any,
-    given: Given,
     kind: Annotated[
         Triangle, typer.Option("--kind", help="Liquids at a temperature, or boiling at a pressure.", case_sensitive=False)
     ] = Triangle.LIQUIDS,
     T: Annotated[str, typer.Option("--T", help="Temperature of the liquids.")] = "25 degC",
     P: Annotated[str, typer.Option("--P", help="Absolute pressure.")] = "1 atm",
 ) -> Any:
-    """The liquids that three components form, or how they boil: tie lines, or residue curves; the amounts don't matter."""
+    """The liquids that three components form, or how they boil: tie lines, or residue curves."""
     return system.liquid_map(T=T, P=P) if kind is Triangle.LIQUIDS else system.boiling_map(P=P)

@@ -7,7 +7,7 @@ from typing import Annotated, Any
 import typer
 
 from ..errors import InputError
-from .options import Basis, Given, on_mixture
+from .options import Basis, GivenMixture, on_mixture
 
 EXAMPLE = (
     'Example: sleetfield envelope "0.90 methane + 0.08 propane + 0.02 n-heptane" --quality 0.9 '
@@ -19,7 +19,7 @@ EXAMPLE = (
 def envelope(
     system: Any,
     z: Any,
-    given: Given,
+    given: GivenMixture,
     quality: Annotated[list[float] | None, typer.Option("--quality", help="Vapor fraction to draw a line for. Repeatable.")] = None,
     quality_basis: Annotated[Basis, typer.Option("--quality-basis", help="Whether --quality is by mole or mass.")] = Basis.MOLE,
     also: Annotated[

@@ -7,7 +7,8 @@ from typing import Annotated, Any
 
 import typer
 
-from .options import AsJson, Insist, OutFiles, Overwrite, StoreIn, answering, deliver
+from .answers import answering, deliver
+from .options import AsJson, Insist, OutFiles, Overwrite, StoreIn
 
 EXAMPLE = "Example: sleetfield fit marlwick-demo/bench_still_acetone.csv --form antoine --component acetone --out fit.png"
 

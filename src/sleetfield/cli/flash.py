@@ -8,7 +8,7 @@ from typing import Annotated, Any
 import typer
 
 from ..errors import InputError
-from .options import Given, Specified, on_mixture
+from .options import GivenMixture, Specified, on_mixture
 
 EXAMPLE = 'Example: sleetfield flash "0.70 methane + 0.20 propane + 0.10 n-heptane" --eos PR --T -20degC --P 20bar'
 
@@ -17,7 +17,7 @@ EXAMPLE = 'Example: sleetfield flash "0.70 methane + 0.20 propane + 0.10 n-hepta
 def flash(
     system: Any,
     z: Any,
-    given: Given,
+    given: GivenMixture,
     specified: Specified,
     flow: Annotated[
         str | None, typer.Option("--flow", help="Feed flow for phase flows: '120 kmol/h', '5 t/h', '3000 Nm3/h', '2 MMscf/day'.")

@@ -6,7 +6,8 @@ from typing import Annotated, Any
 
 import typer
 
-from .options import AsJson, Insist, OutFiles, Overwrite, StoreIn, answering, deliver, show_table
+from .answers import answering, deliver, show_table
+from .options import AsJson, Insist, OutFiles, Overwrite, StoreIn
 
 CUT_EXAMPLE = 'Example: sleetfield cut "light naphtha" --Tb 90degC --SG 0.72'
 PLUS_EXAMPLE = "Example: sleetfield plus --molar-mass 145g/mol --SG 0.78 --amount 0.004 --lump 3 --out tail.png"

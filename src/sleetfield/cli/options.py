@@ -1,25 +1,20 @@
-"""Options that commands share, and how their results and errors leave the program."""
+"""Options that commands share, and commands made from them."""
 
 from __future__ import annotations
 
-import functools
 import inspect
-import sys
 from collections.abc import Callable
 from dataclasses import dataclass, fields, is_dataclass
 from enum import StrEnum
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any, NoReturn, ParamSpec, get_type_hints
+from typing import TYPE_CHECKING, Annotated, Any, get_type_hints
 
 import typer
 
+from .answers import deliver
+
 if TYPE_CHECKING:
-    import pandas as pd
-
     from ..system import System
-
-
-P = ParamSpec("P")
 
 
 class Units(StrEnum):
@@ -39,6 +34,9 @@ class Basis(StrEnum):
 
 CompositionText = Annotated[
     str, typer.Argument(metavar="COMPOSITION", help="Such as '0.70 methane + 0.20 propane + rest n-heptane'.")
+]
+ComponentsText = Annotated[
+    str, typer.Argument(metavar="COMPONENTS", help="Such as 'acetone + 1-butanol + water'; amounts before them are let pass.")
 ]
 Overwrite = Annotated[bool, typer.Option("--overwrite", help="Let --out replace files that exist.")]
 Temperatures = Annotated[
@@ -123,10 +121,6 @@ class Given:
     translation: Annotated[
         str | None, typer.Option("--translation", help="Volume translation of an equation of state: density or Peneloux.")
     ] = None
-    basis: Annotated[Basis, typer.Option("--basis", help="Whether fractions are by mole or mass.", case_sensitive=False)] = (
-        Basis.MOLE
-    )
-    normalize: Annotated[bool, typer.Option("--normalize", help="Scale the amounts so that they sum to 1.")] = False
     units: Annotated[Units, typer.Option("--units", help="Units that results are shown in.", case_sensitive=False)] = (
         Units.ENGINEERING
     )
@@ -134,23 +128,15 @@ class Given:
     overwrite: Overwrite = False
     as_json: AsJson = False
 
-    def mixture(self, text: str) -> tuple[System, dict[str, Any]]:
-        """The system and the composition that the command line describes; PR where no model is named."""
-        from .. import composition
-        from ..errors import InputError
+    def system(self, names: list[str]) -> System:
+        """The components with the model that the command line describes; PR where none is named."""
         from ..system import System
 
-        z = composition.parse(text)
-        if self.normalize:
-            if any(isinstance(v, str) for v in z.values()):
-                raise InputError("--normalize and 'rest' exclude each other: with a rest the fractions sum to 1 already.")
-            z = dict(composition.normalize({k: float(v) for k, v in z.items()}))
-        eos = "PR" if self.eos is None and self.liquid is None else self.eos
         rule = len(self.kij or []) == 1 and "=" not in (self.kij or [""])[0]
         kij: Any = (self.kij or [""])[0] if rule else dict(_pair("--kij", entry) for entry in self.kij or []) or None
-        system = System(
-            list(z),
-            eos=eos,
+        return System(
+            names,
+            eos="PR" if self.eos is None and self.liquid is None else self.eos,
             liquid=self.liquid,
             vapor=self.vapor,
             kij=kij,
@@ -162,7 +148,28 @@ class Given:
             poynting=self.poynting,
             units=self.units.value,
         )
-        return system, dict(z)
+
+
+@dataclass(frozen=True)
+class GivenMixture(Given):
+    """The options that every command on a composition takes."""
+
+    basis: Annotated[Basis, typer.Option("--basis", help="Whether fractions are by mole or mass.", case_sensitive=False)] = (
+        Basis.MOLE
+    )
+    normalize: Annotated[bool, typer.Option("--normalize", help="Scale the amounts so that they sum to 1.")] = False
+
+    def mixture(self, text: str) -> tuple[System, dict[str, Any]]:
+        """The system and the composition that the command line describes."""
+        from .. import composition
+        from ..errors import InputError
+
+        z = composition.parse(text)
+        if self.normalize:
+            if any(isinstance(v, str) for v in z.values()):
+                raise InputError("--normalize and 'rest' exclude each other: with a rest the fractions sum to 1 already.")
+            z = dict(composition.normalize({k: float(v) for k, v in z.items()}))
+        return self.system(list(z)), dict(z)
 
 
 @dataclass(frozen=True)
@@ -198,26 +205,49 @@ def _options_of(group: Any) -> list[inspect.Parameter]:
 
 
 def on_mixture(work: Callable[..., Any]) -> Callable[..., None]:
-    """A command from ``work(system, z, given, **own options)``, with the composition and the options of `Given` added.
+    """A command from ``work(system, z, given, **own options)``, with the composition and the options of `GivenMixture` added.
 
     An own option whose type is a dataclass of options stands for all of them. ``work`` returns a result, or a result and the options
     for drawing it.
     """
-    own = list(inspect.signature(work, eval_str=True).parameters.values())[3:]
+
+    def run(text: str, given: GivenMixture, options: dict[str, Any]) -> Any:
+        system, z = given.mixture(text)
+        return work(system, z, given, **options)
+
+    return _command(work, 3, "composition", CompositionText, GivenMixture, run)
+
+
+def on_components(work: Callable[..., Any]) -> Callable[..., None]:
+    """A command from ``work(system, **own options)``, with the components' names and the options of `Given` added."""
+
+    def run(text: str, given: Given, options: dict[str, Any]) -> Any:
+        from .. import composition
+
+        return work(given.system(composition.parse_names(text)), **options)
+
+    return _command(work, 1, "components", ComponentsText, Given, run)
+
+
+def _command(
+    work: Callable[..., Any], taken: int, argument: str, annotation: Any, shared: Any, run: Callable[..., Any]
+) -> Callable[..., None]:
+    """A command of one argument, the own options of ``work`` after the parameters ``taken``, and those of the dataclass ``shared``."""
+    own = list(inspect.signature(work, eval_str=True).parameters.values())[taken:]
     groups: dict[str, Any] = {p.name: p.annotation for p in own if is_dataclass(p.annotation)}
-    parameters = [inspect.Parameter("composition", inspect.Parameter.POSITIONAL_OR_KEYWORD, annotation=CompositionText)]
+    parameters = [inspect.Parameter(argument, inspect.Parameter.POSITIONAL_OR_KEYWORD, annotation=annotation)]
     for p in own:
         parameters += _options_of(groups[p.name]) if p.name in groups else [p.replace(kind=inspect.Parameter.KEYWORD_ONLY)]
-    parameters += _options_of(Given)
+    parameters += _options_of(shared)
 
-    def command(composition: str, **options: Any) -> None:
-        given = Given(**{f.name: options.pop(f.name) for f in fields(Given)})
+    def command(**options: Any) -> None:
+        text = options.pop(argument)
+        given = shared(**{f.name: options.pop(f.name) for f in fields(shared)})
         for name, group in groups.items():
             options[name] = group(**{f.name: options.pop(f.name) for f in fields(group)})
 
         def calculate() -> tuple[Any, dict[str, Any]]:
-            system, z = given.mixture(composition)
-            outcome = work(system, z, given, **options)
+            outcome = run(text, given, options)
             return outcome if isinstance(outcome, tuple) else (outcome, {})
 
         deliver(calculate, given.out, given.overwrite, given.as_json)
@@ -288,131 +318,3 @@ def series(text: str | None, dimension: str, name: str) -> Any:
     if "," in text:
         return to_si([part.strip() for part in text.split(",")], dimension, name)
     return to_si(text, dimension, name)
-
-
-def answering(work: Callable[P, None]) -> Callable[P, None]:
-    """A command that says what was wrong, with exit status 1 or 2, where ``work`` raises an error of Sleetfield's."""
-
-    @functools.wraps(work)
-    def command(*arguments: P.args, **options: P.kwargs) -> None:
-        from ..errors import SleetfieldError
-
-        try:
-            work(*arguments, **options)
-        except SleetfieldError as error:
-            fail(error)
-
-    return command
-
-
-@answering
-def deliver(calculate: Callable[[], tuple[Any, dict[str, Any]]], out: list[Path] | None, overwrite: bool, as_json: bool) -> None:
-    """Calculate, show the result and write the files asked for."""
-    _refuse_existing(out, overwrite)
-    result, drawing = calculate()
-    if as_json:
-        import json
-
-        from ..export import as_plain
-
-        typer.echo(json.dumps(as_plain(result), ensure_ascii=False))
-    else:
-        show(result)
-    for path in out or []:
-        from ..export import FIGURES, save
-
-        save(result, path, overwrite=overwrite, **(drawing if path.suffix.lower() in FIGURES else {}))
-        typer.echo(f"wrote {path}", err=True)
-
-
-def _refuse_existing(out: list[Path] | None, overwrite: bool) -> None:
-    """Before long work: a file that may not be replaced."""
-    from ..errors import InputError
-
-    for path in out or []:
-        if path.exists() and not overwrite:
-            raise InputError(f"{path} exists already. Choose another name, or ask to overwrite it with --overwrite.")
-
-
-def fail(error: Exception) -> NoReturn:
-    """Print an error and leave: status 1 where a calculation failed, 2 where the input was wrong."""
-    from ..errors import CalculationError
-
-    typer.secho(f"Error: {error}", fg="red", err=True)
-    sys.exit(1 if isinstance(error, CalculationError) else 2)
-
-
-def show(result: Any) -> None:
-    """A result on the terminal: title, table, notes."""
-    import pandas as pd
-
-    if isinstance(result, pd.DataFrame):
-        show_table(str(result.attrs.get("title", "")), result, result.attrs.get("notes", []))
-    else:
-        show_table(result.title(), result.summary_frame(), result.notes)
-
-
-def show_table(title: str, frame: pd.DataFrame, notes: list[str]) -> None:
-    """A data frame on the terminal; what is too wide for it goes on below, with temperature and pressure repeated."""
-    from rich.console import Console
-    from rich.text import Text
-
-    console = Console(highlight=False, width=None if sys.stdout.isatty() else 160)
-    console.print(Text(title, style="bold"))
-    if not frame.empty:
-        cells = _cells(frame)
-        for part in _parts(cells, console.width):
-            console.print(_rich_table({heading: cells[heading] for heading in part}))
-    for note in notes:
-        console.print(Text(f"Note: {note}", style="yellow"))
-
-
-def _cells(frame: pd.DataFrame) -> dict[str, list[str]]:
-    """Columns of text by heading; the names of rows, where there are any, have the empty heading."""
-    from ..results.text import has_names, number
-    from ..units import pretty_heading
-
-    named = {"": [pretty_heading(str(i)) for i in frame.index]} if has_names(frame) else {}
-    return named | {pretty_heading(str(heading)): [number(v) for v in frame[heading].tolist()] for heading in frame.columns}
-
-
-def _parts(cells: dict[str, list[str]], width: int) -> list[list[str]]:
-    """Headings of the columns that fit side by side."""
-    keys = [h for h in cells if h == "" or h.startswith(("T [", "P ["))]
-    wide = {h: max(len(part) for part in (*h.split(), *column, "")) + 4 for h, column in cells.items()}
-    # long text is folded
-    wide = {h: w if all(_is_number(cell) for cell in cells[h]) else min(w, width // 2) for h, w in wide.items()}
-    parts = [list(keys)]
-    for heading in (h for h in cells if h not in keys):
-        if sum(wide[h] for h in parts[-1]) + wide[heading] > width - 4 and len(parts[-1]) > len(keys):
-            parts.append(list(keys))
-        parts[-1].append(heading)
-    return parts
-
-
-def _rich_table(cells: dict[str, list[str]]) -> Any:
-    from rich import box
-    from rich.table import Table
-    from rich.text import Text
-
-    table = Table(box=box.SIMPLE_HEAD, pad_edge=False)
-    for heading, column in cells.items():
-        numbers = all(_is_number(cell) for cell in column)
-        table.add_column(
-            Text(heading),
-            justify="right" if numbers else "left",
-            style="cyan" if heading == "" else "",
-            overflow="fold",
-            min_width=max((len(cell) for cell in column), default=0) if numbers else None,
-        )
-    for row in zip(*cells.values(), strict=True):
-        table.add_row(*(Text(cell) for cell in row))
-    return table
-
-
-def _is_number(cell: str) -> bool:
-    try:
-        float(cell or "0")
-    except ValueError:
-        return False
-    return True

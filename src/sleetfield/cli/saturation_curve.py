@@ -8,7 +8,7 @@ from typing import Annotated, Any
 import typer
 
 from ..errors import InputError
-from .options import Given, Temperatures, on_mixture, series
+from .options import GivenMixture, Temperatures, on_mixture, series
 
 EXAMPLE = "Example: sleetfield saturation propane --eos PR --out propane.png"
 
@@ -17,7 +17,7 @@ EXAMPLE = "Example: sleetfield saturation propane --eos PR --out propane.png"
 def saturation(
     system: Any,
     z: Any,
-    given: Given,
+    given: GivenMixture,
     T: Temperatures = None,
     figure: Annotated[str, typer.Option("--figure", help="What --out draws: pressure, density or fugacity.")] = "pressure",
     data: Annotated[Path | None, typer.Option("--data", help="Measured values: columns T and P or density, with units.")] = None,

@@ -7,7 +7,7 @@ from typing import Annotated, Any
 
 import typer
 
-from .options import Given, Specified, on_mixture
+from .options import GivenMixture, Specified, on_mixture
 
 EXAMPLE = (
     'Example: sleetfield table "0.90 methane + 0.08 propane + 0.02 n-heptane" --T "-40degC to 0degC in 5" --P "20bar, 40bar" '
@@ -19,7 +19,7 @@ EXAMPLE = (
 def table(
     system: Any,
     z: Any,
-    given: Given,
+    given: GivenMixture,
     specified: Specified,
     properties: Annotated[list[str] | None, typer.Option("--property", help="A property to tabulate. Repeatable.")] = None,
     path: Annotated[bool, typer.Option("--path", help="Let both quantities run together, instead of making a grid.")] = False,

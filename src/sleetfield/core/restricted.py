@@ -14,7 +14,7 @@ import numpy as np
 from .arrays import ABSENT, Array, Index, Kinds, component_major, normalized, rows
 from .equilibrium.flash import FlashResult, Watch, flash, result_of_phases, vapor_and_liquid
 from .equilibrium.rachford_rice import split
-from .equilibrium.stability import UNSTABLE, pure_starts, stability, wilson_starts
+from .equilibrium.stability import UNSTABLE, feed_stability, pure_starts, stability
 from .models.contract import LIQUID, STABLE, VAPOR, BoundModel, Evaluation, Kind, PhaseModel
 from .simultaneous import solve_together
 from .specification import Mixture, Specification
@@ -108,7 +108,7 @@ def _vapor_and_liquid(mixture: Mixture, T: Array, P: Array, z: Array) -> FlashRe
             continue
         part, some = bound.rows(index), rows(feed, index)
         d = np.log(some) + rows(ln_phi, index)
-        trial = stability(BoundOneKind(part, other), some, d, [*wilson_starts(rows(ln_k, index), some), d, *pure_starts(some)])
+        trial = feed_stability(BoundOneKind(part, other), some, d, rows(ln_k, index))
         unstable = np.flatnonzero(trial.tm < UNSTABLE)
         if unstable.size:
             ratio = np.log(rows(trial.trial, unstable)) - np.log(rows(some, unstable))

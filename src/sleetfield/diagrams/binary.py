@@ -34,9 +34,10 @@ def _x_label(d: BinaryDiagram) -> str:
 def _boiling(d: BinaryDiagram, ax: Axes, units: str) -> None:
     quantity, dimension = ("T", "temperature") if d.given == "P" else ("P", "pressure")
     values = from_si(d.T if quantity == "T" else d.P, dimension, units)
-    order = np.argsort(d.y, kind="stable")
-    ax.plot(*_broken(d, values), **LINES["bubble"], label="bubble line")
-    ax.plot(d.y[order], values[order], **LINES["dew"], label="dew line")
+    for k in range(int(d.branch.max()) + 1):
+        rows = d.branch == k
+        ax.plot(*_broken(d, d.x[rows], values[rows]), **LINES["bubble"], label="bubble line" if k == 0 else None)
+        ax.plot(d.y[rows], values[rows], **LINES["dew"], label="dew line" if k == 0 else None)
     for line in d.three_phase:
         level = float(from_si(getattr(line, quantity), dimension, units))
         ax.plot([min(line.x[0], line.y), max(line.x[1], line.y)], [level, level], **LINES["three phases"], label="three phases")
@@ -58,6 +59,14 @@ def _boiling(d: BinaryDiagram, ax: Axes, units: str) -> None:
             text, (a.x[0], level), xytext=(8 if side == "left" else -8, 14 if above else -14), textcoords="offset points",
             ha=side, va="bottom" if above else "top", fontsize=9,
         )  # fmt: skip
+    for k in d.critical_points:
+        above = values[k] > 0.5 * (low + high)
+        ax.plot(d.x[k], values[k], **MARKS["critical"], linestyle="none", zorder=5)
+        ax.annotate(
+            f"critical point\n{d.x[k]:.4f}, {values[k]:.5g} {pretty_unit(unit_of(dimension, units))}", (d.x[k], values[k]),
+            xytext=(0, 9 if above else -9), textcoords="offset points", va="bottom" if above else "top",
+            ha="left" if d.x[k] < 0.15 else "right" if d.x[k] > 0.85 else "center", fontsize=9,
+        )  # fmt: skip
     for column, mark in (("x", "o"), ("y", "s")):
         if column in d.measured and quantity in d.measured:
             ax.plot(
@@ -68,12 +77,11 @@ def _boiling(d: BinaryDiagram, ax: Axes, units: str) -> None:
     ax.set_ylabel(axis_label(quantity, units))
 
 
-def _broken(d: BinaryDiagram, values: Array) -> tuple[Array, Array]:
+def _broken(d: BinaryDiagram, x: Array, values: Array) -> tuple[Array, Array]:
     """The bubble line, interrupted where two liquids boil together."""
-    x = d.x
     for line in d.three_phase:
-        at = int(np.searchsorted(x, 0.5 * sum(line.x)))
-        x, values = np.insert(x, at, np.nan), np.insert(values, at, np.nan)
+        inside = np.flatnonzero((x[:-1] == line.x[0]) & (x[1:] == line.x[1])) + 1
+        x, values = np.insert(x, inside, np.nan), np.insert(values, inside, np.nan)
     return x, values
 
 
@@ -81,14 +89,16 @@ def _limits(d: BinaryDiagram, low: float, high: float, units: str, quantity: str
     """Around the boiling curves, with some of the liquid split where there is one."""
     height = high - low
     if not d.liquids:
-        return low - 0.2 * height, high + 0.2 * height
+        return (low if quantity == "T" else max(low, 0.2 * height)) - 0.2 * height, high + 0.2 * height
     room = 0.6 * height
     return (low - room, high + 0.08 * height) if quantity == "T" else (max(0.0, low - 0.08 * height), high + 0.35 * height)
 
 
 def _xy(d: BinaryDiagram, ax: Axes, units: str) -> None:
     ax.plot([0, 1], [0, 1], **LINES["diagonal"])
-    ax.plot(d.x, d.y, **LINES["bubble"])
+    for k in range(int(d.branch.max()) + 1):
+        ax.plot(d.x[d.branch == k], d.y[d.branch == k], **LINES["bubble"])
+    ax.plot(d.x[d.critical_points], d.y[d.critical_points], **MARKS["critical"], linestyle="none", zorder=5)
     for line in d.three_phase:
         ax.plot(line.x, [line.y, line.y], **LINES["three phases"])
         ax.annotate(

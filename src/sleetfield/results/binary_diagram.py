@@ -56,8 +56,10 @@ class BinaryDiagram(Result):
         Mole fractions of the first component in the liquid and in its vapor.
     T, P : (N,)
         Along the boiling curve.
-    gamma, phi : (N, 2)
-        Activity coefficients, and fugacity coefficients of the vapor.
+    gamma, phi, K : (N, 2)
+        Activity coefficients, fugacity coefficients of the vapor, and y/x or its limit where a component is absent.
+    branch : (N,)
+        Which connected part of the boiling curve a point belongs to: beyond critical points nothing boils.
     three_phase : tuple of ThreePhaseLine
     azeotropes : tuple of Azeotrope
     liquids : tuple of LiquidCurves
@@ -79,6 +81,8 @@ class BinaryDiagram(Result):
     y: Array
     gamma: Array
     phi: Array
+    K: Array
+    branch: NDArray[np.intp]
     three_phase: tuple[ThreePhaseLine, ...]
     azeotropes: tuple[Azeotrope, ...]
     liquids: tuple[LiquidCurves, ...]
@@ -97,15 +101,13 @@ class BinaryDiagram(Result):
         if self.excess is not None:
             return self.excess.to_frame(units)
         unit_set, (first, second) = self.unit_set(units), self.system.names
-        with np.errstate(all="ignore"):
-            K = np.stack([self.y / self.x, (1.0 - self.y) / (1.0 - self.x)], axis=1)
         columns: dict[str, Any] = {
             heading("T", "temperature", unit_set): from_si(self.T, "temperature", unit_set),
             heading("P", "pressure", unit_set): from_si(self.P, "pressure", unit_set),
             f"x {first}": self.x,
             f"y {first}": self.y,
         }
-        for label, values in (("gamma", self.gamma), ("phi vapor", self.phi), ("K", np.where(np.isfinite(K), K, np.nan))):
+        for label, values in (("gamma", self.gamma), ("phi vapor", self.phi), ("K", self.K)):
             columns |= {f"{label} {first}": values[:, 0], f"{label} {second}": values[:, 1]}
         return pd.DataFrame(columns)
 
@@ -117,14 +119,37 @@ class BinaryDiagram(Result):
         return frame.iloc[rows].reset_index(drop=True)
 
     @property
+    def critical_points(self) -> NDArray[np.intp]:
+        """Rows of the points at which liquid and vapor become one, the critical points of mixtures."""
+        return np.flatnonzero((self.x == self.y) & (self.x > 0.0) & (self.x < 1.0))
+
+    @property
+    def open_ends(self) -> NDArray[np.intp]:
+        """Rows at which the boiling curve is left, though it does not end there: at very low temperature or high pressure."""
+        if self.excess is not None:
+            return np.zeros(0, dtype=np.intp)
+        change = np.flatnonzero(np.diff(self.branch))
+        ends = np.concatenate([[0], change, change + 1, [len(self.x) - 1]])
+        inside = (self.x[ends] > 0.0) & (self.x[ends] < 1.0)
+        return np.setdiff1d(ends[inside], self.critical_points)
+
+    @property
     def notes(self) -> list[str]:
-        """Azeotropes, splits, and what the system has to say."""
+        """Azeotropes, splits, critical points, and what the system has to say."""
         units, (first, _) = self.system.units, self.system.names
         notes = [f"Azeotrope: {a}." for a in self.azeotropes]
         for line in self.three_phase:
             T, P = shown(line.T, "temperature", units, 5), shown(line.P, "pressure", units, 5)
             notes.append(
                 f"Two liquids boil together at {T}, {P}: x of {first} is {line.x[0]:.4g} and {line.x[1]:.4g}, in the vapor {line.y:.4g}."
+            )
+        for k in self.critical_points:
+            T, P = shown(self.T[k], "temperature", units, 5), shown(self.P[k], "pressure", units, 5)
+            notes.append(f"The boiling curve ends at a critical point: x of {first} is {self.x[k]:.4g}, {T}, {P}.")
+        for k in self.open_ends:
+            T, P = shown(self.T[k], "temperature", units, 5), shown(self.P[k], "pressure", units, 5)
+            notes.append(
+                f"The boiling curve is not followed beyond {T}, {P}, where x of {first} is {self.x[k]:.4g}, y {self.y[k]:.4g}."
             )
         if self.liquids and not self.three_phase:
             notes.append("The liquid splits in two in a part of this diagram.")
@@ -152,6 +177,7 @@ class BinaryDiagram(Result):
             "y": [None if np.isnan(v) else v for v in self.y.tolist()],
             "T": self.T.tolist(),
             "P": [None if np.isnan(v) else v for v in self.P.tolist()],
+            "branch": self.branch.tolist(),
             "gamma": [[None if np.isnan(v) else v for v in row] for row in self.gamma.tolist()],
             "three_phase": [line._asdict() for line in self.three_phase],
             "azeotropes": [{"T": a.T, "P": a.P, "x": a.composition, "heterogeneous": a.heterogeneous} for a in self.azeotropes],

@@ -128,14 +128,24 @@ class _Search:
             if not active.size:
                 break
         found = np.flatnonzero((best < _CONVERGED) & (np.where(present, ln_x, 0.0).min(axis=1) > np.log(_LOWEST)))
+        found = found[self._two_roots(ln_q[found], normalized(np.exp(ln_x[found])))]
         x = normalized(np.exp(ln_x[found]))
         return self._tested(ln_q[found], x, np.stack([x, x], axis=1))
 
+    def _two_roots(self, ln_q: Array, x: Array) -> NDArray[np.bool_]:
+        """Where liquid and vapor differ: above a critical point an equation of state has one root, which is in equilibrium with itself."""
+        if not len(x):
+            return np.zeros(0, dtype=bool)
+        bound, major = self.bind(ln_q), component_major(np.maximum(x, ABSENT))
+        liquid, vapor = (bound.describe(major, np.full(len(x), kind, dtype=np.int8))[0] for kind in (LIQUID, VAPOR))
+        return np.asarray(vapor > (1.0 + _SAME) * liquid)
+
     def two_liquids(self, ln_q: Array, first: Array, second: Array) -> Azeotropes:
-        """From every start, with both liquids in equal amounts at first."""
+        """From every start, with both liquids at first in the amounts that make up the vapor over one of them."""
         c = first.shape[1]
         present = first > ABSENT
-        u = np.log(0.5 * np.maximum(np.concatenate([first, second], axis=1), ABSENT))
+        share = self._shares(ln_q, first, second)[:, None]
+        u = np.log(np.maximum(np.concatenate([share * first, (1.0 - share) * second], axis=1), ABSENT))
         diagonal = np.arange(2 * c)
         ln_q = ln_q.copy()
         best = np.full(len(ln_q), np.inf)
@@ -173,7 +183,7 @@ class _Search:
                 usable
                 & (best[active] > 1e-13)
                 & (np.abs(step).max(axis=1) > 1e-13)
-                & (np.where(there, u[active], 0.0).min(axis=1) > -60.0)
+                & (np.where(there, u[active], 0.0).min(axis=1) > np.log(ABSENT))
             )
             best[active[~usable]] = np.where(best[active[~usable]] < _CONVERGED, best[active[~usable]], np.inf)
             active = active[going]
@@ -186,6 +196,14 @@ class _Search:
         found = np.flatnonzero((best < _CONVERGED) & (apart > 1e-4) & (shares > _LOWEST))
         overall = normalized(n[:, :c] + n[:, c:])[found]
         return self._tested(ln_q[found], overall, liquids[found])
+
+    def _shares(self, ln_q: Array, first: Array, second: Array) -> Array:
+        """How much of the first liquid is in the mixture of both that comes next to the vapor over the first."""
+        bound, x = self.bind(ln_q), component_major(np.maximum(first, ABSENT))
+        vapor = normalized(np.exp(np.log(x) + bound.ln_phi(x, LIQUID) - bound.ln_phi(x, VAPOR)))
+        apart = first - second
+        share = ((vapor - second) * apart).sum(axis=1) / np.maximum((apart * apart).sum(axis=1), ABSENT)
+        return np.asarray(np.clip(np.where(np.isfinite(share), share, 0.5), _LOWEST, 1.0 - _LOWEST))
 
     def _tested(self, ln_q: Array, x: Array, liquids: Array) -> Azeotropes:
         """With the lowest tangent-plane distance from each, to tell the stable ones."""

@@ -38,7 +38,10 @@ def critical_points(model: PhaseModel, z: Array) -> list[CriticalPoint]:
     with np.errstate(all="ignore"):
         V = float(model.covolume(n[None])[0]) * (1.0 + np.geomspace(0.05, 24.0, _VOLUMES))
         T = _limit_of_stability(model, V, n)
-        form = _smallest(model, T, V, n)[1]
+        _, form, direction = _smallest(model, T, V, n)
+        # an eigenvector has no sign of its own: each takes that of its neighbor
+        turned = (direction[1:] * direction[:-1]).sum(axis=1) < 0.0
+        form[1:] *= np.cumprod(np.where(turned, -1.0, 1.0))
         known = np.isfinite(T) & np.isfinite(form)
         crossings = np.flatnonzero(known[:-1] & known[1:] & (form[:-1] * form[1:] <= 0.0))
         points: list[CriticalPoint] = []
@@ -66,7 +69,8 @@ def refine(model: VolumeModel, z: Array, T: float, V: float) -> CriticalPoint | 
             points = np.exp(u + shifts)
             if points[:, 1].min() <= float(model.covolume(n[None])[0]) or not np.isfinite(points).all():
                 return None
-            value = np.array(_smallest(model, points[:, 0], points[:, 1], n))
+            eigenvalue, form, direction = _smallest(model, points[:, 0], points[:, 1], n)
+            value = np.stack([eigenvalue, np.where((direction * direction[0]).sum(axis=1) < 0.0, -form, form)])
             jacobian = np.stack([(value[:, 1] - value[:, 2]), (value[:, 3] - value[:, 4])], axis=1) / (2.0 * h)
             try:
                 step = np.linalg.solve(jacobian, value[:, 0])
@@ -90,19 +94,17 @@ def _matrix(model: VolumeModel, T: Array, V: Array, n: Array) -> Array:
     return result
 
 
-def _smallest(model: VolumeModel, T: Array, V: Array, n: Array) -> tuple[Array, Array]:
-    """The smallest eigenvalue of B, and the cubic form along its eigenvector, ``(N,)`` each; the form's sign follows Σu ≥ 0."""
+def _smallest(model: VolumeModel, T: Array, V: Array, n: Array) -> tuple[Array, Array, Array]:
+    """The smallest eigenvalue of B and the cubic form along its eigenvector ``(N,)``, and that eigenvector ``(N, C)``, of either sign."""
     matrix = _matrix(model, T, V, n)
     usable = np.asarray(np.isfinite(matrix).all(axis=(1, 2)))
     values, vectors = np.linalg.eigh(np.where(usable[:, None, None], matrix, 0.0))
     u = vectors[:, :, 0]
     direction = np.sqrt(n) * u
-    sign = np.where(direction.sum(axis=-1) < 0.0, -1.0, 1.0)
-    direction = direction * sign[:, None]
     shifted = np.asarray(n + 1j * _STEP * direction)
     change = np.imag(model.helmholtz_hessian(T, V, shifted)) / _STEP
     form = np.einsum("...i,...ij,...j->...", direction, change, direction) - (direction**3 / n**2).sum(axis=-1)
-    return np.where(usable, values[:, 0], np.nan), np.where(usable, form, np.nan)
+    return np.where(usable, values[:, 0], np.nan), np.where(usable, form, np.nan), np.where(usable[:, None], u, 0.0)
 
 
 def _limit_of_stability(model: VolumeModel, V: Array, n: Array) -> Array:

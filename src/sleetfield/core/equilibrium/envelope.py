@@ -218,6 +218,7 @@ def trace(tracer: Tracer, start: Point, limits: Limits) -> Line:
         if limits.left(point.X, c):
             break
         if _stuck(points):
+            del points[_first_near_last(points) : -1]
             broken = True
             break
         step_size *= 1.6 if point.iterations <= 3 else 1.2 if point.iterations == 4 else 0.6 if point.iterations > 5 else 1.0
@@ -319,11 +320,18 @@ def _stuck(points: list[Point]) -> bool:
     return len(points) > 25 and bool(np.abs(points[-1].X - points[-20].X).max() < 5e-3)
 
 
+def _first_near_last(points: list[Point]) -> int:
+    """The first of the points at the end that differ from the last by less than a figure shows."""
+    near = [float(np.abs(p.X - points[-1].X).max()) < 1e-6 for p in points]
+    return near.index(True)
+
+
 def _close_by(point: Point, predicted: Array, previous: Point) -> bool:
     """A jump to another branch is no continuation."""
     moved = np.abs(point.X - previous.X).max()
     missed = np.abs(point.X - predicted).max()
-    return bool(missed < max(0.35 * moved, 0.08))
+    cooled = abs(point.X[-2] - previous.X[-2])
+    return bool(missed < max(0.35 * moved, 0.08) and cooled < 3.0 * _MAX_STEP_LN_T)
 
 
 def _predict(points: list[Point], S: int, tangent: Array, reach: float) -> Array:

@@ -21,7 +21,7 @@ from ..blocks import in_blocks
 from ..models.contract import LIQUID, STABLE, VAPOR, BoundModel, PhaseModel
 from .multiphase import CONVERGED, Phases, descend, downhill, gibbs_energy, solve_phases
 from .rachford_rice import Split, brackets, split
-from .stability import UNSTABLE, descent_step, pure_starts, stability, wilson_starts
+from .stability import UNSTABLE, descent_step, feed_stability, pure_starts, stability
 
 MAX_PHASES = 4
 """How many phases a state can have; where a further one would form, the result's ``tm`` says so."""
@@ -159,18 +159,12 @@ def _resolve_downhill(bound: BoundModel, z: Array, d: Array, ln_k: Array, pairs:
     if not loose.size:
         return
     part, feed = bound.rows(loose), np.ascontiguousarray(rows(z, loose))
-    found = stability(part, rows(z, loose), rows(d, loose), _every_start(ln_k, z, d, loose))
+    found = feed_stability(part, rows(z, loose), rows(d, loose), rows(ln_k, loose))
     one = np.ones((loose.size, 1))
     solved = descend(part, feed, one, feed[:, None, :], np.ascontiguousarray(found.trial))
     better = (solved.residual < pairs.residual[loose]) & (solved.amount > _GONE).all(axis=1)
     new_k = np.log(np.maximum(solved.x[:, 1], ABSENT) / np.maximum(solved.x[:, 0], ABSENT))
     pairs.put(loose[better], new_k[better], solved.amount[better, 1], solved.residual[better])
-
-
-def _every_start(ln_k: Array, z: Array, d: Array, index: Index) -> list[Array]:
-    """Logarithms of the amounts from which the feeds ``index`` are tested."""
-    some = rows(z, index)
-    return [*wilson_starts(rows(ln_k, index), some), rows(d, index), *pure_starts(some)]
 
 
 def vapor_and_liquid(bound: BoundModel, z: Array, ln_k: Array) -> tuple[Array, Array, Array]:
@@ -198,7 +192,7 @@ def _search(bound: BoundModel, z: Array, d: Array, ln_k: Array, index: Index, pa
     if not index.size:
         return
     part, some, target = bound.rows(index), rows(z, index), rows(d, index)
-    found = stability(part, some, target, _every_start(ln_k, z, d, index))
+    found = feed_stability(part, some, target, rows(ln_k, index))
     pairs.tm[index] = found.tm
     unstable = np.flatnonzero(found.tm < UNSTABLE)
     _solve_from_trial(bound, z, index[unstable], rows(found.trial, unstable), pairs)

@@ -18,7 +18,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array, Index, component_major, normalized, rows
-from ..models.contract import STABLE, BoundModel
+from ..models.contract import LIQUID, STABLE, VAPOR, BoundModel
 
 UNSTABLE = -1e-10
 """tm below this says that another phase would form; rounding alone stays well above it."""
@@ -33,6 +33,7 @@ _NEWTON_STEPS = 40
 _TOLERANCE = 1e-10
 _FLAT = 1e-12
 _SWING = -0.5
+_NEXT_TO = 0.05
 _PROVEN = 1e-4
 """A tangent-plane distance this far below zero on the way is proof enough."""
 
@@ -53,18 +54,52 @@ def wilson_starts(ln_k: Array, z: Array) -> list[Array]:
 def pure_starts(z: Array) -> list[Array]:
     """Ln W of trial phases that are each almost one component, for every component that is present anywhere.
 
-    Of few components the middles between two are taken as well: liquids that split in a part of the composition space can lie there.
+    The others are there in proportion to the feed: next to a dew point of an almost pure feed, a little more of them and no liquid would form. Of few components the middles between two are taken as well: liquids that split in a part of the composition space can lie there.
     """
     present = np.flatnonzero(z.max(axis=0) > 1e-30)
+    ln_trace = component_major(np.log(z) + np.log(1e-3))
     groups: list[tuple[int, ...]] = [(int(i),) for i in present]
     if len(present) <= _FEW:
         groups += combinations((int(i) for i in present), 2)
     starts = []
     for group in groups:
-        ln_w = np.full(z.shape, np.log(1e-3 / z.shape[1]), order="F")
+        ln_w = ln_trace.copy(order="K")
         ln_w[:, list(group)] = np.log(0.999 / len(group))
         starts.append(ln_w)
     return starts
+
+
+def feed_stability(bound: BoundModel, z: Array, d: Array, ln_k: Array) -> Stability:
+    """Search for the lowest tangent-plane distance of feeds ``z (N, C)``, from rough K-values ``ln_k (N, C)`` and every other start."""
+    found = stability(bound, z, d, [*wilson_starts(ln_k, z), d, *pure_starts(z)])
+    _by_other_root(bound, z, d, found)
+    return found
+
+
+def _by_other_root(bound: BoundModel, z: Array, d: Array, found: Stability) -> None:
+    """Search on, in place, where a feed found stable would as a vapor have nearly the Gibbs energy that it has as a liquid.
+
+    The other of the two differs little from the feed in composition then, as next to an azeotrope, and not in the root that it is asked for.
+    """
+    open_ = np.flatnonzero(found.tm >= UNSTABLE)
+    if not open_.size:
+        return
+    feed, part = rows(z, open_), bound.rows(open_)
+    own = rows(d, open_) - np.log(feed)
+    for kind in (VAPOR, LIQUID):
+        above = (feed * (part.ln_phi(feed, kind) - own)).sum(axis=-1)
+        index = np.flatnonzero((above > _FLAT) & (above < _NEXT_TO))
+        if not index.size:
+            continue
+        point, target, ln_w = part.rows(index), rows(d, open_[index]), np.log(rows(feed, index))
+        for _ in range(_SUBSTITUTIONS):
+            ln_w, before = target - point.ln_phi(normalized(np.exp(ln_w)), kind), ln_w
+            if np.abs(ln_w - before).max() < _TOLERANCE:
+                break
+        tm = -np.log(np.exp(ln_w).sum(axis=-1))
+        lower = np.flatnonzero(tm < np.minimum(found.tm[open_[index]], UNSTABLE))
+        found.tm[open_[index[lower]]] = tm[lower]
+        found.trial.T[:, open_[index[lower]]] = normalized(np.exp(rows(ln_w, lower))).T
 
 
 def stability(bound: BoundModel, z: Array, d: Array, starts: list[Array], partners: Sequence[Array] = ()) -> Stability:

@@ -31,6 +31,8 @@ from .contract import LIQUID, STABLE, VAPOR, BoundModel, Evaluation, Kind, Volum
 
 _CBRT_EPS = 1e-300
 _SMALL_STEP = 1e-9
+_THIN = 1e-6
+"""A below which rounding of the closed form loses the small roots."""
 
 
 class CubicModel(VolumeModel):
@@ -244,6 +246,28 @@ class BoundCubic(BoundModel):
 
     def _roots(self, A: Array, B: Array) -> tuple[Array, Array, NDArray[np.bool_]]:
         """Smallest and largest root above B, and where they are two."""
+        smallest, largest, three = self._closed_form(A, B)
+        if A.size and A.min() < _THIN:
+            thin = np.flatnonzero(A < _THIN)
+            low, high, several = self._at_low_pressure(A[thin], B[thin])
+            if smallest is largest:
+                smallest = largest.copy()
+            smallest[thin], largest[thin], three[thin] = low, high, several
+        return smallest, largest, three
+
+    def _at_low_pressure(self, A: Array, B: Array) -> tuple[Array, Array, NDArray[np.bool_]]:
+        """The same where the largest root is next to 1 and the others are as small as B: those are of the quadratic that is left when it is divided out."""
+        c2, c1, c0 = self._coefficients(A, B)
+        high = self._polish(self._polish(np.ones_like(A), c2, c1, c0), c2, c1, c0)
+        product = -c0 / high
+        total = (c1 - product) / high
+        inside = total * total - 4.0 * product
+        low = 2.0 * product / (total + np.sqrt(np.maximum(inside, 0.0)))
+        three = np.asarray((inside > 0.0) & (total > 0.0) & (low > B))
+        return np.where(three, low, high), high, three
+
+    def _closed_form(self, A: Array, B: Array) -> tuple[Array, Array, NDArray[np.bool_]]:
+        """The same from the formulas of Cardano and Vieta, improved by Newton's method."""
         c2, c1, c0 = self._coefficients(A, B)
         shift = c2 / 3.0
         square = shift * shift
