@@ -104,8 +104,40 @@ def test_vapor_and_liquid_alone_hides_a_second_liquid_and_says_so():
 def test_wrong_restrictions_are_refused(butanol):
     with pytest.raises(sl.InputError, match="one of 'V'"):
         butanol.flash([0.5, 0.5], T=300.0, P="1 bar", phases="VLL")
-    with pytest.raises(sl.InputError, match="given T and P"):
-        butanol.flash([0.5, 0.5], T=300.0, H=0.0, phases="VL")
+    with pytest.raises(sl.InputError, match="takes a vapor beside a liquid"):
+        butanol.flash([0.5, 0.5], P="1 bar", vapor_fraction=0.5, phases="LL")
+
+
+@pytest.mark.parametrize(("phases", "T"), [("L", 360.0), ("LL", 360.0), ("V", 360.0), ("VL", 367.5)])
+@pytest.mark.parametrize("name", ["H", "S", "U"])
+def test_restricted_states_come_back_from_pressure_and_another_quantity(butanol, phases, T, name):
+    there = butanol.flash([0.25, 0.75], T=T, P="1 atm", phases=phases)
+    back = butanol.flash([0.25, 0.75], P="1 atm", phases=phases, **{name: getattr(there, name)})
+    assert back.T == pytest.approx(T, rel=1e-9)
+    assert [p.kind for p in back.phases] == [p.kind for p in there.phases]
+
+
+def test_a_vessel_of_vapor_and_one_liquid_comes_back_from_energy_and_volume():
+    gas = sl.System(["methane", "n-heptane", "water"], eos="PR")
+    there = gas.flash([0.5, 0.3, 0.2], T=300.0, P="30 bar", phases="VL")
+    back = gas.flash([0.5, 0.3, 0.2], U=there.U, density=there.density, phases="VL")
+    assert (back.T, back.P) == pytest.approx((300.0, 30e5), rel=1e-9)
+
+
+def test_vapor_and_one_liquid_change_steadily_with_temperature():
+    states = sl.System(["methane", "n-heptane", "water"], eos="PR").flash(
+        [0.5, 0.3, 0.2], T=np.linspace(280, 420, 29), P=30e5, phases="VL"
+    )
+    assert (np.diff(states.vapor_fraction) > 0.0).all()
+    assert np.diff(states.vapor_fraction).max() < 0.05
+    assert states.vapor_fraction[0] > 0.4  # the gas is the vapor, not the lighter of two liquids
+
+
+def test_the_bubble_point_of_one_liquid_lies_elsewhere_than_that_of_two(butanol):
+    one = butanol.flash([0.25, 0.75], P="1 atm", vapor_fraction=0.0, phases="VL")
+    assert one.n_phases == 2
+    assert any("not the equilibrium state" in n for n in one.notes)
+    assert one.T < butanol.bubble([0.25, 0.75], P="1 atm").T - 0.1
 
 
 @pytest.mark.parametrize("pair", [("P", "H"), ("P", "S"), ("P", "vapor_fraction"), ("T", "vapor_fraction"), ("P", "V"), ("H", "S")])

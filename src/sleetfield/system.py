@@ -363,8 +363,8 @@ class System:
         flow
             Feed flow (mol/s, or text such as "120 kmol/h" or "5 t/h"), if phase flows are wanted.
         phases : {"V", "L", "LL", "VL"}, optional
-            Restrict the answer, at given T and P, to one vapor, one liquid, liquids alone, or at most one vapor and one liquid. A note says where that is
-            not the stable answer.
+            Restrict the answer to one vapor, one liquid, liquids alone, or at most one vapor and one liquid. A note says where that is not the stable
+            answer.
         basis : {"mole", "mass"}
             What the fractions are.
         executor : concurrent.futures.Executor, optional

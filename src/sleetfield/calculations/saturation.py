@@ -28,7 +28,7 @@ Array = NDArray[np.float64]
 
 _SEARCH_P_MAX = 2.0e8
 _ASIDE = 1e-6
-_SOLVERS = {
+SOLVERS = {
     ("bubble", "T"): engine.bubble_at_T,
     ("dew", "T"): engine.dew_at_T,
     ("bubble", "P"): engine.bubble_at_P,
@@ -42,7 +42,7 @@ def saturate(system: System, kind: str, given: str, values: Array, z: Array) -> 
     Where there are several, it is the lower pressure of a dew point and the higher of a bubble point at given temperature, and
     the higher temperature of a dew point and the lower of a bubble point at given pressure.
     """
-    found = _SOLVERS[kind, given](system.model, values, z)
+    found = SOLVERS[kind, given](system.model, values, z)
     fields = {name: getattr(found, name).copy() for name in SaturationResult.__dataclass_fields__}
     if kind == "bubble":
         _put_split(system, given, values, z, np.flatnonzero(found.found & ~(found.tm >= UNSTABLE)), fields)
@@ -83,7 +83,7 @@ def solutions(system: System, kind: str, given: str, value: float, z: Array) -> 
     lines = saturation_lines(system, z, P_REFERENCE, _SEARCH_P_MAX)
     found = [s for s in _on_lines(system, lines, kind, given, value, z) if s.stable]
     # the lines begin at a low pressure; what lies below it is found directly
-    direct = _SOLVERS[kind, given](system.model, np.array([value]), z[None])
+    direct = SOLVERS[kind, given](system.model, np.array([value]), z[None])
     if direct.found[0] and direct.tm[0] >= UNSTABLE:
         found.append(Saturation(system, kind, given, float(direct.T[0]), float(direct.P[0]), z, direct.incipient[0]))
     if not found and kind == "bubble":

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import functools
+from collections.abc import Callable
 from concurrent.futures import Executor
 from typing import TYPE_CHECKING
 
@@ -11,14 +13,15 @@ from numpy.typing import NDArray
 from ..core.arrays import ABSENT, Index
 from ..core.blocks import put_rows
 from ..core.equilibrium.flash import FlashResult, flash, result_of_phases
+from ..core.equilibrium.saturation import SaturationResult
 from ..core.models.contract import LIQUID, VAPOR
-from ..core.neither_given import flash_without, pairing
+from ..core.neither_given import flash_along, flash_without, pairing
 from ..core.restricted import RESTRICTIONS, restricted_flash
-from ..core.specification import FRACTIONS, Specification
-from ..core.specified_flash import SpecifiedFlash, all_solutions, flash_to, nothing
+from ..core.specification import FRACTIONS, Mixture, Specification
+from ..core.specified_flash import FlashAt, SpecifiedFlash, all_solutions, flash_among, flash_to, nothing
 from ..errors import InputError
 from ..results.text import shown
-from .saturation import saturate
+from .saturation import SOLVERS, saturate
 
 if TYPE_CHECKING:
     from ..system import System
@@ -93,9 +96,7 @@ def solve(system: System, given: dict[str, Array], z: Array, executor: Executor 
     """
     for name in given:
         _require(system, name, z)
-    targets = dict(given)
-    if "density" in targets:
-        targets["V"] = (z @ system.molar_mass) / targets.pop("density")
+    targets = _in_volumes(system, given, z)
     if set(targets) == {"T", "P"}:
         return targets["T"], targets["P"], flash(system.model, targets["T"], targets["P"], z, executor)
     if {"T", "P"} & set(targets):
@@ -112,19 +113,63 @@ def solve(system: System, given: dict[str, Array], z: Array, executor: Executor 
 
 
 def solve_restricted(system: System, given: dict[str, Array], z: Array, phases: str) -> tuple[Array, Array, FlashResult]:
-    """The same among certain phases alone, at given T and P.
+    """The same among certain phases alone.
 
     Raises
     ------
     InputError
-        If there is no such restriction, or anything but T and P is given.
+        If there is no such restriction, or a share of vapor is given where there is no vapor beside a liquid.
     """
     if phases not in RESTRICTIONS:
         known = ", ".join(f"{name!r} ({words})" for name, words in RESTRICTIONS.items())
         raise InputError(f"phases is {phases!r}; it is one of {known}.")
-    if set(given) != {"T", "P"}:
-        raise InputError(f"phases= restricts a flash at given T and P; got {' and '.join(given)}.")
-    return given["T"], given["P"], restricted_flash(system.mixture, given["T"], given["P"], z, phases)
+    for name in given:
+        _require(system, name, z)
+        if name in FRACTIONS and phases != "VL":
+            raise InputError(f"A {_WORDS[name]} takes a vapor beside a liquid: with phases={phases!r} give another quantity.")
+    targets = _in_volumes(system, given, z)
+    at = functools.partial(_restricted, phases)
+    if set(targets) == {"T", "P"}:
+        return targets["T"], targets["P"], at(system.mixture, targets["T"], targets["P"], z)
+    if {"T", "P"} & set(targets):
+        found = _restricted_beside(system, targets, z, at)
+    else:
+        held, outer, unknown = pairing(set(targets))
+
+        def inner(values: Array, rows: Index) -> SpecifiedFlash:
+            return _restricted_beside(system, {unknown: values, held: targets[held][rows]}, z[rows], at)
+
+        found = flash_along(Specification(system.mixture, targets, z), inner, outer, unknown)
+    return found.T, found.P, found.result
+
+
+def _restricted(phases: str, mixture: Mixture, T: Array, P: Array, z: Array) -> FlashResult:
+    return restricted_flash(mixture, T, P, z, phases)
+
+
+def _restricted_beside(system: System, given: dict[str, Array], z: Array, at: FlashAt) -> SpecifiedFlash:
+    """States of restricted phases at given T or P and one other quantity; at its edges, the share of vapor is that of a saturation point."""
+    known = "T" if "T" in given else "P"
+    (name,) = set(given) - {known}
+    return _with_edges(
+        given,
+        z,
+        functools.partial(_pair_edge, system),
+        lambda rows: flash_among(system.mixture, known, given[known][rows], name, given[name][rows], z[rows], at),
+    )
+
+
+def _pair_edge(system: System, kind: str, known: str, values: Array, z: Array) -> SpecifiedFlash:
+    """Bubble or dew points of a vapor and a liquid, whatever else would form."""
+    return _two_phases(system, kind, z, SOLVERS[kind, known](system.model, values, z))
+
+
+def _in_volumes(system: System, given: dict[str, Array], z: Array) -> dict[str, Array]:
+    """What is given, with a molar volume in place of a density."""
+    targets = dict(given)
+    if "density" in targets:
+        targets["V"] = (z @ system.molar_mass) / targets.pop("density")
+    return targets
 
 
 def others(system: System, given: dict[str, Array], z: Array, T: Array, P: Array) -> tuple[str, ...]:
@@ -152,22 +197,41 @@ def _beside(system: System, given: dict[str, Array], z: Array, executor: Executo
     """States at given T or P and one other quantity; bubble and dew points where that is a share of vapor of 0 or 1."""
     known = "T" if "T" in given else "P"
     (name,) = set(given) - {known}
-    target = given[name]
+    return _with_edges(
+        given,
+        z,
+        functools.partial(_edge, system),
+        lambda rows: flash_to(system.mixture, known, given[known][rows], name, given[name][rows], z[rows], executor),
+    )
+
+
+def _with_edges(
+    given: dict[str, Array],
+    z: Array,
+    edge: Callable[[str, str, Array, Array], SpecifiedFlash],
+    inside: Callable[[Index], SpecifiedFlash],
+) -> SpecifiedFlash:
+    """Answers by ``edge`` where a share of vapor of 0 or 1 is given, by ``inside`` elsewhere."""
+    known = "T" if "T" in given else "P"
+    (name,) = set(given) - {known}
     answer = nothing(z)
-    edges = {"bubble": target == 0.0, "dew": target == 1.0} if name in FRACTIONS else {}
+    edges = {"bubble": given[name] == 0.0, "dew": given[name] == 1.0} if name in FRACTIONS else {}
     for kind, there in edges.items():
         rows = np.flatnonzero(there)
         if rows.size:
-            put_rows(answer, rows, _edge(system, kind, known, given[known][rows], z[rows]))
+            put_rows(answer, rows, edge(kind, known, given[known][rows], z[rows]))
     rows = np.flatnonzero(~np.logical_or.reduce(list(edges.values()))) if edges else np.arange(len(z))
     if rows.size:
-        put_rows(answer, rows, flash_to(system.mixture, known, given[known][rows], name, target[rows], z[rows], executor))
+        put_rows(answer, rows, inside(rows))
     return answer
 
 
 def _edge(system: System, kind: str, known: str, values: Array, z: Array) -> SpecifiedFlash:
     """Bubble or dew points as states of two phases, one of them without amount."""
-    point = saturate(system, kind, known, values, z)
+    return _two_phases(system, kind, z, saturate(system, kind, known, values, z))
+
+
+def _two_phases(system: System, kind: str, z: Array, point: SaturationResult) -> SpecifiedFlash:
     answer = nothing(z)
     there = np.flatnonzero(np.isfinite(point.T) & np.isfinite(point.P))
     if there.size:

@@ -24,7 +24,7 @@ def flash(
     ] = None,
     phases: Annotated[
         str | None,
-        typer.Option("--phases", help="Restrict a flash at T and P: V, L, LL (liquids alone) or VL (one of each at most)."),
+        typer.Option("--phases", help="Restrict the phases: V, L, LL (liquids alone) or VL (one of each at most)."),
     ] = None,
     then: Annotated[
         str | None, typer.Option("--to", help="Bring it to another state: 'T=-40degC, P=18bar', or 'P=5bar, duty=0'.")

@@ -52,13 +52,19 @@ def flash_without(wanted: Specification, inner: Inner, outer: str, unknown: str)
     with np.errstate(all="ignore"):
         answer = _directly(wanted)
         index = np.flatnonzero(~answer.found)
-        if not index.size:
-            return answer
-        low, high = _bracket(wanted.rows(index), _some(inner, index), outer, unknown)
-        bracketed = np.isfinite(low)
-        index, low, high = index[bracketed], low[bracketed], high[bracketed]
         if index.size:
-            put_rows(answer, index, _between(wanted.rows(index), _some(inner, index), outer, low, high))
+            put_rows(answer, index, flash_along(wanted.rows(index), _some(inner, index), outer, unknown))
+        return answer
+
+
+def flash_along(wanted: Specification, inner: Inner, outer: str, unknown: str) -> SpecifiedFlash:
+    """The same by searching along ``unknown`` alone, so that the states are such as ``inner`` gives."""
+    with np.errstate(all="ignore"):
+        answer = nothing(wanted.z)
+        low, high = _bracket(wanted, inner, outer, unknown)
+        index = np.flatnonzero(np.isfinite(low))
+        if index.size:
+            put_rows(answer, index, _between(wanted.rows(index), _some(inner, index), outer, low[index], high[index]))
         index = np.flatnonzero(~answer.found)
         if index.size:
             put_rows(answer, index, _scanned(wanted.rows(index), _some(inner, index), outer, unknown))

@@ -10,17 +10,21 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from .arrays import ABSENT, Array, Index, Kinds, component_major, normalized, rows
 from .equilibrium.flash import FlashResult, Watch, flash, result_of_phases, vapor_and_liquid
 from .equilibrium.rachford_rice import split
 from .equilibrium.stability import UNSTABLE, feed_stability, pure_starts, stability
 from .models.contract import LIQUID, STABLE, VAPOR, BoundModel, Evaluation, Kind, PhaseModel
-from .simultaneous import solve_together
+from .simultaneous import Located, solve_together
 from .specification import Mixture, Specification
 
 RESTRICTIONS = {"V": "one vapor", "L": "one liquid", "LL": "liquids", "VL": "at most one vapor and one liquid"}
 """What a flash can be restricted to."""
+
+
+_NO_VAPOR = 100.0
 
 
 class OneKind(PhaseModel):
@@ -50,13 +54,22 @@ class BoundOneKind(BoundModel):
         return BoundOneKind(self.bound.rows(index), self.kind)
 
     def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
-        return self.bound.ln_phi(x, self.kind)
+        ln_phi = self.bound.ln_phi(x, self.kind)
+        if self.kind != VAPOR:
+            return ln_phi
+        dense = _no_vapor(self.bound, x)
+        return np.where(dense[:, None], ln_phi + _NO_VAPOR, ln_phi) if dense.any() else ln_phi
 
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
         return self.bound.evaluate(x, self.kind)
 
     def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
         return self.bound.describe(x, self.kind)[0], np.full(len(x), self.kind)
+
+
+def _no_vapor(bound: BoundModel, x: Array) -> NDArray[np.bool_]:
+    """Where what an equation gives as a vapor is as dense as a liquid, being its only root."""
+    return np.asarray((bound.describe(x, VAPOR)[1] == LIQUID) & ~bound.dense_vapor(x))
 
 
 def restricted_flash(mixture: Mixture, T: Array, P: Array, z: Array, phases: str, watch: Watch | None = None) -> FlashResult:
@@ -98,7 +111,7 @@ def _vapor_and_liquid(mixture: Mixture, T: Array, P: Array, z: Array) -> FlashRe
     model, feed = mixture.model, component_major(np.maximum(z, ABSENT))
     bound = model.at(T, P)
     as_liquid, as_vapor = bound.ln_phi(feed, LIQUID), bound.ln_phi(feed, VAPOR)
-    wet = (feed * (as_liquid - as_vapor)).sum(axis=1) < 0.0
+    wet = ((feed * (as_liquid - as_vapor)).sum(axis=1) < 0.0) | _no_vapor(bound, feed)
     kinds = np.where(wet, LIQUID, VAPOR).astype(np.int8)
     found = _single(model, T, P, z, kinds)
     ln_k = (model.ln_saturation_guess(T).T - np.log(P)).T
@@ -112,24 +125,48 @@ def _vapor_and_liquid(mixture: Mixture, T: Array, P: Array, z: Array) -> FlashRe
         unstable = np.flatnonzero(trial.tm < UNSTABLE)
         if unstable.size:
             ratio = np.log(rows(trial.trial, unstable)) - np.log(rows(some, unstable))
-            _put_pairs(mixture, T, P, z, index[unstable], ratio if other == VAPOR else -ratio, found)
+            where = index[unstable]
+            starts = [ratio if other == VAPOR else -ratio, rows(ln_k, where)]
+            _put_pairs(mixture, T, P, z, where, starts, found)
     return found
 
 
-def _put_pairs(mixture: Mixture, T: Array, P: Array, z: Array, index: Index, ln_k: Array, found: FlashResult) -> None:
-    """Vapor and liquid from K-values, for the states ``index``, into ``found`` where they are there."""
-    feed, bound = component_major(np.maximum(z[index], ABSENT)), mixture.model.at(T[index], P[index])
+def _put_pairs(mixture: Mixture, T: Array, P: Array, z: Array, index: Index, starts: list[Array], found: FlashResult) -> None:
+    """Vapor and liquid of the lowest Gibbs energy that the K-values ``starts`` lead to, for the states ``index``, into ``found``."""
+    wanted = Specification(mixture, {"T": T[index], "P": P[index]}, z[index])
+    lowest = np.full(len(index), np.inf)
+    for ln_k in starts:
+        located = _pair_from(wanted, ln_k)
+        energy = _gibbs(mixture, located)
+        lower = np.flatnonzero(located.sound & (energy < lowest - 1e-10))
+        if lower.size:
+            lowest[lower] = energy[lower]
+            pairs = located.result(wanted, lower)
+            for name in FlashResult.__dataclass_fields__:
+                getattr(found, name)[index[lower]] = getattr(pairs, name)
+    # a split that was shown to be there but not found is no answer
+    found.residual[index[np.isinf(lowest)]] = np.inf
+
+
+def _pair_from(wanted: Specification, ln_k: Array) -> Located:
+    """Vapor and liquid from K-values: substitution, then everything at once."""
+    T, P = wanted.given["T"], wanted.given["P"]
+    feed, bound = component_major(np.maximum(wanted.z, ABSENT)), wanted.mixture.model.at(T, P)
     ln_k, amount, _ = vapor_and_liquid(bound, feed, ln_k)
     vapor = np.clip(amount, 1e-6, 1.0 - 1e-6)
     s = split(feed, np.exp(ln_k), amount)
     moles = np.stack([vapor[:, None] * normalized(s.y), (1.0 - vapor)[:, None] * normalized(s.x)], axis=1)
-    kinds = np.tile(np.array([VAPOR, LIQUID], dtype=np.int8), (len(index), 1))
-    wanted = Specification(mixture, {"T": T[index], "P": P[index]}, z[index])
-    solved = solve_together(wanted, T[index], P[index], moles, kinds)
-    good = np.flatnonzero(solved.sound)
-    if good.size:
-        pairs = solved.result(wanted, good)
-        for name in FlashResult.__dataclass_fields__:
-            getattr(found, name)[index[good]] = getattr(pairs, name)
-    # a split that was shown to be there but not found is no answer
-    found.residual[np.delete(index, good)] = np.inf
+    kinds = np.tile(np.array([VAPOR, LIQUID], dtype=np.int8), (len(T), 1))
+    return solve_together(wanted, T, P, moles, kinds)
+
+
+def _gibbs(mixture: Mixture, located: Located) -> Array:
+    """Reduced Gibbs energies ``(N,)``, infinite where what was asked for as a vapor is none."""
+    bound = mixture.model.at(located.T, located.P)
+    energy = np.zeros(len(located.T))
+    for k in range(located.n.shape[1]):
+        x = component_major(np.maximum(normalized(located.n[:, k]), ABSENT))
+        energy += (located.n[:, k] * (np.log(x) + bound.ln_phi(x, located.kinds[:, k]))).sum(axis=1)
+        if (located.kinds[:, k] == VAPOR).all():
+            energy[_no_vapor(bound, x)] = np.inf
+    return energy

@@ -48,13 +48,22 @@ class SpecifiedFlash:
         return np.asarray(np.isfinite(self.T) & np.isfinite(self.P))
 
 
+FlashAt = Callable[[Mixture, Array, Array, Array], FlashResult]
+"""What gives the phases of feeds at T and P."""
+
+
+def _every_phase(mixture: Mixture, T: Array, P: Array, z: Array) -> FlashResult:
+    return flash(mixture.model, T, P, z)
+
+
 @dataclass(frozen=True)
 class _Problem:
-    """What is given: ``known`` ("T" or "P") and the property ``name``, with their values, and feeds."""
+    """What is given: ``known`` ("T" or "P") and the property ``name``, with their values, and feeds; and what gives the phases at T and P."""
 
     wanted: Specification
     known: str
     name: str
+    at: FlashAt = _every_phase
 
     @property
     def unknown(self) -> str:
@@ -66,7 +75,7 @@ class _Problem:
         return 1.0 if self.unknown == "T" else -1.0
 
     def rows(self, index: Index) -> _Problem:
-        return _Problem(self.wanted.rows(index), self.known, self.name)
+        return _Problem(self.wanted.rows(index), self.known, self.name, self.at)
 
     def __len__(self) -> int:
         return len(self.wanted.z)
@@ -78,7 +87,7 @@ class _Problem:
 
     def flash(self, ln_u: Array) -> SpecifiedFlash:
         T, P = self.states(ln_u)
-        return SpecifiedFlash(T, P, flash(self.wanted.mixture.model, T, P, self.wanted.z))
+        return SpecifiedFlash(T, P, self.at(self.wanted.mixture, T, P, self.wanted.z))
 
     def error(self, ln_u: Array) -> Array:
         """How far the property is above its target, by its scale, over flashes at the unknown's values."""
@@ -104,17 +113,39 @@ def flash_to(
 def _flash_block(mixture: Mixture, known: str, name: str, given: Array, target: Array, z: Array) -> SpecifiedFlash:
     problem = _Problem(Specification(mixture, {known: given, name: target}, z), known, name)
     with np.errstate(all="ignore"):
-        answer = _solve(problem, *_bracket(problem))
-        lost = np.flatnonzero(~answer.found)
-        if not lost.size:
-            return answer
-        # what neither rises nor falls throughout: try each passage of the target in turn
-        for low, high in _passages(problem.rows(lost)):
-            open_ = np.flatnonzero(np.isfinite(low) & ~answer.found[lost])
-            if open_.size:
-                part = problem.rows(lost[open_])
-                put_rows(answer, lost[open_], _solve(part, low[open_], high[open_]))
+        return _first_found(problem, _solve)
+
+
+def flash_among(mixture: Mixture, known: str, given: Array, name: str, target: Array, z: Array, at: FlashAt) -> SpecifiedFlash:
+    """The same among the phases that ``at`` gives at T and P, whatever else would form."""
+    problem = _Problem(Specification(mixture, {known: given, name: target}, z), known, name, at)
+    with np.errstate(all="ignore"):
+        return _first_found(problem, _as_given)
+
+
+def _as_given(problem: _Problem, low: Array, high: Array) -> SpecifiedFlash:
+    """States in brackets of the unknown's logarithm, with the phases as they are there."""
+    answer = nothing(problem.wanted.z)
+    bracketed = np.flatnonzero(np.isfinite(low))
+    if bracketed.size:
+        some = problem.rows(bracketed)
+        ln_u, _, _ = _search(some, _Problem.error, low[bracketed], high[bracketed], 1e-14)
+        put_rows(answer, bracketed, _checked(some, some.flash(ln_u)))
+    return answer
+
+
+def _first_found(problem: _Problem, solve: Callable[[_Problem, Array, Array], SpecifiedFlash]) -> SpecifiedFlash:
+    """Answers between the values of the unknown that bracket the target; where that leads to none, each passage of the target in turn."""
+    answer = solve(problem, *_bracket(problem))
+    lost = np.flatnonzero(~answer.found)
+    if not lost.size:
         return answer
+    # what neither rises nor falls throughout
+    for low, high in _passages(problem.rows(lost)):
+        open_ = np.flatnonzero(np.isfinite(low) & ~answer.found[lost])
+        if open_.size:
+            put_rows(answer, lost[open_], solve(problem.rows(lost[open_]), low[open_], high[open_]))
+    return answer
 
 
 def all_solutions(mixture: Mixture, known: str, given: float, name: str, target: float, z: Array) -> list[SpecifiedFlash]:
