@@ -210,8 +210,19 @@ def test_measured_azeotropes_with_published_parameters(model, az):
 
 
 def test_there_are_fifteen_measured_azeotropes_among_them():
-    assert len({(case.values[1].first, case.values[1].second) for case in published_cases()}) >= 13
+    assert len({(case.values[1].first, case.values[1].second) for case in published_cases()}) >= 15
     assert len(list(published_cases())) >= 25
+
+
+@pytest.mark.parametrize("model", ["van Laar", "Margules"])
+def test_a_measured_heterogeneous_azeotrope_with_published_parameters(model):
+    (measured,) = [a for a in measured_azeotropes() if (a.first, a.second) == ("1-butanol", "water")]
+    system = sl.System(["1-butanol", "water"], liquid=model)
+    (found,) = system.azeotropes(P=ATM)
+    assert found.heterogeneous
+    assert found.T == pytest.approx(measured.T, abs=0.5)
+    w = found.x * system.molar_mass / (found.x @ system.molar_mass)
+    assert w[0] == pytest.approx(measured.mass_fraction, abs=0.025)
 
 
 def test_acetone_chloroform_methanol_has_its_saddle():
