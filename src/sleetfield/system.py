@@ -11,22 +11,20 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
-from .calculations import azeotropes, binary_diagram, checking, origins, specifications, tables, ternary_diagram
+from .calculations import azeotropes, binary_diagram, checking, specifications, tables, ternary_diagram
 from .calculations import envelope as envelopes
 from .calculations import pure as pures
 from .calculations import saturation as saturations
-from .calculations.model_choice import ModelChoice
 from .calculations.stability import feed_stability
-from .components import Component, databank
-from .composition import Composition, mole_fractions
+from .composition import Composition
 from .core.equilibrium.critical import critical_points
 from .core.equilibrium.envelope import Limits
 from .core.equilibrium.stability import UNSTABLE
 from .core.models.contract import PhaseModel, VolumeModel
 from .core.restricted import restricted_flash
-from .core.specification import Mixture
-from .errors import CalculationError, InputError, UnknownComponentError
+from .errors import CalculationError, InputError
 from .measurements import pure_measurements
+from .modeled_components import ModeledComponents
 from .results import activity as activities
 from .results.azeotropes import AzeotropeList
 from .results.binary_diagram import BinaryDiagram
@@ -39,7 +37,7 @@ from .results.saturation import Saturation, SaturationBatch
 from .results.saturation_curve import SaturationCurve
 from .results.state import DEFAULT_PROPERTIES, Phase, State, StateBatch
 from .results.ternary_diagram import BoilingMap, LiquidMap
-from .units import dimension_of, to_si, unit_of
+from .units import dimension_of, to_si
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -52,7 +50,7 @@ ENVELOPE_P_MAX = 5.0e7
 TABLE_PROPERTIES = (*DEFAULT_PROPERTIES, "Cp", "Z", "composition")
 
 
-class System:
+class System(ModeledComponents):
     """Components with a model: an equation of state, or a liquid model beside a vapor model.
 
     Parameters
@@ -109,68 +107,7 @@ class System:
 
     """
 
-    def __init__(
-        self,
-        components: Sequence[str | Component],
-        *,
-        eos: str | None = None,
-        liquid: str | None = None,
-        vapor: str | None = None,
-        kij: Mapping[tuple[str, str], Any] | str | None = None,
-        lij: Mapping[tuple[str, str], float] | None = None,
-        alpha: str | None = None,
-        alpha_constants: Mapping[str, Sequence[float]] | None = None,
-        translation: Mapping[str, Any] | str | None = None,
-        parameters: Mapping[tuple[str, str], Any] | None = None,
-        henry: Mapping[tuple[str, str], Any] | None = None,
-        q_residual: Mapping[str, float] | None = None,
-        poynting: bool = False,
-        units: str = "SI",
-    ) -> None:
-        if isinstance(components, str):
-            raise InputError(f"Components are a list of names; got the text {components!r}. Write [{components!r}].")
-        if not components:
-            raise InputError("A system needs at least one component.")
-        self.components = tuple(c if isinstance(c, Component) else databank().find(c) for c in components)
-        self.names = tuple(c.name for c in self.components)
-        self._positions: dict[str, int] = {}
-        for i, component in enumerate(self.components):
-            if component.name in self.names[:i]:
-                raise InputError(f"{component.name} stands twice among the components. Name each once.")
-            for key in (component.name, component.cas, component.formula, *component.aliases):
-                if key:
-                    self._positions.setdefault(key.lower(), i)
-        unit_of("pressure", units)
-        self.units = units
-        self.molar_mass: Array = np.array([np.nan if c.molar_mass is None else c.molar_mass for c in self.components])
-        self.heat_capacities = tuple(c.heat_capacity for c in self.components)
-        self._model_options: dict[str, Any] = {
-            "eos": eos,
-            "liquid": liquid,
-            "vapor": vapor,
-            "kij": kij,
-            "lij": lij,
-            "alpha": alpha,
-            "alpha_constants": alpha_constants,
-            "translation": translation,
-            "parameters": parameters,
-            "henry": henry,
-            "q_residual": q_residual,
-            "poynting": poynting,
-        }
-        self.choice = ModelChoice(self.components, self.position, *self._model_options.values())
-        self.eos = self.choice.equation
-        self.model = self.choice.model
-
-    def __len__(self) -> int:
-        return len(self.components)
-
     # ---- what it is ----
-
-    @cached_property
-    def mixture(self) -> Mixture:
-        """What the properties of its states rest on."""
-        return Mixture(self.model, self.heat_capacities, self.molar_mass)
 
     @cached_property
     def interactions(self) -> Interactions:
@@ -201,47 +138,6 @@ class System:
         if self.choice.activity is None:
             raise InputError(f"{self.title} has no activity model; its parameters are in interactions.")
         return activities.ActivityParameters(self, self.choice.activity.pairs)
-
-    @property
-    def translation(self) -> Array | None:
-        """What is taken off each component's molar volume ``(C,)``, m3/mol; None where volumes are the equation's own."""
-        return self.choice.translation
-
-    @property
-    def kij(self) -> Array:
-        """Binary interaction parameters ``(C, C)``; at 298.15 K where they depend on temperature."""
-        return self.choice.kij
-
-    def position(self, name: str) -> int:
-        """Where a component stands in the system, by any of its names.
-
-        Raises
-        ------
-        UnknownComponentError
-            If it is not in this system.
-
-        """
-        i = self._positions.get(str(name).strip().lower())
-        if i is None:
-            try:
-                i = self.names.index(databank().find(str(name)).name)
-            except (UnknownComponentError, ValueError):
-                raise UnknownComponentError(f"{name!r} is not in this system, which has {', '.join(self.names)}.") from None
-        return i
-
-    @property
-    def model_title(self) -> str:
-        """The model, for headings."""
-        return self.choice.title
-
-    @property
-    def title(self) -> str:
-        """Components and model, for headings."""
-        shown_names = self.names if len(self) <= 4 else (*self.names[:3], f"{len(self) - 3} more")
-        return f"{' + '.join(shown_names)} ({self.model_title})"
-
-    def __repr__(self) -> str:
-        return f"<System {self.title}>"
 
     def to_dict(self) -> dict[str, Any]:
         """Components, model and parameters as plain values."""
@@ -278,53 +174,7 @@ class System:
         }
         return System([self.components[i] for i in chosen], **options, units=self.units)
 
-    # ---- what there is to say about it ----
-
-    @cached_property
-    def notes(self) -> list[str]:
-        """What holds for every result of this system."""
-        notes = list(self.choice.notes)
-        notes += origins.origin_notes(self)
-        lacking = [c.name for c in self.components if c.heat_capacity is None]
-        if lacking:
-            notes.append(f"There is no ideal-gas heat capacity for {', '.join(lacking)}: no enthalpy, entropy or heat capacity.")
-        return notes
-
-    def range_notes(self, T: Array) -> list[str]:
-        """Which correlations are used outside their range at temperatures ``T``."""
-        return origins.range_notes(self, T)
-
-    def vapor_pressure_notes(self, T: Array) -> list[str]:
-        """The same for vapor pressures alone, where the model uses them."""
-        return origins.vapor_pressure_notes(self, T)
-
     # ---- calculations ----
-
-    def _conditions(self, z: Composition, basis: str, **given: Any) -> tuple[dict[str, Array], Array, tuple[int, ...]]:
-        """Specifications and mole fractions as batches of one length, and the shape that they had."""
-        fractions = mole_fractions(z, self.names, self.position, self.molar_mass, basis)
-        if basis == "mass" and np.isnan(fractions).any():
-            lacking = [n for n, m in zip(self.names, self.molar_mass, strict=True) if np.isnan(m)]
-            raise UnknownComponentError(f"There is no molar mass of {', '.join(lacking)}, so mass fractions cannot be converted.")
-        values = {name: to_si(value, specifications.DIMENSIONS[name], name) for name, value in given.items()}
-        for name, value in values.items():
-            bad = ~(np.isfinite(value) & specifications.possible(name, value))
-            if bad.any():
-                unit = unit_of(specifications.DIMENSIONS[name])
-                first = f"{float(np.ravel(value)[np.ravel(bad)][0]):g} {unit}".strip()
-                raise InputError(f"{name} is {first}; {specifications.RULES.get(name, 'it must be finite')}.")
-        try:
-            shape = np.broadcast_shapes(*(v.shape for v in values.values()), fractions.shape[:-1])
-        except ValueError:
-            shapes = ", ".join(f"{n} {v.shape}" for n, v in values.items())
-            raise InputError(
-                f"The arrays do not fit together: {shapes}, composition {fractions.shape[:-1]}. Give equal lengths, or single values."
-            ) from None
-        if 0 in shape:
-            raise InputError("The arrays are empty: there is no state to calculate. Give at least one value of each.")
-        flat = {n: np.ascontiguousarray(np.broadcast_to(v, shape)).ravel() for n, v in values.items()}
-        batch = np.broadcast_to(fractions, (*shape, len(self))).reshape(-1, len(self))
-        return flat, batch, shape
 
     def flash(
         self,
@@ -397,10 +247,10 @@ class System:
         given = self._two_of("flash", specified)
         if flow is not None:
             given["mass_flow" if dimension_of(flow, "molar_flow", "mass_flow") == "mass_flow" else "flow"] = flow
-        values, batch, shape = self._conditions(z, basis, **given)
+        values, batch, shape = self.conditions(z, basis, **given)
         moles = values.pop("flow", None)
         if "mass_flow" in values:
-            moles = values.pop("mass_flow") / self._mean_molar_mass(batch)
+            moles = values.pop("mass_flow") / self.mean_molar_mass(batch)
         if phases is not None:
             T_found, P_found, result = specifications.solve_restricted(self, values, batch, phases)
         else:
@@ -421,14 +271,6 @@ class System:
             which = "; these two say the same thing" if same else ""
             raise InputError(f"{call} needs two of {', '.join(specified)}; got {' and '.join(given) or 'none'}{which}.")
         return given
-
-    def _mean_molar_mass(self, z: Array) -> Array:
-        """kg/mol of mixtures ``(N,)``."""
-        mean = z @ self.molar_mass
-        if np.isnan(mean).any():
-            lacking = [n for n, m in zip(self.names, self.molar_mass, strict=True) if np.isnan(m)]
-            raise UnknownComponentError(f"There is no molar mass of {', '.join(lacking)}, so a mass flow cannot be converted.")
-        return np.asarray(mean)
 
     def bubble(self, z: Composition, *, T: Any = None, P: Any = None, basis: str = "mole") -> Any:
         """Bubble point of a liquid at given temperature or pressure; arrays give a batch.
@@ -479,7 +321,7 @@ class System:
         [[1.707, 1.2]]
 
         """
-        values, batch, _ = self._conditions(x, basis, T=T)
+        values, batch, _ = self.conditions(x, basis, T=T)
         return activities.excess(self, values["T"], batch)
 
     def diagram(
@@ -541,7 +383,7 @@ class System:
 
         """
         steps: list[tuple[str, float, float]] = []
-        values, batch, shape = self._conditions(z, basis, T=T, P=P)
+        values, batch, shape = self.conditions(z, basis, T=T, P=P)
         if shape:
             raise InputError("liquid_split takes one feed at one condition; for many, flash(..., phases='LL').")
         result = restricted_flash(
@@ -616,7 +458,7 @@ class System:
     def _saturation(self, kind: str, z: Composition, T: Any, P: Any, basis: str) -> Any:
         _one_of(kind, T, P)
         given = "T" if T is not None else "P"
-        values, batch, shape = self._conditions(z, basis, **{given: T if given == "T" else P})
+        values, batch, shape = self.conditions(z, basis, **{given: T if given == "T" else P})
         found = saturations.saturate(self, kind, given, values[given], batch)
         points = SaturationBatch(self, kind, given, found.T, found.P, batch, found.incipient, found.tm >= UNSTABLE)
         if shape:
@@ -667,7 +509,7 @@ class System:
         measured = {} if data is None else pure_measurements(data)
         if T is None:
             return pures.saturation_curve(self, pures.default_temperatures(self), measured)
-        values, _, _ = self._conditions([1.0], "mole", T=T)
+        values, _, _ = self.conditions([1.0], "mole", T=T)
         return pures.saturation_curve(self, values["T"], measured)
 
     def ln_fugacities(self, T: Array, P: float) -> tuple[Array, Array]:
@@ -684,7 +526,7 @@ class System:
         False
 
         """
-        values, batch, shape = self._conditions(z, basis, T=T, P=P)
+        values, batch, shape = self.conditions(z, basis, T=T, P=P)
         if shape:
             raise InputError("The stability test takes one state; for many, flash them and read n_phases.")
         found = feed_stability(self, values["T"], values["P"], batch)
@@ -707,7 +549,7 @@ class System:
         190.56
 
         """
-        _, batch, shape = self._conditions(z, basis)
+        _, batch, shape = self.conditions(z, basis)
         if shape:
             raise InputError("A critical point is of one composition; call it once for each.")
         if not isinstance(self.model, VolumeModel):
@@ -769,7 +611,7 @@ class System:
         (True, 302.0)
 
         """
-        _, batch, shape = self._conditions(z, basis)
+        _, batch, shape = self.conditions(z, basis)
         if shape:
             raise InputError("An envelope is of one composition; call it once for each, and sl.compare_envelopes for one figure.")
         for q in quality:
@@ -780,7 +622,7 @@ class System:
         if quality_basis not in ("mole", "mass"):
             raise InputError(f"quality_basis is {quality_basis!r}; it is 'mole' or 'mass'.")
         if quality_basis == "mass":
-            self._mean_molar_mass(batch)
+            self.mean_molar_mass(batch)
         P_default, T_default = min(ENVELOPE_P_MAX, self.model.P_limit), (envelopes.T_MIN, envelopes.T_MAX)
         limits = Limits(
             float(to_si(P_min, "pressure", "P_min")),

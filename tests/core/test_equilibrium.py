@@ -8,7 +8,8 @@ from hypothesis import strategies as st
 from sleetfield.core.constants import R
 from sleetfield.core.equilibrium import envelope as tracing
 from sleetfield.core.equilibrium.critical import critical_points
-from sleetfield.core.equilibrium.flash import CONVERGED, MAX_PHASES, flash
+from sleetfield.core.equilibrium.flash import CONVERGED, flash
+from sleetfield.core.equilibrium.joining import MAX_PHASES
 from sleetfield.core.equilibrium.rachford_rice import split
 from sleetfield.core.equilibrium.saturation import bubble_at_P, bubble_at_T, dew_at_P, dew_at_T
 from sleetfield.core.equilibrium.stability import UNSTABLE, pure_starts, stability

@@ -5,7 +5,8 @@ import pytest
 from scipy.optimize import minimize
 
 import sleetfield as sl
-from sleetfield.core.equilibrium.flash import CONVERGED, MAX_PHASES, flash, result_of_phases
+from sleetfield.core.equilibrium.flash import CONVERGED, flash, result_of_phases
+from sleetfield.core.equilibrium.joining import MAX_PHASES
 from sleetfield.core.equilibrium.multiphase import descend, gibbs_energy, phase_amounts, solve_phases
 from sleetfield.core.models.contract import LIQUID, STABLE, VAPOR
 

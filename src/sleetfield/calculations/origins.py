@@ -12,12 +12,12 @@ from ..components import CASE, USER, Component
 from ..results.text import shown
 
 if TYPE_CHECKING:
-    from ..system import System
+    from ..modeled_components import ModeledComponents
 
 Array = NDArray[np.float64]
 
 
-def origin_notes(system: System) -> list[str]:
+def origin_notes(system: ModeledComponents) -> list[str]:
     """Which of the numbers that the results rest on are estimated, and which are not shipped but from one's own databank."""
     used = (*(("Tc", "Pc", "omega") if system.eos is not None else ("vapor_pressure", "liquid_density")), "heat_capacity")
     estimated: dict[str, list[str]] = {}
@@ -34,7 +34,7 @@ def origin_notes(system: System) -> list[str]:
     return notes + [f"From the {layer} layer of the databank: {'; '.join(what)}." for layer, what in own.items()]
 
 
-def range_notes(system: System, T: Array) -> list[str]:
+def range_notes(system: ModeledComponents, T: Array) -> list[str]:
     """Which correlations are used outside their range at temperatures ``T``."""
     heat = [(c.name, c.heat_capacity) for c in system.components if c.heat_capacity is not None]
     notes = _out_of_range("ideal-gas heat capacity", heat, T, system.units) + vapor_pressure_notes(system, T)
@@ -44,7 +44,7 @@ def range_notes(system: System, T: Array) -> list[str]:
     return notes
 
 
-def vapor_pressure_notes(system: System, T: Array) -> list[str]:
+def vapor_pressure_notes(system: ModeledComponents, T: Array) -> list[str]:
     """The same for vapor pressures and the parameters of activity models alone, where the model uses them."""
     activity = system.choice.activity
     if activity is None:
@@ -53,7 +53,7 @@ def vapor_pressure_notes(system: System, T: Array) -> list[str]:
     return _out_of_range("vapor pressure", pressures, T, system.units) + activity.outside(T)
 
 
-def _liquids(system: System) -> list[Component]:
+def _liquids(system: ModeledComponents) -> list[Component]:
     """The components but for gases that are dissolved by Henry's law, which have no pure liquid."""
     gases = system.choice.activity.solutes if system.choice.activity is not None else []
     return [c for i, c in enumerate(system.components) if i not in gases]

@@ -17,7 +17,8 @@ from scipy.optimize.elementwise import find_root
 
 from .arrays import Array, Index
 from .blocks import put_rows, take_rows
-from .equilibrium.flash import MAX_PHASES, flash
+from .equilibrium.flash import flash
+from .equilibrium.joining import MAX_PHASES
 from .equilibrium.stability import UNSTABLE
 from .specification import Specification
 from .specified_flash import SpecifiedFlash, accepted, locate, nothing, refined

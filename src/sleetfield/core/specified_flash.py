@@ -18,7 +18,8 @@ from scipy.optimize.elementwise import find_root
 
 from .arrays import ABSENT, Array, Index, Kinds
 from .blocks import in_blocks, put_rows, take_rows
-from .equilibrium.flash import MAX_PHASES, FlashResult, flash
+from .equilibrium.flash import FlashResult, flash
+from .equilibrium.joining import MAX_PHASES
 from .equilibrium.stability import UNSTABLE
 from .models.contract import LIQUID, STABLE, VAPOR
 from .simultaneous import Located, solve_together

@@ -19,22 +19,18 @@ from numpy.typing import NDArray
 from ..arrays import ABSENT, Array, Index, Kinds, component_major, rows
 from ..blocks import in_blocks
 from ..models.contract import LIQUID, STABLE, VAPOR, BoundModel, PhaseModel
-from .multiphase import CONVERGED, Phases, descend, downhill, gibbs_energy, solve_phases
+from .joining import MAX_PHASES, Found, add_phases, empty, test_phases
+from .multiphase import CONVERGED, descend
 from .rachford_rice import Split, brackets, split
-from .stability import UNSTABLE, descent_step, feed_stability, pure_starts, stability
-
-MAX_PHASES = 4
-"""How many phases a state can have; where a further one would form, the result's ``tm`` says so."""
+from .stability import UNSTABLE, descent_step, feed_stability
 
 _BLOCK = 4096
 _SUBSTITUTIONS = 40
 _BY_KIND = 80
 _NEWTON_STEPS = 60
 _SAME = 1e-7
-_JOINING = 4
 _ROUGH = 1e-2
 """What the step of phase amounts may still be while K-values change: the two converge together."""
-_GONE = 1e-60
 
 
 @dataclass(frozen=True)
@@ -101,8 +97,8 @@ def _flash_block(model: PhaseModel, watch: Watch | None, T: Array, P: Array, fee
         trial = z.copy(order="K")
         two = np.flatnonzero(pairs.two)
         if two.size:
-            _test(bound.rows(two), rows(z, two), found, trial, two, 2)
-        _add_phases(bound, z, found, trial)
+            test_phases(bound.rows(two), rows(z, two), found, trial, two, 2)
+        add_phases(bound, z, found, trial)
         return _result(bound, feed, found)
 
 
@@ -162,7 +158,7 @@ def _resolve_downhill(bound: BoundModel, z: Array, d: Array, ln_k: Array, pairs:
     found = feed_stability(part, rows(z, loose), rows(d, loose), rows(ln_k, loose))
     one = np.ones((loose.size, 1))
     solved = descend(part, feed, one, feed[:, None, :], np.ascontiguousarray(found.trial))
-    better = (solved.residual < pairs.residual[loose]) & (solved.amount > _GONE).all(axis=1)
+    better = (solved.residual < pairs.residual[loose]) & (solved.amount > ABSENT).all(axis=1)
     new_k = np.log(np.maximum(solved.x[:, 1], ABSENT) / np.maximum(solved.x[:, 0], ABSENT))
     pairs.put(loose[better], new_k[better], solved.amount[better, 1], solved.residual[better])
 
@@ -366,36 +362,8 @@ def _line_search(point: BoundModel, feed: Array, ln_k: Array, step: Array, g: Ar
     return new_k, new_g, moved
 
 
-@dataclass
-class _Found:
-    """Phases in the order in which they came; NaN beyond those that are there. ``asked`` is the kind each was asked for as."""
-
-    amount: Array
-    x: Array
-    asked: Kinds
-    residual: Array
-    tm: Array
-
-    @property
-    def n_phases(self) -> Index:
-        return np.asarray(np.isfinite(self.amount).sum(axis=1))
-
-    def put(self, index: Index, amount: Array, x: Array) -> None:
-        """Take phases ``(M, F)``, ``(M, F, C)`` for the states ``index``, and no others."""
-        f = amount.shape[1]
-        self.amount[index], self.x[index] = np.nan, np.nan
-        self.amount[index, :f], self.x[index, :f] = amount, x
-
-
-def _empty(feed: Array, residual: Array, tm: Array) -> _Found:
-    n, c = feed.shape
-    nothing = np.full((n, MAX_PHASES), np.nan)
-    asked = np.full((n, MAX_PHASES), STABLE, dtype=np.int8)
-    return _Found(nothing, np.full((n, MAX_PHASES, c), np.nan), asked, residual, tm)
-
-
-def _gathered(z: Array, pairs: _Pairs) -> _Found:
-    found = _empty(z, np.where(pairs.two, pairs.residual, 0.0), pairs.tm)
+def _gathered(z: Array, pairs: _Pairs) -> Found:
+    found = empty(z, np.where(pairs.two, pairs.residual, 0.0), pairs.tm)
     one, two = np.flatnonzero(~pairs.two), np.flatnonzero(pairs.two)
     found.amount[one, 0], found.x[one, 0] = 1.0, z[one]
     if two.size:
@@ -403,106 +371,6 @@ def _gathered(z: Array, pairs: _Pairs) -> _Found:
         found.amount[two, 0], found.amount[two, 1] = s.vapor, s.liquid
         found.x[two, 0], found.x[two, 1] = s.y, s.x
     return found
-
-
-def _add_phases(bound: BoundModel, z: Array, found: _Found, trial: Array) -> None:
-    """Let a further phase join where one would form, and leave where it is not wanted, until the answer is stable."""
-    for _ in range(_JOINING):
-        joining = np.where(found.tm < UNSTABLE, found.n_phases, 1)
-        if not (joining > 1).any():
-            return
-        for f in range(2, MAX_PHASES + 1):
-            index = np.flatnonzero(joining == f)
-            if index.size:
-                _join(bound, z, found, trial, index, f)
-
-
-def _join(bound: BoundModel, z: Array, found: _Found, trial: Array, index: Index, f: int) -> None:
-    """The states ``index``, which have ``f`` phases, with a further one; kept where the Gibbs energy falls."""
-    part, feed = bound.rows(index), np.ascontiguousarray(z[index])
-    amount, x, w = found.amount[index, :f], found.x[index, :f], np.ascontiguousarray(trial[index])
-    before = gibbs_energy(part, _moles(amount, x))
-    solved = solve_phases(part, feed, np.concatenate([x, w[:, None]], axis=1))
-    better = _settle(part, feed, found, trial, index, solved, before)
-    worse = np.flatnonzero(~better)
-    if worse.size:
-        slowly, rest = part.rows(worse), feed[worse]
-        solved = descend(slowly, rest, amount[worse], x[worse], w[worse])
-        _settle(slowly, rest, found, trial, index[worse], solved, before[worse])
-
-
-def _moles(amount: Array, x: Array) -> Array:
-    return np.maximum(amount[:, :, None] * x, ABSENT)
-
-
-def _settle(
-    bound: BoundModel, z: Array, found: _Found, trial: Array, index: Index, solved: Phases, before: Array
-) -> NDArray[np.bool_]:
-    """Keep what was solved for the states ``index`` where its Gibbs energy is below ``before``, and test it; returns where it is."""
-    better = np.zeros(len(index), dtype=bool)
-    amount, there = _merged(solved.amount, solved.x)
-    for left in range(2, MAX_PHASES + 1):
-        some = np.flatnonzero(there.sum(axis=1) == left)
-        if not some.size:
-            continue
-        part = bound.rows(some)
-        # those that are there to the front
-        order = np.argsort(~there[some], axis=1, kind="stable")[:, :left]
-        own = Phases(
-            np.take_along_axis(amount[some], order, 1),
-            np.take_along_axis(solved.x[some], order[:, :, None], 1),
-            solved.residual[some],
-        )
-        loose = np.flatnonzero(own.residual > CONVERGED)
-        if loose.size:
-            _tightened(part, z[some], own, loose)
-        share = own.amount / own.amount.sum(axis=1)[:, None]
-        lower = gibbs_energy(part, _moles(share, own.x)) < before[some] - 1e-13
-        lower &= own.residual < 1e-3
-        at = index[some[lower]]
-        if at.size:
-            better[some[lower]] = True
-            found.put(at, share[lower], own.x[lower])
-            found.residual[at] = own.residual[lower]
-            _test(part.rows(np.flatnonzero(lower)), rows(z, some[lower]), found, trial, at, left)
-    return better
-
-
-def _tightened(bound: BoundModel, z: Array, own: Phases, loose: Index) -> None:
-    """The rows ``loose`` solved again, from where they are and then downhill; what comes out better takes their place."""
-    for again_from in ("substitution", "downhill"):
-        rest = loose[own.residual[loose] > CONVERGED]
-        if not rest.size:
-            return
-        part, feed = bound.rows(rest), z[rest]
-        if again_from == "substitution":
-            again = solve_phases(part, feed, own.x[rest])
-        else:
-            again = downhill(part, feed, _moles(own.amount[rest], own.x[rest]))
-        fine = (again.amount > _GONE).all(axis=1) & (again.residual < own.residual[rest])
-        for values, new in zip(own, again, strict=True):
-            values[rest[fine]] = new[fine]
-
-
-def _merged(amount: Array, x: Array) -> tuple[Array, NDArray[np.bool_]]:
-    """The amounts with second copies of a phase added to the first, and which phases are then there."""
-    amount = amount.copy()
-    for k in range(1, x.shape[1]):
-        for j in range(k):
-            apart = np.abs(np.log(np.maximum(x[:, k], ABSENT) / np.maximum(x[:, j], ABSENT))).max(axis=1)
-            same = (apart < _SAME) & (amount[:, j] > 0.0)
-            amount[same, j] += amount[same, k]
-            amount[same, k] = 0.0
-    return amount, np.asarray(amount > _GONE)
-
-
-def _test(bound: BoundModel, z: Array, found: _Found, trial: Array, index: Index, f: int) -> None:
-    """Test the phases of the states ``index`` against a further one; its composition goes to ``trial``."""
-    x = [component_major(np.maximum(found.x[index, k], ABSENT)) for k in range(f)]
-    d = component_major(np.log(x[0]) + bound.ln_phi(x[0], found.asked[index, 0]))
-    again = stability(bound, x[0], d, [d, *pure_starts(z)], x[1:])
-    found.tm[index] = again.tm
-    trial.T[:, index] = again.trial.T
 
 
 def result_of_phases(
@@ -514,15 +382,15 @@ def result_of_phases(
     """
     with np.errstate(all="ignore"):
         bound, z = model.at(T, P), component_major(np.maximum(feed, ABSENT))
-        found = _empty(feed, residual, np.zeros(len(T)))
+        found = empty(feed, residual, np.zeros(len(T)))
         everything = np.arange(len(T))
         found.put(everything, amount, x)
         found.asked[:, : asked.shape[1]] = asked
-        _test(bound, z, found, z.copy(order="K"), everything, amount.shape[1])
+        test_phases(bound, z, found, z.copy(order="K"), everything, amount.shape[1])
         return _result(bound, feed, found)
 
 
-def _result(bound: BoundModel, feed: Array, found: _Found) -> FlashResult:
+def _result(bound: BoundModel, feed: Array, found: Found) -> FlashResult:
     """The phases in falling order of molar volume, each with its kind; only the first can be a vapor, and it is one where no liquid can be."""
     Z, kinds = np.full(found.amount.shape, np.nan), np.full(found.amount.shape, -1, dtype=np.int8)
     for k in range(MAX_PHASES):
