@@ -1,4 +1,4 @@
-"""Worked examples and measured tie lines, as published."""
+"""Worked examples and measured tie lines, as published: those of two ternary systems."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ import pytest
 from scipy.optimize import least_squares
 
 import sleetfield as sl
+from sleetfield.components.activity_bank import published_parameters
 from sleetfield.core.correlations.vapor_pressure import Antoine
 
 
@@ -51,61 +52,80 @@ def test_its_azeotrope(methanol_and_methyl_acetate):
     assert azeotrope.x[0] == pytest.approx(0.325, abs=5e-4)
 
 
-TIE_LINES = {
-    # Treybal, Mass-Transfer Operations, 3rd ed. (1980), p. 494, from Trans. AIChE 36 (1940) 601: % by mass at 20 °C, water layer and ether layer
-    ("acetic acid", "water", "diisopropyl ether"): (
-        293.15,
-        [
-            (0.69, 98.1, 1.2, 0.18, 0.5, 99.3),
-            (1.41, 97.1, 1.5, 0.37, 0.7, 98.9),
-            (2.89, 95.5, 1.6, 0.79, 0.8, 98.4),
-            (6.42, 91.7, 1.9, 1.93, 1.0, 97.1),
-            (13.30, 84.4, 2.3, 4.82, 1.9, 93.3),
-            (25.50, 71.1, 3.4, 11.40, 3.9, 84.7),
-            (36.70, 58.9, 4.4, 21.60, 6.9, 71.5),
-            (44.30, 45.1, 10.6, 31.10, 10.8, 58.1),
-            (46.40, 37.1, 16.5, 36.20, 15.1, 48.7),
-        ],
-    ),
-    # Brancker, Hunter, Nash, J. Phys. Chem. 44 (1940) 683: % by mass at 25 °C, water layer and chloroform layer
-    ("acetone", "water", "chloroform"): (
-        298.15,
-        [
-            (3.0, 96.0, 1.0, 9.0, 1.0, 90.0),
-            (8.3, 90.5, 1.2, 23.7, 1.3, 75.0),
-            (13.5, 85.0, 1.5, 32.0, 1.6, 66.4),
-            (17.4, 81.0, 1.6, 38.0, 2.0, 60.0),
-            (22.1, 76.1, 1.8, 42.5, 2.5, 55.0),
-            (31.9, 66.0, 2.1, 50.5, 4.5, 45.0),
-            (44.5, 51.0, 4.5, 57.0, 8.0, 35.0),
-        ],
-    ),
-}
+# Treybal, Mass-Transfer Operations, 3rd ed. (1980), p. 494, from Trans. AIChE 36 (1940) 601: acetic acid, water and diisopropyl ether at 20 °C,
+# % by mass in the water layer and in the ether layer
+ACETIC_ACID = [
+    (0.69, 98.1, 1.2, 0.18, 0.5, 99.3),
+    (1.41, 97.1, 1.5, 0.37, 0.7, 98.9),
+    (2.89, 95.5, 1.6, 0.79, 0.8, 98.4),
+    (6.42, 91.7, 1.9, 1.93, 1.0, 97.1),
+    (13.30, 84.4, 2.3, 4.82, 1.9, 93.3),
+    (25.50, 71.1, 3.4, 11.40, 3.9, 84.7),
+    (36.70, 58.9, 4.4, 21.60, 6.9, 71.5),
+    (44.30, 45.1, 10.6, 31.10, 10.8, 58.1),
+    (46.40, 37.1, 16.5, 36.20, 15.1, 48.7),
+]
+
+# Othmer, White, Trueger, Ind. Eng. Chem. 33 (1941) 1240: acetone between water and methyl isobutyl ketone at 25 °C, % by mass in both layers
+ACETONE = [
+    (2.5, 4.5),
+    (5.5, 10.0),
+    (7.5, 13.5),
+    (10.0, 17.5),
+    (12.5, 21.3),
+    (15.5, 25.5),
+    (17.5, 28.2),
+    (20.0, 31.2),
+    (22.5, 34.0),
+    (25.0, 36.5),
+    (26.0, 37.5),
+]
 
 
-@pytest.mark.parametrize("names", TIE_LINES)
-def test_measured_tie_lines_are_described_by_one_set_of_nrtl_parameters(names):
-    """Six parameters describe all ends of the tie lines about as well as usual, some 1 mole percent, plait point and all."""
-    T, rows = TIE_LINES[names]
-    percent = np.array(rows).reshape(-1, 2, 3)
+def two_layers(names, pairs, numbers, feeds, T):
+    """Mole fractions of the water layer and of the other ``(N, 2, C)``; the feed twice where it does not split."""
+    own = {pair: sl.PairParameters(a12=numbers[2 * k], a21=numbers[2 * k + 1], alpha=0.2, form="K") for k, pair in enumerate(pairs)}
+    states = sl.System(list(names), liquid="NRTL", parameters=own).flash(feeds, T=T, P="10 bar", phases="LL")
+    x = np.where((states.n_phases > 1)[:, None, None], states.result.x[:, :2], feeds[:, None])
+    watery_first = x[:, 0, 1] >= x[:, 1, 1]
+    return np.where(watery_first[:, None, None], x, x[:, ::-1])
+
+
+def test_tie_lines_of_acetic_acid_water_and_an_ether_are_described_by_one_set_of_parameters():
+    """Six numbers describe all ends of the tie lines to some 1 mole percent, as is usual, up to near the plait point."""
+    names = ("acetic acid", "water", "diisopropyl ether")
+    percent = np.array(ACETIC_ACID).reshape(-1, 2, 3)
     assert percent.sum(axis=2) == pytest.approx(100.0, abs=0.05)
     moles = percent / sl.System(list(names), liquid="ideal").molar_mass
     measured = moles / moles.sum(axis=2)[:, :, None]
-    feeds = measured.mean(axis=1)
     pairs = [(names[0], names[1]), (names[0], names[2]), (names[1], names[2])]
 
-    def liquids(p):
-        own = {pair: sl.PairParameters(a12=p[2 * k], a21=p[2 * k + 1], alpha=0.2, form="K") for k, pair in enumerate(pairs)}
-        return sl.System(list(names), liquid="NRTL", parameters=own).flash(feeds, T=T, P="10 bar", phases="LL")
-
-    def deviations(p):
-        states = liquids(p)
-        x = np.where((states.n_phases > 1)[:, None, None], states.result.x[:, :2], feeds[:, None])
-        watery = x[:, :, 1].argmax(axis=1)
-        x = np.where((watery == 0)[:, None, None], x, x[:, ::-1])
-        return (x - measured).ravel()
+    def deviations(numbers):
+        return (two_layers(names, pairs, numbers, measured.mean(axis=1), 293.15) - measured).ravel()
 
     fit = least_squares(deviations, [0.0, -100.0, 0.0, -100.0, 1200.0, 400.0], x_scale=100.0, diff_step=1e-4, max_nfev=60)
-    assert (liquids(fit.x).n_phases == 2).all()
+    layers = two_layers(names, pairs, fit.x, measured.mean(axis=1), 293.15)
+    assert (layers[:, 0] != layers[:, 1]).all()
     assert np.sqrt(np.mean(fit.fun**2)) < 0.012
     assert np.abs(fit.fun).max() < 0.035
+
+
+def test_tie_lines_of_acetone_water_and_a_ketone_are_described_beside_their_mutual_solubility():
+    """Four numbers of the pairs with acetone; that of water and the ketone is the bank's, from the solubilities at 25 °C."""
+    names = ("acetone", "water", "methyl isobutyl ketone")
+    mass = sl.System(list(names), liquid="ideal").molar_mass
+    watery, other = np.array(ACETONE).T
+    moles = np.stack([watery + other, 100.0 - watery, 100.0 - other], axis=1) / mass
+    feeds = moles / moles.sum(axis=1)[:, None]
+    bank = published_parameters("NRTL")[names[2], names[1]][0]
+
+    def deviations(numbers):
+        x = two_layers(
+            names, [*[(names[0], n) for n in names[1:]], (names[2], names[1])], [*numbers, bank.a12, bank.a21], feeds, 298.15
+        )
+        w = x * mass / (x @ mass)[:, :, None]
+        return (w[:, :, 0] - np.stack([watery, other], axis=1) / 100.0).ravel()
+
+    fit = least_squares(deviations, [300.0, 300.0, 0.0, 0.0], x_scale=100.0, diff_step=1e-4, max_nfev=60)
+    assert np.sqrt(np.mean(fit.fun**2)) < 0.005
+    assert np.abs(fit.fun).max() < 0.012
