@@ -18,6 +18,7 @@ MAX_PHASES = 4
 _SAME = 1e-7
 _JOINING = 4
 _GONE = 1e-60
+_LEAVING = 1e-10
 
 
 @dataclass
@@ -85,7 +86,10 @@ def _settle(
     """Keep what was solved for the states ``index`` where its Gibbs energy is below ``before``, and test it; returns where it is."""
     better = np.zeros(len(index), dtype=bool)
     amount, there = _merged(solved.amount, solved.x)
-    for left in range(2, MAX_PHASES + 1):
+    x, residual = solved.x.copy(), solved.residual.copy()
+    for left in range(MAX_PHASES, 1, -1):
+        # a phase that is about to leave where the others have not come to rest is not there
+        there &= ~((residual > CONVERGED)[:, None] & (amount < _LEAVING))
         some = np.flatnonzero(there.sum(axis=1) == left)
         if not some.size:
             continue
@@ -94,15 +98,19 @@ def _settle(
         order = np.argsort(~there[some], axis=1, kind="stable")[:, :left]
         own = Phases(
             np.take_along_axis(amount[some], order, 1),
-            np.take_along_axis(solved.x[some], order[:, :, None], 1),
-            solved.residual[some],
+            np.take_along_axis(x[some], order[:, :, None], 1),
+            residual[some],
         )
         loose = np.flatnonzero(own.residual > CONVERGED)
         if loose.size:
             _tightened(part, z[some], own, loose)
+            rows_of, residual[some] = some[:, None], own.residual
+            amount[rows_of, order], x[rows_of, order] = own.amount, own.x
         share = own.amount / own.amount.sum(axis=1)[:, None]
         lower = gibbs_energy(part, _moles(share, own.x)) < before[some] - 1e-13
         lower &= own.residual < 1e-3
+        if left > 2:
+            lower &= ~((own.residual > CONVERGED) & (own.amount < _LEAVING).any(axis=1))
         at = index[some[lower]]
         if at.size:
             better[some[lower]] = True

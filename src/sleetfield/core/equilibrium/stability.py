@@ -96,7 +96,8 @@ def _by_other_root(bound: BoundModel, z: Array, d: Array, found: Stability) -> N
             ln_w, before = target - point.ln_phi(normalized(np.exp(ln_w)), kind), ln_w
             if np.abs(ln_w - before).max() < _TOLERANCE:
                 break
-        tm = -np.log(np.exp(ln_w).sum(axis=-1))
+        # by the phase that is stable there: what was asked for may be no phase at all, as a vapor as dense as a liquid beside a liquid model
+        tm = distance(ln_w, point.ln_phi(normalized(np.exp(ln_w))), target)
         lower = np.flatnonzero(tm < np.minimum(found.tm[open_[index]], UNSTABLE))
         found.tm[open_[index[lower]]] = tm[lower]
         found.trial.T[:, open_[index[lower]]] = normalized(np.exp(rows(ln_w, lower))).T
