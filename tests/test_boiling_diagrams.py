@@ -55,6 +55,15 @@ def test_two_parts_beside_an_azeotrope_that_has_gone_critical():
     assert sum("critical point" in t.get_text() for t in ax.texts) == 2
 
 
+def test_raoults_law_is_drawn_for_what_has_a_vapor_pressure():
+    def grey(names):
+        ax = sl.System(names, eos="PR").diagram("pressures", T="40 degC").plot()
+        return sum(list(line.get_xdata()) == [0, 1] for line in ax.lines)
+
+    assert grey(["methane", "n-butane"]) == 1
+    assert grey(["propane", "n-butane"]) == 2
+
+
 def test_a_gas_hardly_dissolved_in_water_is_seen():
     d = sl.System(["carbon dioxide", "water"], eos="PR").diagram("Pxy", T="20 degC")
     (line,) = d.three_phase

@@ -146,12 +146,16 @@ def _shade_split(d: BinaryDiagram, ax: Axes) -> None:
 
 def _pressures(d: BinaryDiagram, ax: Axes, units: str) -> None:
     P = from_si(d.P, "pressure", units)
-    ax.plot(d.x, P, **LINES["value"], label="total")
-    for i, name in enumerate(d.system.names):
-        share = d.y if i == 0 else 1.0 - d.y
-        ax.plot(d.x, share * P, **SERIES[i + 1], label=name)
-        pure = float(P[-1] if i == 0 else P[0])
-        ax.plot([0, 1], [0, pure] if i == 0 else [pure, 0], **LINES["diagonal"])
+    for k in range(int(d.branch.max()) + 1):
+        rows = d.branch == k
+        ax.plot(d.x[rows], P[rows], **LINES["value"], label="total" if k == 0 else None)
+        for i, name in enumerate(d.system.names):
+            share = d.y[rows] if i == 0 else 1.0 - d.y[rows]
+            ax.plot(d.x[rows], share * P[rows], **SERIES[i + 1], label=name if k == 0 else None)
+    # a component above its critical temperature has no vapor pressure
+    for pure, ends in ((d.x == 1.0, (0.0, 1.0)), (d.x == 0.0, (1.0, 0.0))):
+        if pure.any():
+            ax.plot([0, 1], [end * float(P[pure][0]) for end in ends], **LINES["diagonal"])
     for line in d.three_phase:
         ax.plot(line.x, [float(from_si(line.P, "pressure", units))] * 2, **LINES["three phases"])
     ax.legend(frameon=False, loc="best", title="thin grey: Raoult's law", title_fontsize=9)
