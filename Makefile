@@ -5,6 +5,7 @@ FUZZ_STATES ?= 100000
 FUZZ_ENVELOPES ?= 200
 FUZZ_BINARIES ?= 500
 FUZZ_TERNARIES ?= 100
+FUZZ_PAIRS ?= 200
 
 .PHONY: demo test check bench fuzz screenshots clean
 
@@ -28,6 +29,7 @@ fuzz: $(VENV)/.installed
 	$(BIN)/python benchmarks/fuzz.py --states $(FUZZ_STATES)
 	$(BIN)/python benchmarks/fuzz_envelopes.py --mixtures $(FUZZ_ENVELOPES)
 	$(BIN)/python benchmarks/fuzz_liquids.py --binaries $(FUZZ_BINARIES) --ternaries $(FUZZ_TERNARIES)
+	$(BIN)/python benchmarks/fuzz_diagrams.py --pairs $(FUZZ_PAIRS)
 
 screenshots: $(VENV)/.installed
 	$(BIN)/python docs/make_screenshots.py

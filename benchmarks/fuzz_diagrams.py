@@ -8,13 +8,11 @@ each point and its vapor have equal fugacities, and a flash between them has bot
 
 from __future__ import annotations
 
-import argparse
 import sys
-import time
 import warnings
-from collections import Counter
 
 import numpy as np
+from searching import search
 
 import sleetfield as sl
 
@@ -57,11 +55,12 @@ def check(system, d, counts):
             pure = d.x[end] in (0.0, 1.0)
             counts["ends at a pure component"] += pure
             counts["ends at a critical point"] += int(end in critical)
-            if end in d.open_ends:
-                nearly = min(d.y[end], 1.0 - d.y[end]) < 1e-9 or min(d.x[end], 1.0 - d.x[end]) < 1e-9
-                known = nearly or d.P[end] > 3e8
-                counts["open ends" if known else "ends in nothing"] += 1
-            if end in d.open_ends and not known:
+            if end not in d.open_ends:
+                continue
+            nearly = min(d.y[end], 1.0 - d.y[end]) < 1e-9 or min(d.x[end], 1.0 - d.x[end]) < 1e-9
+            known = nearly or d.P[end] > 3e8
+            counts["open ends" if known else "ends in nothing"] += 1
+            if not known:
                 trouble.append(f"ends at x={d.x[end]:.6g} y={d.y[end]:.6g} T={d.T[end]:.6g} P={d.P[end]:.6g}")
         if len(rows) > 1:
             jump = np.minimum(step(q[rows]), 1.0) + np.abs(np.diff(d.y[rows]))
@@ -92,36 +91,18 @@ def check(system, d, counts):
     return trouble
 
 
-def main() -> int:
-    """Run, and report; status 1 where anything was wrong."""
-    parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--pairs", type=int, default=500)
-    parser.add_argument("--seed", type=int, default=1)
-    args = parser.parse_args()
-    rng = np.random.default_rng(args.seed)
-    counts: Counter[str] = Counter()
-    examples: list[str] = []
-    began = time.perf_counter()
-    while counts["pairs"] < args.pairs:
-        names, model = random_system(rng)
-        counts["pairs"] += 1
-        label = f"{names!r} {model!r}"
-        try:
-            system = sl.System(names, **model)
-            condition = random_condition(rng, system)
-            label += f" {condition!r}"
-            trouble = check(system, system.diagram("Txy" if "P" in condition else "Pxy", **condition), counts)
-        except Exception as error:  # whatever it is, it is what we look for
-            counts["exceptions"] += 1
-            trouble = [f"{type(error).__name__}: {error}"]
-        examples += [f"{label}: {t}" for t in trouble]
-    for key, value in counts.items():
-        print(f"{key:28s} {value}")
-    print(f"{'seconds':28s} {time.perf_counter() - began:.0f}")
-    for example in examples[:60]:
-        print(example)
-    return 1 if examples else 0
+def look(rng):
+    """One pair and its boiling diagram."""
+    names, model = random_system(rng)
+
+    def trouble(counts):
+        system = sl.System(names, **model)
+        condition = random_condition(rng, system)
+        found = check(system, system.diagram("Txy" if "P" in condition else "Pxy", **condition), counts)
+        return [f"{condition!r}: {text}" for text in found]
+
+    return f"{names!r} {model!r}", trouble
 
 
 if __name__ == "__main__":
-    sys.exit(main())
+    sys.exit(search(__doc__, "pairs", 500, look))

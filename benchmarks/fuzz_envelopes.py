@@ -8,13 +8,11 @@ that the direct method finds from scratch; and beside each point that is stable 
 
 from __future__ import annotations
 
-import argparse
 import sys
-import time
 import warnings
-from collections import Counter
 
 import numpy as np
+from searching import search
 
 import sleetfield as sl
 
@@ -100,34 +98,16 @@ def check(system, envelope, z, counts):
     return trouble + [f"no boundary at {T!r} {P!r}" for T, P in wrong[:3]]
 
 
-def main() -> int:
-    """Run, and report; status 1 where anything was wrong."""
-    parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--mixtures", type=int, default=200)
-    parser.add_argument("--seed", type=int, default=1)
-    args = parser.parse_args()
-    rng = np.random.default_rng(args.seed)
-    counts: Counter[str] = Counter()
-    examples: list[str] = []
-    began = time.perf_counter()
-    while counts["mixtures"] < args.mixtures:
-        names, eos, z = random_mixture(rng)
-        counts["mixtures"] += 1
-        label = f"System({names!r}, eos={eos!r}), z={z.tolist()!r}"
-        try:
-            system = sl.System(names, eos=eos)
-            trouble = check(system, system.envelope(z), z, counts)
-        except Exception as error:  # whatever it is, it is what we look for
-            counts["exceptions"] += 1
-            trouble = [f"{type(error).__name__}: {error}"]
-        examples += [f"{label}: {t}" for t in trouble]
-    for key, value in counts.items():
-        print(f"{key:34s} {value}")
-    print(f"{'seconds':34s} {time.perf_counter() - began:.0f}")
-    for example in examples[:60]:
-        print(example)
-    return 1 if examples else 0
+def look(rng):
+    """One mixture and its envelope."""
+    names, eos, z = random_mixture(rng)
+
+    def trouble(counts):
+        system = sl.System(names, eos=eos)
+        return check(system, system.envelope(z), z, counts)
+
+    return f"System({names!r}, eos={eos!r}), z={z.tolist()!r}", trouble
 
 
 if __name__ == "__main__":
-    sys.exit(main())
+    sys.exit(search(__doc__, "mixtures", 200, look))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import functools
 from collections.abc import Callable
 from concurrent.futures import Executor
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -18,7 +19,7 @@ from ..core.models.contract import LIQUID, VAPOR
 from ..core.neither_given import flash_along, flash_without, pairing
 from ..core.restricted import RESTRICTIONS, restricted_flash
 from ..core.specification import FRACTIONS, Mixture, Specification
-from ..core.specified_flash import FlashAt, SpecifiedFlash, all_solutions, flash_among, flash_to, nothing
+from ..core.specified_flash import SpecifiedFlash, all_solutions, flash_among, flash_to, nothing
 from ..errors import InputError
 from ..results.text import shown
 from .saturation import SOLVERS, saturate
@@ -96,20 +97,8 @@ def solve(system: System, given: dict[str, Array], z: Array, executor: Executor 
     """
     for name in given:
         _require(system, name, z)
-    targets = _in_volumes(system, given, z)
-    if set(targets) == {"T", "P"}:
-        return targets["T"], targets["P"], flash(system.model, targets["T"], targets["P"], z, executor)
-    if {"T", "P"} & set(targets):
-        found = _beside(system, targets, z, executor)
-    else:
-        held, outer, unknown = pairing(set(targets))
-        wanted = Specification(system.mixture, targets, z)
-
-        def inner(values: Array, rows: Index) -> SpecifiedFlash:
-            return _beside(system, {unknown: values, held: targets[held][rows]}, z[rows])
-
-        found = flash_without(wanted, inner, outer, unknown)
-    return found.T, found.P, found.result
+    beside = _Beside(functools.partial(_edge, system), functools.partial(flash_to, system.mixture, executor=executor))
+    return _solved(system, given, z, lambda T, P: flash(system.model, T, P, z, executor), beside, flash_without)
 
 
 def solve_restricted(system: System, given: dict[str, Array], z: Array, phases: str) -> tuple[Array, Array, FlashResult]:
@@ -127,49 +116,66 @@ def solve_restricted(system: System, given: dict[str, Array], z: Array, phases: 
         _require(system, name, z)
         if name in FRACTIONS and phases != "VL":
             raise InputError(f"A {_WORDS[name]} takes a vapor beside a liquid: with phases={phases!r} give another quantity.")
-    targets = _in_volumes(system, given, z)
     at = functools.partial(_restricted, phases)
-    if set(targets) == {"T", "P"}:
-        return targets["T"], targets["P"], at(system.mixture, targets["T"], targets["P"], z)
-    if {"T", "P"} & set(targets):
-        found = _restricted_beside(system, targets, z, at)
-    else:
-        held, outer, unknown = pairing(set(targets))
-
-        def inner(values: Array, rows: Index) -> SpecifiedFlash:
-            return _restricted_beside(system, {unknown: values, held: targets[held][rows]}, z[rows], at)
-
-        found = flash_along(Specification(system.mixture, targets, z), inner, outer, unknown)
-    return found.T, found.P, found.result
+    beside = _Beside(functools.partial(_pair_edge, system), functools.partial(flash_among, system.mixture, at=at))
+    return _solved(system, given, z, lambda T, P: at(system.mixture, T, P, z), beside, flash_along)
 
 
 def _restricted(phases: str, mixture: Mixture, T: Array, P: Array, z: Array) -> FlashResult:
     return restricted_flash(mixture, T, P, z, phases)
 
 
-def _restricted_beside(system: System, given: dict[str, Array], z: Array, at: FlashAt) -> SpecifiedFlash:
-    """States of restricted phases at given T or P and one other quantity; at its edges, the share of vapor is that of a saturation point."""
-    known = "T" if "T" in given else "P"
-    (name,) = set(given) - {known}
-    return _with_edges(
-        given,
-        z,
-        functools.partial(_pair_edge, system),
-        lambda rows: flash_among(system.mixture, known, given[known][rows], name, given[name][rows], z[rows], at),
-    )
+def _solved(
+    system: System,
+    given: dict[str, Array],
+    z: Array,
+    at: Callable[[Array, Array], FlashResult],
+    beside: _Beside,
+    without: Callable[..., SpecifiedFlash],
+) -> tuple[Array, Array, FlashResult]:
+    """T, P and the phases: by ``at`` where both are given, by ``beside`` where one is, else by ``without``, which goes through ``beside``."""
+    targets = dict(given)
+    if "density" in targets:
+        targets["V"] = (z @ system.molar_mass) / targets.pop("density")
+    if set(targets) == {"T", "P"}:
+        return targets["T"], targets["P"], at(targets["T"], targets["P"])
+    if {"T", "P"} & set(targets):
+        found = beside(targets, z)
+    else:
+        held, outer, unknown = pairing(set(targets))
+
+        def inner(values: Array, rows: Index) -> SpecifiedFlash:
+            return beside({unknown: values, held: targets[held][rows]}, z[rows])
+
+        found = without(Specification(system.mixture, targets, z), inner, outer, unknown)
+    return found.T, found.P, found.result
+
+
+@dataclass(frozen=True)
+class _Beside:
+    """States at given T or P and one other quantity: by ``edge`` where that is a share of vapor of 0 or 1, by ``along`` elsewhere."""
+
+    edge: Callable[[str, str, Array, Array], SpecifiedFlash]
+    along: Callable[[str, Array, str, Array, Array], SpecifiedFlash]
+
+    def __call__(self, given: dict[str, Array], z: Array) -> SpecifiedFlash:
+        known = "T" if "T" in given else "P"
+        (name,) = set(given) - {known}
+        values, target, answer = given[known], given[name], nothing(z)
+        edges = {"bubble": target == 0.0, "dew": target == 1.0} if name in FRACTIONS else {}
+        for kind, there in edges.items():
+            rows = np.flatnonzero(there)
+            if rows.size:
+                put_rows(answer, rows, self.edge(kind, known, values[rows], z[rows]))
+        rows = np.flatnonzero(~np.logical_or.reduce(list(edges.values()))) if edges else np.arange(len(z))
+        if rows.size:
+            put_rows(answer, rows, self.along(known, values[rows], name, target[rows], z[rows]))
+        return answer
 
 
 def _pair_edge(system: System, kind: str, known: str, values: Array, z: Array) -> SpecifiedFlash:
     """Bubble or dew points of a vapor and a liquid, whatever else would form."""
     return _two_phases(system, kind, z, SOLVERS[kind, known](system.model, values, z))
-
-
-def _in_volumes(system: System, given: dict[str, Array], z: Array) -> dict[str, Array]:
-    """What is given, with a molar volume in place of a density."""
-    targets = dict(given)
-    if "density" in targets:
-        targets["V"] = (z @ system.molar_mass) / targets.pop("density")
-    return targets
 
 
 def others(system: System, given: dict[str, Array], z: Array, T: Array, P: Array) -> tuple[str, ...]:
@@ -191,39 +197,6 @@ def others(system: System, given: dict[str, Array], z: Array, T: Array, P: Array
         return ()
     are = "are further solutions" if len(more) > 1 else "is another solution"
     return (f"There {are} at {', '.join(more)}: the {_WORDS[name]} passes this value more than once.",)
-
-
-def _beside(system: System, given: dict[str, Array], z: Array, executor: Executor | None = None) -> SpecifiedFlash:
-    """States at given T or P and one other quantity; bubble and dew points where that is a share of vapor of 0 or 1."""
-    known = "T" if "T" in given else "P"
-    (name,) = set(given) - {known}
-    return _with_edges(
-        given,
-        z,
-        functools.partial(_edge, system),
-        lambda rows: flash_to(system.mixture, known, given[known][rows], name, given[name][rows], z[rows], executor),
-    )
-
-
-def _with_edges(
-    given: dict[str, Array],
-    z: Array,
-    edge: Callable[[str, str, Array, Array], SpecifiedFlash],
-    inside: Callable[[Index], SpecifiedFlash],
-) -> SpecifiedFlash:
-    """Answers by ``edge`` where a share of vapor of 0 or 1 is given, by ``inside`` elsewhere."""
-    known = "T" if "T" in given else "P"
-    (name,) = set(given) - {known}
-    answer = nothing(z)
-    edges = {"bubble": given[name] == 0.0, "dew": given[name] == 1.0} if name in FRACTIONS else {}
-    for kind, there in edges.items():
-        rows = np.flatnonzero(there)
-        if rows.size:
-            put_rows(answer, rows, edge(kind, known, given[known][rows], z[rows]))
-    rows = np.flatnonzero(~np.logical_or.reduce(list(edges.values()))) if edges else np.arange(len(z))
-    if rows.size:
-        put_rows(answer, rows, inside(rows))
-    return answer
 
 
 def _edge(system: System, kind: str, known: str, values: Array, z: Array) -> SpecifiedFlash:

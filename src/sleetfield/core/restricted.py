@@ -14,8 +14,9 @@ from numpy.typing import NDArray
 
 from .arrays import ABSENT, Array, Index, Kinds, component_major, normalized, rows
 from .equilibrium.flash import FlashResult, Watch, flash, result_of_phases, vapor_and_liquid
+from .equilibrium.multiphase import gibbs_energy
 from .equilibrium.rachford_rice import split
-from .equilibrium.stability import UNSTABLE, feed_stability, pure_starts, stability
+from .equilibrium.stability import UNSTABLE, feed_stability, further_phase
 from .models.contract import LIQUID, STABLE, VAPOR, BoundModel, Evaluation, Kind, PhaseModel
 from .simultaneous import Located, solve_together
 from .specification import Mixture, Specification
@@ -23,8 +24,8 @@ from .specification import Mixture, Specification
 RESTRICTIONS = {"V": "one vapor", "L": "one liquid", "LL": "liquids", "VL": "at most one vapor and one liquid"}
 """What a flash can be restricted to."""
 
-
 _NO_VAPOR = 100.0
+"""What is added to ln φ of a vapor that is none."""
 
 
 class OneKind(PhaseModel):
@@ -93,9 +94,7 @@ def _single(model: PhaseModel, T: Array, P: Array, z: Array, kinds: Kinds) -> Fl
 def _against_all(model: PhaseModel, T: Array, P: Array, found: FlashResult) -> FlashResult:
     """The same with ``tm`` against every phase of every kind, other kinds of the phases' own compositions among them."""
     bound = model.at(T, P)
-    first = component_major(np.maximum(found.x[:, 0], ABSENT))
-    d = component_major(np.log(first) + bound.ln_phi(first, found.kinds[:, 0]))
-    tm = stability(bound, first, d, [d, *pure_starts(first)]).tm
+    tm = further_phase(bound, np.maximum(found.x[:, 0], ABSENT), [found.x[:, 0]], found.kinds[:, 0]).tm
     for k in range(found.x.shape[1]):
         there = np.flatnonzero(np.isfinite(found.amount[:, k]))
         if there.size:
@@ -161,12 +160,8 @@ def _pair_from(wanted: Specification, ln_k: Array) -> Located:
 
 
 def _gibbs(mixture: Mixture, located: Located) -> Array:
-    """Reduced Gibbs energies ``(N,)``, infinite where what was asked for as a vapor is none."""
+    """Reduced Gibbs energies ``(N,)`` of a vapor, the first, and a liquid, infinite where the vapor is none."""
     bound = mixture.model.at(located.T, located.P)
-    energy = np.zeros(len(located.T))
-    for k in range(located.n.shape[1]):
-        x = component_major(np.maximum(normalized(located.n[:, k]), ABSENT))
-        energy += (located.n[:, k] * (np.log(x) + bound.ln_phi(x, located.kinds[:, k]))).sum(axis=1)
-        if (located.kinds[:, k] == VAPOR).all():
-            energy[_no_vapor(bound, x)] = np.inf
-    return energy
+    energy = gibbs_energy(bound, np.maximum(located.n, ABSENT), located.kinds)
+    vapor = component_major(np.maximum(normalized(located.n[:, 0]), ABSENT))
+    return np.where(_no_vapor(bound, vapor), np.inf, energy)

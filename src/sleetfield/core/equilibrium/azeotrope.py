@@ -18,7 +18,7 @@ from ..arrays import ABSENT, Array, Index, component_major, normalized, rows
 from ..models.contract import LIQUID, VAPOR, BoundModel, Evaluation, PhaseModel
 from .flash import flash
 from .saturation import solve_all
-from .stability import pure_starts, stability
+from .stability import further_phase
 
 _NEWTON_STEPS = 30
 _CONVERGED = 1e-10
@@ -211,12 +211,7 @@ class _Search:
         T, P = (known, np.exp(ln_q)) if self.given == "T" else (np.exp(ln_q), known)
         tm = np.zeros(len(ln_q))
         if len(ln_q):
-            first = component_major(np.maximum(liquids[:, 0], ABSENT))
-            bound = self.model.at(T, P)
-            d = np.log(first) + bound.ln_phi(first, LIQUID)
-            partners = [component_major(np.maximum(part, ABSENT)) for part in (x, liquids[:, 1])]
-            starts = [d, *pure_starts(first)]
-            tm = stability(bound, first, d, starts, partners).tm
+            tm = further_phase(self.model.at(T, P), np.maximum(liquids[:, 0], ABSENT), [liquids[:, 0], x, liquids[:, 1]], LIQUID).tm
         x, liquids = (np.where(part > _LOWEST * 1e-3, part, 0.0) for part in (x, liquids))
         return Azeotropes(T, P, x, liquids, tm)
 

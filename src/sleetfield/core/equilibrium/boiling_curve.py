@@ -13,11 +13,11 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ..arrays import ABSENT, Array, component_major
+from ..arrays import ABSENT, Array
 from ..constants import R
 from ..models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
 from .critical import CriticalPoint, refine
-from .stability import UNSTABLE, pure_starts, stability
+from .stability import UNSTABLE, further_phase
 
 _CONVERGED = 1e-10
 _NEWTON_STEPS = 8
@@ -27,10 +27,12 @@ _SHORTEST = 1e-3
 _NEAR = 0.1
 """The logarithms of K-values and of the ratio of volumes at which the critical point is in sight."""
 
+_LEAST_LEFT = 0.2
+"""What a step has to leave of them."""
+
 _PURE = 23.0
 """The ln(x₁/x₂) or ln(y₁/y₂) beyond which a phase is as good as pure."""
 
-_TRIVIAL = 1e-5
 _LONGEST = {"T": np.array([0.25, 0.25, 0.12, 0.35]), "P": np.array([0.25, 0.25, 0.015, 0.35])}
 """Steps in the variables at given T or P."""
 
@@ -88,8 +90,8 @@ class _Curve:
             at = self._newton(v + step, int(np.argmax(np.abs(way) / longest)))
             further = self._apart(at[0]) if at is not None else -apart
             size, before = (float(np.abs(d).max()) for d in (further, apart))
-            if at is None or size < _TRIVIAL or (further * apart <= 0.0).all() or (size < _NEAR and before > 5.0 * _NEAR):
-                # no point, or one at or beyond the critical point
+            if at is None or (further * apart <= 0.0).all() or size < _LEAST_LEFT * before:
+                # no point, one beyond the critical point, or one where both phases have become the same without it
                 length *= 0.4
                 if length < _SHORTEST:
                     break
@@ -125,10 +127,8 @@ class _Curve:
 
     def stable(self, T: Array, P: Array, x: Array, y: Array) -> Array:
         """Where no further phase forms."""
-        liquid, vapor = (component_major(np.maximum(np.stack([part, 1.0 - part], axis=1), ABSENT)) for part in (x, y))
-        bound = self.model.at(T, P)
-        d = np.log(liquid) + bound.ln_phi(liquid, LIQUID)
-        return np.asarray(stability(bound, liquid, d, [d, *pure_starts(liquid)], [vapor]).tm >= UNSTABLE)
+        liquid, vapor = (np.stack([part, 1.0 - part], axis=1) for part in (x, y))
+        return np.asarray(further_phase(self.model.at(T, P), np.maximum(liquid, ABSENT), [liquid, vapor], LIQUID).tm >= UNSTABLE)
 
     def _newton(self, v: Array, s: int) -> tuple[Array, Array, int] | None:
         """The point with the given ``v[s]`` near ``v``, the tangent there by that variable, and the number of steps."""

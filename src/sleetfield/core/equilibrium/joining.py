@@ -7,10 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import ABSENT, Array, Index, Kinds, component_major, rows
+from ..arrays import ABSENT, Array, Index, Kinds, rows
 from ..models.contract import STABLE, BoundModel
 from .multiphase import CONVERGED, Phases, descend, downhill, gibbs_energy, solve_phases
-from .stability import UNSTABLE, pure_starts, stability
+from .stability import UNSTABLE, further_phase
 
 MAX_PHASES = 4
 """How many phases a state can have; where a further one would form, the result's ``tm`` says so."""
@@ -19,6 +19,7 @@ _SAME = 1e-7
 _JOINING = 4
 _GONE = 1e-60
 _LEAVING = 1e-10
+"""The amount of a phase that is on its way out."""
 
 
 @dataclass
@@ -104,12 +105,12 @@ def _settle(
         loose = np.flatnonzero(own.residual > CONVERGED)
         if loose.size:
             _tightened(part, z[some], own, loose)
-            rows_of, residual[some] = some[:, None], own.residual
-            amount[rows_of, order], x[rows_of, order] = own.amount, own.x
+            residual[some] = own.residual
+            amount[some[:, None], order], x[some[:, None], order] = own.amount, own.x
         share = own.amount / own.amount.sum(axis=1)[:, None]
         lower = gibbs_energy(part, _moles(share, own.x)) < before[some] - 1e-13
         lower &= own.residual < 1e-3
-        if left > 2:
+        if left > 2:  # it is looked at again without the phase that leaves
             lower &= ~((own.residual > CONVERGED) & (own.amount < _LEAVING).any(axis=1))
         at = index[some[lower]]
         if at.size:
@@ -150,8 +151,6 @@ def _merged(amount: Array, x: Array) -> tuple[Array, NDArray[np.bool_]]:
 
 def test_phases(bound: BoundModel, z: Array, found: Found, trial: Array, index: Index, f: int) -> None:
     """Test the phases of the states ``index`` against a further one; its composition goes to ``trial``."""
-    x = [component_major(np.maximum(found.x[index, k], ABSENT)) for k in range(f)]
-    d = component_major(np.log(x[0]) + bound.ln_phi(x[0], found.asked[index, 0]))
-    again = stability(bound, x[0], d, [d, *pure_starts(z)], x[1:])
+    again = further_phase(bound, z, [found.x[index, k] for k in range(f)], found.asked[index, 0])
     found.tm[index] = again.tm
     trial.T[:, index] = again.trial.T

@@ -122,10 +122,10 @@ def normalized_phases(n: Array) -> Array:
     return np.asarray(n / n.sum(axis=2)[:, :, None])
 
 
-def gibbs_energy(bound: BoundModel, n: Array) -> Array:
-    """Reduced Gibbs energy ``(N,)`` of phases with mole numbers ``n (N, F, C)``, all positive."""
+def gibbs_energy(bound: BoundModel, n: Array, kinds: Kinds | None = None) -> Array:
+    """Reduced Gibbs energy ``(N,)`` of phases with mole numbers ``n (N, F, C)``, all positive, of given ``kinds (N, F)``."""
     x = normalized_phases(n)
-    g = (n * (np.log(x) + _ln_phi(bound, x))).sum(axis=(1, 2))
+    g = (n * (np.log(x) + _ln_phi(bound, x, kinds))).sum(axis=(1, 2))
     return np.asarray(np.where(np.isfinite(g), g, np.inf))
 
 
@@ -201,8 +201,13 @@ def _q(z: Array, w: Array, beta: Array) -> Array:
     return np.asarray(beta.sum(axis=1) - (z * np.log(e)).sum(axis=1))
 
 
-def _ln_phi(bound: BoundModel, x: Array) -> Array:
-    return np.stack([bound.ln_phi(x[:, k]) for k in range(x.shape[1])], axis=1)
+def _ln_phi(bound: BoundModel, x: Array, kinds: Kinds | None = None) -> Array:
+    return np.stack([bound.ln_phi(x[:, k], kind) for k, kind in enumerate(_asked(x.shape[1], kinds))], axis=1)
+
+
+def _asked(count: int, kinds: Kinds | None) -> list[Kind]:
+    """What each of ``count`` phases is asked for as."""
+    return [STABLE if kinds is None else kinds[:, k] for k in range(count)]
 
 
 def _spread(z: Array, amount: Array, ln_f: Array) -> Array:
@@ -258,8 +263,7 @@ def balance_equations(at: Sequence[Evaluation], n: Array, z: Array, counted: Arr
 
 def evaluate_all(bound: BoundModel, n: Array, kinds: Kinds | None = None) -> list[Evaluation]:
     """The model at each of the phases ``n (N, F, C)``, of given ``kinds (N, F)``."""
-    asked: list[Kind] = [STABLE if kinds is None else kinds[:, k] for k in range(n.shape[1])]
-    return [bound.evaluate(normalized(n[:, k]), kind) for k, kind in enumerate(asked)]
+    return [bound.evaluate(normalized(n[:, k]), kind) for k, kind in enumerate(_asked(n.shape[1], kinds))]
 
 
 def solve_rows(jacobian: Array, right: Array) -> Array:

@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 from ..arrays import ABSENT, Array, Index, component_major, normalized, rows
 from ..blocks import in_blocks
 from ..models.contract import LIQUID, VAPOR, BoundModel, Evaluation, Kind, PhaseModel, VolumeModel
-from .stability import pure_starts, stability
+from .stability import further_phase
 
 _SUBSTITUTIONS = 12
 _NEAR = 0.02
@@ -139,8 +139,7 @@ class _Problem:
         d = ln_z + bound.ln_phi(z, self.feed_kind)
         # the feed may itself be the metastable root of its composition
         own = (z * (ln_z + bound.ln_phi(z) - d)).sum(axis=-1)
-        found = stability(bound, z, d, [d, *pure_starts(z)], [incipient]).tm
-        return np.asarray(np.minimum(found, own))
+        return np.asarray(np.minimum(further_phase(bound, z, [z, incipient], self.feed_kind).tm, own))
 
     def _guess_sum(self, ln_T: Array, ln_P: Array) -> tuple[Array, Array]:
         """Ln ΣW by the rough K-values, with rising P for a dew point and rising T for a bubble point; and the weights W/ΣW."""

@@ -17,8 +17,8 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import Array, Index, component_major, normalized, rows
-from ..models.contract import LIQUID, STABLE, VAPOR, BoundModel
+from ..arrays import ABSENT, Array, Index, component_major, normalized, rows
+from ..models.contract import LIQUID, STABLE, VAPOR, BoundModel, Kind
 
 UNSTABLE = -1e-10
 """tm below this says that another phase would form; rounding alone stays well above it."""
@@ -34,6 +34,8 @@ _TOLERANCE = 1e-10
 _FLAT = 1e-12
 _SWING = -0.5
 _NEXT_TO = 0.05
+"""Difference of Gibbs energy, in RT, between a feed as a liquid and as a vapor, below which both are looked at."""
+
 _PROVEN = 1e-4
 """A tangent-plane distance this far below zero on the way is proof enough."""
 
@@ -54,7 +56,8 @@ def wilson_starts(ln_k: Array, z: Array) -> list[Array]:
 def pure_starts(z: Array) -> list[Array]:
     """Ln W of trial phases that are each almost one component, for every component that is present anywhere.
 
-    The others are there in proportion to the feed: next to a dew point of an almost pure feed, a little more of them and no liquid would form. Of few components the middles between two are taken as well: liquids that split in a part of the composition space can lie there.
+    The others are there in proportion to the feed: next to a dew point of an almost pure feed, a little more of them and no liquid would form.
+    Of few components the middles between two are taken as well: liquids that split in a part of the composition space can lie there.
     """
     present = np.flatnonzero(z.max(axis=0) > 1e-30)
     ln_trace = component_major(np.log(z) + np.log(1e-3))
@@ -74,6 +77,16 @@ def feed_stability(bound: BoundModel, z: Array, d: Array, ln_k: Array) -> Stabil
     found = stability(bound, z, d, [*wilson_starts(ln_k, z), d, *pure_starts(z)])
     _by_other_root(bound, z, d, found)
     return found
+
+
+def further_phase(bound: BoundModel, z: Array, phases: Sequence[Array], kind: Kind = STABLE) -> Stability:
+    """Search for a phase that would form beside ``phases``, ``(N, C)`` each, at equilibrium among themselves; ``kind`` is that of the first.
+
+    ``z (N, C)`` has all components that are present, in proportions such as those of the feed.
+    """
+    known = [component_major(np.maximum(x, ABSENT)) for x in phases]
+    d = component_major(np.log(known[0]) + bound.ln_phi(known[0], kind))
+    return stability(bound, known[0], d, [d, *pure_starts(z)], known[1:])
 
 
 def _by_other_root(bound: BoundModel, z: Array, d: Array, found: Stability) -> None:

@@ -1,0 +1,41 @@
+"""The loop that random searches share: draw, look, count, report."""
+
+from __future__ import annotations
+
+import argparse
+import time
+from collections import Counter
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+
+Look = Callable[[Any], tuple[str, Callable[[Counter[str]], list[str]]]]
+"""Draws a case from a generator: its label, and what counts and returns the trouble that it has."""
+
+
+def search(description: str | None, things: str, default: int, look: Look) -> int:
+    """Run from the command line's ``--things`` and ``--seed``, and report; status 1 where there was any trouble."""
+    parser = argparse.ArgumentParser(description=description)
+    parser.add_argument(f"--{things}", type=int, default=default)
+    parser.add_argument("--seed", type=int, default=1)
+    args = parser.parse_args()
+    rng = np.random.default_rng(args.seed)
+    counts: Counter[str] = Counter()
+    examples: list[str] = []
+    began = time.perf_counter()
+    for _ in range(getattr(args, things)):
+        counts[things] += 1
+        label, trouble_of = look(rng)
+        try:
+            trouble = trouble_of(counts)
+        except Exception as error:  # whatever it is, it is what we look for
+            counts["exceptions"] += 1
+            trouble = [f"{type(error).__name__}: {error}"]
+        examples += [f"{label}: {t}" for t in trouble]
+    for key, value in counts.items():
+        print(f"{key:34s} {value}")
+    print(f"{'seconds':34s} {time.perf_counter() - began:.0f}")
+    for example in examples[:60]:
+        print(example)
+    return 1 if examples else 0
