@@ -15,10 +15,12 @@ import numpy as np
 from searching import search
 
 import sleetfield as sl
+from sleetfield.calculations.stability import forms_more
+from sleetfield.core.models.contract import LIQUID, VAPOR
 
 warnings.simplefilter("error")
 
-ASIDE = (2e-3, 2e-4, 2e-5, 2e-6)
+ASIDE = (2e-3, 2e-4, 2e-5, 2e-6, 2e-7, 2e-8)
 """Steps aside, in ln T: where both lines of a narrow-boiling mixture lie within one, a shorter one tells."""
 
 
@@ -51,9 +53,9 @@ def not_boundaries(system, envelope, z):
             continue
         tangent = np.stack([np.log(line.T[rows + 1] / line.T[rows - 1]), 0.1 * np.log(line.P[rows + 1] / line.P[rows - 1])])
         normal = np.stack([-tangent[1], tangent[0]]) / np.hypot(*tangent)
-        stable = np.array(
-            [system.stability(z, T=T, P=P).tangent_plane_distance > -1e-6 for T, P in zip(line.T[rows], line.P[rows], strict=True)]
-        )
+        kinds = np.where(line.first_is_lighter[rows], VAPOR, LIQUID).astype(np.int8)
+        feeds = np.broadcast_to(z, (len(rows), len(z)))
+        stable = ~forms_more(system, line.T[rows], line.P[rows], feeds, kinds)
         curved = np.abs(np.diff(np.arctan2(tangent[1], tangent[0]), append=0.0)) > 0.15
         same = stable & ~curved
         for aside in ASIDE:

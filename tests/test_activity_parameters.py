@@ -172,14 +172,15 @@ def test_an_equation_of_state_refuses_what_belongs_to_a_liquid():
 
 
 def test_the_bank_has_forty_binaries_with_sources_and_ranges():
-    pairs = set()
+    pairs, derived = set(), set()
     for model in ("Margules", "van Laar", "Wilson", "NRTL", "UNIQUAC"):
         for pair, sets in published_parameters(model).items():
-            pairs.add(frozenset(pair))
+            (derived if "derived" in sets[0].source else pairs).add(frozenset(pair))
             for one in sets:
                 assert one.source
                 assert one.T_min < one.T_max
-    assert len(pairs) >= 40
+    assert len(pairs) >= 40  # as published, without what was derived from a measured azeotrope or solubility
+    assert len(derived - pairs) >= 17
 
 
 def test_sets_of_one_pair_from_one_handbook_agree_with_each_other():
@@ -212,7 +213,7 @@ def test_derived_sets_give_the_azeotropes_that_they_come_from(model):
         assert point.T == pytest.approx(az.T, abs=0.02), az
         assert point.y[0] == pytest.approx(x1, abs=2e-4), az
         compared += 1
-    assert compared >= 13
+    assert compared >= 12
 
 
 @pytest.mark.parametrize("model", ["NRTL", "UNIQUAC"])

@@ -6,6 +6,8 @@ import numpy as np
 import pytest
 
 import sleetfield as sl
+from sleetfield.calculations.stability import forms_more
+from sleetfield.core.models.contract import LIQUID, VAPOR
 
 from .test_cli import run
 
@@ -140,3 +142,53 @@ def test_three_phases_up_to_where_two_of_them_become_one():
         states = GAS.flash([0.90, 0.08, 0.02], T=T, P=np.linspace(53e5, 63e5, 300))
         assert states.result.converged.all()
         assert states.result.stable.all()
+
+
+def boundaries(system, envelope, z):
+    """At how many stable points of the lines flashes a little inside and outside see different phases, and at how many not."""
+    seen = [0, 0]
+    for line in envelope.lines:
+        for i in range(2, len(line.T) - 2):
+            kind = VAPOR if line.first_is_lighter[i] else LIQUID
+            T, P = line.T[i], line.P[i]
+            if forms_more(system, np.array([T]), np.array([P]), np.array([z]), kind)[0]:
+                continue
+            beside = [{system.flash(z, T=T, P=P * np.exp(s * step)).n_phases for s in (1.0, -1.0)} for step in (1e-3, 1e-6)]
+            seen[int(all(len(phases) == 1 for phases in beside))] += 1
+    return seen
+
+
+def test_an_envelope_that_begins_beside_two_liquids_goes_on_from_its_critical_point():
+    """The line from low pressure ends where vapor and liquid of the feed are no longer two; the stable lines above come from the critical point."""
+    system, z = sl.System(["glycerol", "n-tetradecane"], eos="SRK"), [0.6425, 0.3575]
+    envelope = system.envelope(z)
+    (met,), direct = envelope.critical_points, system.critical(z)
+    assert (met.T, met.P) == pytest.approx((direct.T, direct.P), rel=1e-9)
+    assert len(envelope.lines) == 3
+    real, false = boundaries(system, envelope, z)
+    assert real > 8
+    assert false == 0
+    assert len(envelope.second_liquid) == 2
+    bubble = system.bubble(z, T=706.57)
+    assert [system.flash(z, T=706.57, P=bubble.P * f).n_phases for f in (1.0 - 1e-6, 1.0 + 1e-6)] == [2, 1]
+
+
+@pytest.mark.parametrize(
+    ("names", "z"),
+    [(["xenon", "ethylene"], [0.81965, 0.18035]), (["1,2-dichlorotetrafluoroethane", "phosgene"], [0.45135, 0.54865])],
+)
+def test_a_line_next_to_an_azeotrope_goes_through_its_critical_point_once(names, z):
+    """ln K passes an extremum of a thousandth before it goes to zero at the critical point."""
+    system = sl.System(names, eos="SRK", kij="zero")
+    envelope = system.envelope(z)
+    assert envelope.closed
+    direct = system.critical(z)
+    assert [p.T for p in envelope.critical_points] == [pytest.approx(direct.T, rel=1e-9)]
+    (line,) = envelope.lines
+    assert np.abs(np.diff(np.log(line.T))).max() < 0.1
+
+
+def test_a_line_that_ends_does_not_stand_still():
+    envelope = sl.System(["nitric oxide", "triethylene glycol"], eos="PR").envelope([0.4752, 0.5248])
+    for line in envelope.lines:
+        assert (np.hypot(np.diff(np.log(line.T)), np.diff(np.log(line.P))) > 1e-8).all()

@@ -1,4 +1,4 @@
-"""Worked examples and measured tie lines, as published: those of two ternary systems."""
+"""Worked examples, boiling points and tie lines, as published, by the bank of parameters and by fitted ones."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ import pytest
 from scipy.optimize import least_squares
 
 import sleetfield as sl
-from sleetfield.components.activity_bank import published_parameters
+from sleetfield.components.activity_bank import measured_azeotropes, published_parameters
 from sleetfield.core.correlations.vapor_pressure import Antoine
 
 
@@ -129,3 +129,96 @@ def test_tie_lines_of_acetone_water_and_a_ketone_are_described_beside_their_mutu
     fit = least_squares(deviations, [300.0, 300.0, 0.0, 0.0], x_scale=100.0, diff_step=1e-4, max_nfev=60)
     assert np.sqrt(np.mean(fit.fun**2)) < 0.005
     assert np.abs(fit.fun).max() < 0.012
+
+
+BOILING = {
+    "acetone + ethanol": (
+        # Perry's Chemical Engineers' Handbook, 7th ed. (1997), Table 13-1, at 1 atm: x, y, °C
+        "Wilson",
+        [0.05, 0.10, 0.15, 0.20, 0.25, 0.30, 0.35, 0.40, 0.50, 0.60, 0.70, 0.80, 0.90],
+        [0.155, 0.262, 0.348, 0.417, 0.478, 0.524, 0.566, 0.605, 0.674, 0.739, 0.802, 0.865, 0.929],
+        [75.4, 73.0, 71.0, 69.0, 67.3, 65.9, 64.7, 63.6, 61.8, 60.4, 59.1, 58.0, 57.0],
+        (0.6, 0.04),
+    ),
+    "carbon disulfide + carbon tetrachloride": (
+        # the same table
+        "van Laar",
+        [0.0296, 0.0615, 0.1106, 0.1435, 0.2585, 0.3908, 0.5318, 0.6630, 0.7574, 0.8604],
+        [0.0823, 0.1555, 0.2660, 0.3325, 0.4950, 0.6340, 0.7470, 0.8290, 0.8780, 0.9320],
+        [74.9, 73.1, 70.3, 68.6, 63.8, 59.3, 55.3, 52.3, 50.4, 48.5],
+        (0.6, 0.012),
+    ),
+    "n-hexane + benzene": (
+        # Tongberg and Johnston, Ind. Eng. Chem. 25 (1933) 733-735, at 735 to 760 mmHg
+        "Wilson",
+        [0.073, 0.172, 0.268, 0.372, 0.462, 0.585, 0.692, 0.792, 0.828, 0.883, 0.947],
+        [0.140, 0.268, 0.376, 0.460, 0.540, 0.644, 0.725, 0.807, 0.838, 0.888, 0.950],
+        [77.6, 75.1, 73.4, 72.0, 70.9, 70.0, 69.4, 69.1, 69.0, 68.9, 68.8],
+        (0.4, 0.016),
+    ),
+}
+
+
+@pytest.mark.parametrize("pair", BOILING)
+def test_boiling_points_by_published_parameters_are_the_measured_ones(pair):
+    model, x, y, celsius, (kelvin, fraction) = BOILING[pair]
+    point = sl.System(pair.split(" + "), liquid=model).bubble(np.stack([x, 1.0 - np.array(x)], axis=1), P="1 atm")
+    np.testing.assert_allclose(point.T - 273.15, celsius, atol=kelvin)
+    np.testing.assert_allclose(point.y[:, 0], y, atol=fraction)
+
+
+PRESSURES = {
+    "methyl ethyl ketone + toluene": (
+        # Smith, Van Ness and Abbott, 7th ed. (2005), Table 12.1: 50 °C; x, y, kPa
+        "Margules",
+        323.15,
+        [0.0895, 0.1981, 0.3194, 0.4232, 0.5119, 0.6096, 0.7135, 0.7934, 0.9102],
+        [0.2716, 0.4565, 0.5934, 0.6815, 0.7440, 0.8050, 0.8639, 0.9048, 0.9590],
+        [15.51, 18.61, 21.63, 24.01, 25.92, 27.96, 30.12, 31.75, 34.15],
+        (0.005, 0.008),
+    ),
+    "chloroform + 1,4-dioxane": (
+        # the same book, Table 12.3: 50 °C
+        "Margules",
+        323.15,
+        [0.0932, 0.1248, 0.1757, 0.2000, 0.2626, 0.3615, 0.4750, 0.5555, 0.6718, 0.8780, 0.9398],
+        None,
+        [17.51, 18.15, 19.30, 19.89, 21.37, 24.95, 29.82, 34.80, 42.10, 60.38, 65.39],
+        (0.035, 0.0),
+    ),
+    "benzene + isooctane": (
+        # Sandler, 4th ed. (2006), Illustration 10.2: 55 °C
+        "van Laar",
+        328.15,
+        [0.0819, 0.2192, 0.3584, 0.3831, 0.5256, 0.8478, 0.9872],
+        [0.1869, 0.4065, 0.5509, 0.5748, 0.6786, 0.8741, 0.9863],
+        [26.892, 31.573, 35.463, 36.088, 39.105, 43.277, 43.641],
+        (0.01, 0.006),
+    ),
+}
+
+
+@pytest.mark.parametrize("pair", PRESSURES)
+def test_pressures_by_published_parameters_are_the_measured_ones(pair):
+    model, T, x, y, kilopascal, (relative, fraction) = PRESSURES[pair]
+    point = sl.System(pair.split(" + "), liquid=model).bubble(np.stack([x, 1.0 - np.array(x)], axis=1), T=T)
+    np.testing.assert_allclose(point.P / 1e3, kilopascal, rtol=relative)
+    if y is not None:
+        np.testing.assert_allclose(point.y[:, 0], y, atol=fraction)
+
+
+def test_published_sets_of_one_pair_by_different_authors_agree():
+    """Acetone and benzene: van Laar constants of a textbook, Wilson's parameters of a paper."""
+    excess = [sl.System(["acetone", "benzene"], liquid=name).excess([0.5, 0.5], T=340.0).G for name in ("van Laar", "Wilson")]
+    np.testing.assert_allclose(excess[0], excess[1], rtol=0.05)
+
+
+@pytest.mark.parametrize(("first", "second", "liquids"), [("acetonitrile", "n-heptane", 2), ("cyclohexane", "nitromethane", 2)])
+def test_azeotropes_by_published_uniquac_parameters_of_pairs_that_split(first, second, liquids):
+    (measured,) = [a for a in measured_azeotropes() if (a.first, a.second) == (first, second)]
+    system = sl.System([first, second], liquid="UNIQUAC")
+    (found,) = system.azeotropes(P=measured.P)
+    w = found.x * system.molar_mass / (found.x @ system.molar_mass)
+    assert found.T == pytest.approx(measured.T, abs=0.6)
+    assert w[0] == pytest.approx(measured.mass_fraction, abs=0.02)
+    assert found.heterogeneous == (liquids == 2)

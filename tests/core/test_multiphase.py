@@ -136,6 +136,9 @@ HARD = [
     (["n-hexane", "water", "methanol"], "PR", 286.3575760970742, 1130842.8, [0.744969, 0.009775, 0.245256], {("n-hexane", "water"): 0.3}),
     (["n-hexane", "nitrogen", "propane", "water", "methanol"], "SRK", 279.139011, 196954.898, [0.286555, 0.294553, 0.292175, 0.012765, 0.113952], {("n-hexane", "water"): 0.3, ("propane", "water"): 0.4}),
     (["methane", "propane", "n-heptane"], "PR", 202.0, 5544061.0, [0.90, 0.08, 0.02], {}),
+    # of nonacosane less than 1e-100 dissolves in the water, and ammonia is absent
+    (["n-butane", "ammonia", "n-nonacosane", "dichlorodifluoromethane", "ethylene oxide", "octafluoropropane", "ethylene glycol", "water"], "SRK", 151.86469777, 161718.79, [0.0, 0.0, 0.10787, 0.23512, 0.11616, 0.09510, 0.06702, 0.37873], {}),
+    (["n-butane", "ammonia", "n-nonacosane", "dichlorodifluoromethane", "ethylene oxide", "octafluoropropane", "ethylene glycol", "water"], "SRK", 154.54816543, 201722.807, [0.03852, 0.08031, 0.19425, 0.19722, 0.24800, 0.05812, 0.11520, 0.06838], {}),
 ]  # fmt: skip
 
 
@@ -147,6 +150,21 @@ def test_states_that_were_once_hard(case):
         result = flash(sl.System(names, eos=eos, kij=kij or None).model, np.array([T * factor]), np.array([P]), z[None])
         assert result.converged.all()
         assert result.stable.all()
+        np.testing.assert_allclose(np.nansum(result.amount[0][:, None] * result.x[0], axis=0), z, rtol=0.0, atol=1e-14)
+
+
+def test_descent_leaves_absent_components_alone():
+    """A component of 1e-100 does not stop the steps of the others."""
+    names = ["methane", "n-pentane", "water", "n-butane"]
+    model = sl.System(names, eos="SRK", kij="zero").model
+    T, P, z = np.array([300.0]), np.array([20e5]), np.array([[0.5, 0.3, 0.2, 1e-100]])
+    whole = flash(model, T, P, np.array([[0.5, 0.3, 0.2, 0.0]]))
+    bound = model.at(T, P)
+    with np.errstate(all="ignore"):
+        two = solve_phases(bound, z, np.maximum(whole.x[:, :2], 1e-100))
+        found = descend(bound, z, two.amount, two.x, np.maximum(whole.x[:, 2], 1e-100))
+    assert found.residual[0] < CONVERGED
+    np.testing.assert_allclose(np.sort(found.amount[0]), np.sort(whole.amount[0, :3]), rtol=1e-6)
 
 
 def test_descent_never_rises_and_comes_to_the_same_place():

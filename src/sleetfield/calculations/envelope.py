@@ -11,11 +11,22 @@ from numpy.typing import NDArray
 from ..core.constants import R
 from ..core.equilibrium import saturation as engine
 from ..core.equilibrium.critical import critical_points
-from ..core.equilibrium.envelope import Limits, Line, Tracer, bubble_start, crossings, dew_start, extremum, quality_start, trace
+from ..core.equilibrium.envelope import (
+    Limits,
+    Line,
+    Tracer,
+    bubble_start,
+    crossings,
+    dew_start,
+    extremum,
+    from_critical,
+    quality_start,
+    trace,
+)
 from ..core.models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
 from ..results.critical import CriticalPoint
 from ..results.envelope import Envelope, MarkedPoint
-from .stability import MARGINAL, feed_stability
+from .stability import MARGINAL, feed_stability, forms_more
 
 if TYPE_CHECKING:
     from ..system import System
@@ -64,7 +75,22 @@ def saturation_lines(system: System, z: Array, low: float, high: float, within: 
             other = bubble_start(model, some, low)
             if other is not None and not limits.left(other.X, len(some)):
                 lines.append(trace(Tracer(model, some, 1.0), other, limits))
+        if any(not line.closed for line in lines):
+            lines += _from_critical_points(system, model, z, lines, limits)
     return lines
+
+
+def _from_critical_points(system: System, model: PhaseModel, z: Array, lines: Sequence[Line], limits: Limits) -> list[Line]:
+    """Lines both ways from the stable critical points that the others, which end elsewhere, did not come to."""
+    met = [float(line.T[i]) for line in lines for i in line.critical]
+    some = z[system.present(z)[0]]
+    points = critical_points(model, some)
+    found = []
+    for point, checked in zip(points, checked_critical(system, points, z), strict=True):
+        inside = limits.P_min <= point.P <= limits.P_max and limits.T_min <= point.T <= limits.T_max
+        if checked.stable and inside and all(abs(point.T / T - 1.0) > 1e-6 for T in met):
+            found += from_critical(model, some, point, limits)
+    return found
 
 
 def checked_critical(system: System, found: Sequence[tuple[float, float, float]], z: Array) -> list[CriticalPoint]:
@@ -135,8 +161,12 @@ def _up_to_critical(line: Line) -> Line:
 
 def _unstable(system: System, line: Line, z: Array) -> NDArray[np.bool_]:
     """Where on a saturation line a further phase would form."""
-    tm = feed_stability(system, line.T, line.P, np.broadcast_to(z, (len(line.T), len(z)))).tm
-    return np.asarray(tm < 10.0 * MARGINAL)
+    kinds = np.where(line.first_is_lighter, VAPOR, LIQUID).astype(np.int8)
+    found = forms_more(system, line.T, line.P, np.broadcast_to(z, (len(line.T), len(z))), kinds)
+    # at a critical point both kinds are one
+    for i in line.critical:
+        found[i] = found[i - 1] if i else found[i + 1]
+    return found
 
 
 def _transitions(system: System, z: Array, lines: Sequence[Line], unstable: Sequence[NDArray[np.bool_]]) -> tuple[MarkedPoint, ...]:
@@ -160,12 +190,13 @@ def _transition(system: System, z: Array, line: Line, i: int, unstable: bool) ->
     for _ in range(20):
         middle = float(np.sqrt(ends[0] * ends[1]))
         with np.errstate(all="ignore"):
-            here = [MarkedPoint(T, P) for T, P, _, _ in crossings(model, z[present], stretch, of, middle)]
-        if not here:
+            here = next(crossings(model, z[present], stretch, of, middle), None)
+        if here is None:
             break
-        place = here[0]
-        beyond = feed_stability(system, np.array([place.T]), np.array([place.P]), z[None]).tm[0] < 10.0 * MARGINAL
-        ends[0 if bool(beyond) == unstable else 1] = middle
+        T, P, _, lighter = here
+        place = MarkedPoint(T, P)
+        beyond = forms_more(system, np.array([T]), np.array([P]), z[None], VAPOR if lighter else LIQUID)
+        ends[0 if bool(beyond[0]) == unstable else 1] = middle
     return place
 
 

@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 
 from ..core.arrays import ABSENT, component_major
 from ..core.equilibrium import stability as engine
-from ..core.equilibrium.stability import Stability
+from ..core.equilibrium.stability import UNSTABLE, Stability
+from ..core.models.contract import Kind
 
 if TYPE_CHECKING:
     from ..system import System
@@ -28,3 +29,12 @@ def feed_stability(system: System, T: Array, P: Array, z: Array) -> Stability:
         d = np.log(feed) + bound.ln_phi(feed)
         ln_k = (system.model.ln_saturation_guess(T).T - np.log(P)).T
         return engine.feed_stability(bound, feed, d, ln_k)
+
+
+def forms_more(system: System, T: Array, P: Array, z: Array, kind: Kind) -> NDArray[np.bool_]:
+    """Where feeds ``z (N, C)`` on a phase boundary, of given ``kind``, are not stable: a further phase would form, or they are of the other kind."""
+    with np.errstate(all="ignore"):
+        feed = component_major(np.maximum(z, ABSENT))
+        bound = system.model.at(T, P)
+        above = (feed * (bound.ln_phi(feed, kind) - bound.ln_phi(feed))).sum(axis=-1)
+    return np.asarray((above > -UNSTABLE) | (feed_stability(system, T, P, z).tm < 10.0 * MARGINAL))

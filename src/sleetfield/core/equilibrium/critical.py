@@ -54,6 +54,19 @@ def critical_points(model: PhaseModel, z: Array) -> list[CriticalPoint]:
     return sorted(points, key=lambda p: -p.T)
 
 
+def parting(model: VolumeModel, z: Array, point: CriticalPoint) -> tuple[Array, float, float]:
+    """How two phases of ``z (C,)`` part at a critical point, to first order: ln K ``(C,)`` and the logarithm of the ratio of densities, of any
+    common size; and d ln P/d ln T at constant volume there.
+    """
+    n, T = np.maximum(z, ABSENT), point.T * np.array([1.0, 1.0 + 1e-6])
+    V = np.full(2, point.V + float(model.volume_shift(n[None])[0]))
+    u = _smallest(model, T[:1], V[:1], n)[2][0]
+    change = u / np.sqrt(n)
+    denser = float(n @ change)
+    P = model.pressure(T, V, np.stack([n, n]))
+    return np.asarray(change - denser), denser, float((P[1] / P[0] - 1.0) / 1e-6)
+
+
 def refine(model: VolumeModel, z: Array, T: float, V: float) -> CriticalPoint | None:
     """Newton's method on both conditions in ln T and ln V, from a point nearby; None where it doesn't get there.
 

@@ -12,6 +12,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field
+from itertools import product
 from typing import NamedTuple
 
 import numpy as np
@@ -20,7 +21,7 @@ from numpy.typing import NDArray
 from ..arrays import Array
 from ..constants import R
 from ..models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
-from .critical import CriticalPoint, refine
+from .critical import CriticalPoint, parting, refine
 from .flash import flash
 from .saturation import SaturationResult, bubble_at_P, dew_at_P
 from .stability import UNSTABLE, pure_starts, stability
@@ -34,6 +35,13 @@ _TRIVIAL = 1e-8
 _MAX_STEP_LN_K = 0.9
 _MAX_STEP_LN_T = 0.035
 _MAX_STEP_LN_P = 0.45
+_FIRST_STEP = 0.15
+_DENSITIES = 8.0
+"""The logarithm of the ratio of densities of two phases alike in composition, over the square root of the distance from their critical point."""
+_AZEOTROPIC = 5e-3
+"""All ln K below this beside a critical point say too little to lead across it."""
+_FLAT = 0.05
+"""How far in ln T a ln K may be from zero, by its slope, to lead there; twice the distance from a critical point."""
 
 
 class Point(NamedTuple):
@@ -193,20 +201,21 @@ class Tracer:
         self.roots = self.roots[::-1].copy()
 
 
-def trace(tracer: Tracer, start: Point, limits: Limits) -> Line:
-    """Follow the line from ``start``, first towards higher pressures, until it leaves ``limits``."""
+def trace(tracer: Tracer, start: Point, limits: Limits, going: Array | None = None) -> Line:
+    """Follow the line from ``start``, first along ``going`` (towards higher pressures), until it leaves ``limits``."""
     tracer.roots = _roots_of(start)
     c = len(tracer.z)
     points = [start]
     passed: list[int] = []
-    step_size = 0.15
-    going = np.zeros(c + 2)
-    going[c + 1] = 1.0
+    step_size = _FIRST_STEP
+    going = np.eye(c + 2)[c + 1] if going is None else going
     broken = False
     while len(points) < MAX_POINTS:
         previous = points[-1]
         tangent = previous.tangent * np.sign(previous.tangent @ going + 1e-300)
         S, tangent = _specify(previous, tangent, c)
+        if S >= c > previous.S:
+            step_size = max(step_size, _FIRST_STEP)
         point, step_size = _advance(tracer, points, S, tangent, step_size)
         if point is None:
             broken = True
@@ -214,15 +223,17 @@ def trace(tracer: Tracer, start: Point, limits: Limits) -> Line:
         going = point.X - previous.X
         if point.crossed:
             passed.append(len(points))
+            going[c:] = 0.0
         points.append(point)
         if limits.left(point.X, c):
             break
         if _stuck(points):
-            del points[_first_near_last(points) : -1]
             broken = True
             break
         step_size *= 1.6 if point.iterations <= 3 else 1.2 if point.iterations == 4 else 0.6 if point.iterations > 5 else 1.0
-    return _line(tracer, points, passed, limits, broken)
+    if broken:
+        del points[_first_near_last(points) : -1]
+    return _line(tracer, points, [i for i in passed if i < len(points)], limits, broken)
 
 
 def _newton_step(jacobian: Array, right: Array, ln_k: Array, Z: Array) -> Array:
@@ -255,10 +266,12 @@ def _specify(at: Point, tangent: Array, c: int) -> tuple[int, Array]:
     """The unknown that moves most, and the tangent scaled to unit movement of it, in the same direction.
 
     Where the phases become alike in composition and in volume a critical point is near: then it is a ln K, whose change of sign
-    tells that the point was passed.
+    tells that the point was passed; unless the ln K have an extremum there, as those of a nearly azeotropic mixture can.
     """
+    S = int(np.abs(tangent[:c]).argmax())
     alike = float(np.abs(at.X[:c]).max()) < 1.0 and _alike_in_volume(at.Z)
-    S = int(np.abs(tangent[:c] if alike else tangent).argmax())
+    if not alike or abs(at.X[S] * tangent[c]) > _FLAT * abs(tangent[S]):
+        S = int(np.abs(tangent).argmax())
     return S, tangent / abs(tangent[S])
 
 
@@ -277,6 +290,10 @@ def _advance(tracer: Tracer, points: list[Point], S: int, tangent: Array, step_s
             reach = min(reach, bound / largest)
     reach = min(reach, limit, _MAX_STEP_LN_P / max(abs(tangent[c + 1]), 1e-12))
     if c > S and abs(previous.X[S]) < 0.6 and previous.X[S] * tangent[S] < 0.0:
+        little = float(np.abs(previous.X[:c]).max()) < _AZEOTROPIC and abs(np.log(previous.Z[0] / previous.Z[1])) < 0.8
+        mirrored = _hop(tracer, previous) if little else None
+        if mirrored is not None:
+            return mirrored, step_size
         reach = max(reach, 0.02)
         # the critical point lies where ln K is zero: keep clear of it on either side
         left_over = abs(previous.X[S]) - reach
@@ -309,7 +326,7 @@ def _hop(tracer: Tracer, previous: Point) -> Point | None:
     mirror[:c] *= -1.0
     for S in (c, c + 1):
         point = tracer.solve(mirror, S, float(mirror[S]), crossed=True)
-        if point is not None and np.abs(point.X - mirror).max() < 0.3:
+        if point is not None and np.abs(point.X - mirror).max() < 0.3 and point.X[:c] @ mirror[:c] > 0.0:
             return point
     tracer.swap()
     return None
@@ -322,7 +339,7 @@ def _stuck(points: list[Point]) -> bool:
 
 def _first_near_last(points: list[Point]) -> int:
     """The first of the points at the end that differ from the last by less than a figure shows."""
-    near = [float(np.abs(p.X - points[-1].X).max()) < 1e-6 for p in points]
+    near = [float(np.abs(p.X - points[-1].X)[-2:].max()) < 1e-6 for p in points]
     return near.index(True)
 
 
@@ -397,6 +414,40 @@ def _critical_between(model: PhaseModel, z: Array, a: Point, b: Point) -> Critic
     if found is None or abs(found.T / T - 1.0) > 0.05 or abs(np.log(found.P / P)) > 0.3:
         return None
     return found
+
+
+def from_critical(model: PhaseModel, z: Array, point: CriticalPoint, limits: Limits) -> list[Line]:
+    """The saturation lines on both sides of a critical point, each of which begins there."""
+    if not isinstance(model, VolumeModel):
+        return []
+    c, Zc = len(z), point.P * point.V / (R * point.T)
+    found = []
+    for sign in (1.0, -1.0):
+        start = _beside(model, z, point, sign)
+        if start is None:
+            continue
+        line = trace(Tracer(model, z, 1.0), start, limits, np.concatenate([start.X[:c], [0.0, 0.0]]))
+        columns = [(point.T, line.T), (point.P, line.P), (np.zeros(c), line.ln_k), (np.full(2, Zc), line.Z), (1.0, line.beta)]
+        T, P, ln_k, Z, beta = (np.concatenate([np.asarray(first)[None], rest]) for first, rest in columns)
+        found.append(Line(T, P, ln_k, Z, beta, (0, *(i + 1 for i in line.critical)), line.closed, line.broken))
+    return found
+
+
+def _beside(model: VolumeModel, z: Array, point: CriticalPoint, sign: float) -> Point | None:
+    """A saturation point a little away from a critical point, on one of its two sides."""
+    c = len(z)
+    ln_k, denser, slope = parting(model, z, point)
+    S, largest = int(np.abs(ln_k).argmax()), max(float(np.abs(ln_k).max()), abs(denser))
+    roots = np.array([VAPOR, LIQUID] if sign * denser < 0.0 else [LIQUID, VAPOR], dtype=np.int8)
+    for size, colder in product((0.5, 0.2, 1.0, 0.05), ((1.0 / _DENSITIES) ** 2, 0.0)):
+        ln_T = -colder * size**2
+        X = np.concatenate([sign * size / largest * ln_k, np.log([point.T, point.P]) + ln_T * np.array([1.0, slope])])
+        found = Tracer(model, z, 1.0, roots=roots).solve(X, S, float(X[S]))
+        if found is None or np.abs(found.X[c:] - X[c:]).max() > 0.1:
+            continue
+        if np.abs(found.X[:c] - X[:c]).max() < 0.3 * np.abs(X[:c]).max() and abs(np.log(found.Z[0] / found.Z[1])) < 2.0 * size:
+            return found
+    return None
 
 
 def dew_start(model: PhaseModel, z: Array, P: float) -> Point | None:

@@ -15,6 +15,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Kinds, normalized
 from ..models.contract import STABLE, BoundModel, Evaluation, Kind
@@ -79,16 +80,15 @@ def downhill(bound: BoundModel, z: Array, n: Array) -> Phases:
         amount = n.sum(axis=2)
         x = n / amount[:, :, None]
         ln_phi = _ln_phi(bound, x)
-        error = _spread(z, amount, np.log(np.maximum(x, ABSENT)) + ln_phi)
+        error = _spread(z, amount, x, ln_phi)
         best.amount[:], best.x[:], best.residual[:] = amount, x, np.where(np.isfinite(error), error, np.inf)
         if not (error > 0.1 * CONVERGED).any():
             break
         beta, substituted = phase_amounts(z, ln_phi, amount)
         candidates = [beta[:, :, None] * substituted]
-        step = _descent(bound, z, n)
-        for length in (1.0, 0.3, 0.05):
-            room = np.where(step < 0.0, -0.9 * n / np.minimum(step, -1e-300), np.inf).min(axis=(1, 2))
-            candidates.append(n + np.minimum(length, room)[:, None, None] * step)
+        step = np.where(_counted(z, x), _descent(bound, z, n), 0.0)
+        room = np.where(step < 0.0, -0.9 * n / np.minimum(step, -1e-300), np.inf).min(axis=(1, 2))
+        candidates += [n + np.minimum(length, room)[:, None, None] * step for length in (1.0, 0.3, 0.05)]
         for candidate in candidates:
             safe = np.maximum(candidate, _LEAST)
             at = gibbs_energy(bound, safe)
@@ -210,9 +210,15 @@ def _asked(count: int, kinds: Kinds | None) -> list[Kind]:
     return [STABLE if kinds is None else kinds[:, k] for k in range(count)]
 
 
-def _spread(z: Array, amount: Array, ln_f: Array) -> Array:
-    """The largest difference of ln f ``(N,)`` between phases that are there, over components that are."""
-    there = (amount > 0.0)[:, :, None] & (z > _TRACE)[:, None, :]
+def _counted(z: Array, x: Array) -> NDArray[np.bool_]:
+    """Which components matter in which phases ``(N, F, C)``: of less than `ABSENT`, numbers do not reach to where fugacities would be equal."""
+    return np.asarray((z > _TRACE)[:, None, :] & (x > ABSENT))
+
+
+def _spread(z: Array, amount: Array, x: Array, ln_phi: Array) -> Array:
+    """The largest difference of ln f ``(N,)`` between phases that are there, over components that are there in them."""
+    there = (amount > 0.0)[:, :, None] & _counted(z, x)
+    ln_f = np.log(np.maximum(x, ABSENT)) + ln_phi
     high = np.where(there, ln_f, -np.inf).max(axis=1)
     low = np.where(there, ln_f, np.inf).min(axis=1)
     return np.asarray(np.where(z > _TRACE, high - low, 0.0).max(axis=1))
@@ -225,7 +231,7 @@ def _substitute(bound: BoundModel, z: Array, amount: Array, x: Array, most: int)
     for iteration in range(most):
         amount, x = phase_amounts(z, ln_phi, np.maximum(amount, 1e-3))
         new = _ln_phi(bound, x)
-        error = _spread(z, amount, np.log(np.maximum(x, ABSENT)) + new)
+        error = _spread(z, amount, x, new)
         if not (error > 0.1 * CONVERGED).any():
             break
         step = new - ln_phi
@@ -287,15 +293,23 @@ def _newton(bound: BoundModel, z: Array, start: Phases) -> Phases:
         residual, jacobian = balance_equations(at, n, z)
         amount = n.sum(axis=2)
         x = n / amount[:, :, None]
-        ln_f = np.log(x) + np.stack([e.ln_phi for e in at], axis=1)
-        error = np.maximum(_spread(z, amount, ln_f), np.abs(np.where(z > _TRACE, residual[:, -z.shape[1] :], 0.0)).max(axis=1))
+        ln_phi = np.stack([e.ln_phi for e in at], axis=1)
+        error = np.maximum(_spread(z, amount, x, ln_phi), np.abs(np.where(z > _TRACE, residual[:, -z.shape[1] :], 0.0)).max(axis=1))
         better = error < best.residual
         best.amount[better], best.x[better], best.residual[better] = amount[better], x[better], error[better]
         if not (best.residual > 0.01 * CONVERGED).any():
             break
         step = -solve_rows(jacobian, residual)
-        step /= np.maximum(1.0, np.abs(np.where(z > _TRACE, step.reshape(n.shape).transpose(1, 0, 2), 0.0)).max(axis=(0, 2)))[
-            :, None
-        ]
-        ln_n = np.clip(ln_n + step.reshape(n.shape), np.log(_LEAST), 1.0)
-    return best
+        step = step.reshape(n.shape)
+        step /= np.maximum(1.0, np.abs(np.where(_counted(z, x), step, 0.0)).max(axis=(1, 2)))[:, None, None]
+        ln_n = np.clip(ln_n + step, np.log(_LEAST), 1.0)
+    return _balanced(z, best)
+
+
+def _balanced(z: Array, phases: Phases) -> Phases:
+    """The same with mole balances exact: what the last step left over of each component is shared out in proportion."""
+    n = phases.amount[:, :, None] * phases.x
+    n *= (z / np.maximum(n.sum(axis=1), ABSENT))[:, None, :]
+    amount = n.sum(axis=2)
+    x = np.where(amount[:, :, None] > 0.0, n / np.where(amount > 0.0, amount, 1.0)[:, :, None], phases.x)
+    return Phases(amount, x, phases.residual)
