@@ -6,6 +6,7 @@ FUZZ_ENVELOPES ?= 200
 FUZZ_BINARIES ?= 500
 FUZZ_TERNARIES ?= 100
 FUZZ_PAIRS ?= 200
+FUZZ_CRITICAL ?= 300
 
 .PHONY: demo test check bench fuzz screenshots clean
 
@@ -30,6 +31,7 @@ fuzz: $(VENV)/.installed
 	$(BIN)/python benchmarks/fuzz_envelopes.py --mixtures $(FUZZ_ENVELOPES)
 	$(BIN)/python benchmarks/fuzz_liquids.py --binaries $(FUZZ_BINARIES) --ternaries $(FUZZ_TERNARIES)
 	$(BIN)/python benchmarks/fuzz_diagrams.py --pairs $(FUZZ_PAIRS)
+	$(BIN)/python benchmarks/fuzz_critical_region.py --mixtures $(FUZZ_CRITICAL)
 
 screenshots: $(VENV)/.installed
 	$(BIN)/python docs/make_screenshots.py

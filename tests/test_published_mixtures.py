@@ -59,3 +59,47 @@ def test_retrograde_dew_points_come_in_pairs_up_to_the_cricondentherm():
         gas.dew(NATURAL_GAS, T=envelope.cricondentherm.T + 1.0)
     with pytest.raises(sl.CalculationError, match="no bubble point"):
         gas.bubble(NATURAL_GAS, T=T)
+
+
+LOCI = {
+    ("methane", "propane"): 1474.0,  # Reamer, Sage and Lacey, Ind. Eng. Chem. 42 (1950) 534-539
+    ("ethane", "n-butane"): 840.0,  # Kay, Ind. Eng. Chem. 32 (1940) 353-357
+    ("ethane", "n-pentane"): 989.0,  # Reamer, Sage and Lacey, J. Chem. Eng. Data 5 (1960) 44-50
+    ("ethane", "n-heptane"): 1263.0,  # Kay, Ind. Eng. Chem. 30 (1938) 459-465
+    ("ethane", "n-decane"): 1715.0,  # Reamer and Sage, J. Chem. Eng. Data 7 (1962) 161-168
+}
+"""The highest critical pressure of two hydrocarbons, psia."""
+
+
+@pytest.mark.parametrize("names", LOCI)
+def test_highest_critical_pressures_of_binaries(names):
+    system = sl.System(names, eos="PR")
+    points = [system.critical([x, 1.0 - x]) for x in np.linspace(0.6, 0.9, 16)]
+    highest = max(p.P for p in points if p.stable)
+    assert highest / 6894.757 == pytest.approx(LOCI[names], rel=0.015)
+
+
+STABILITY = {
+    # Tc, Pc and omega as printed; kij; T, K; P, bar; mole fraction of the first component: the lowest distance and where it lies, None for stable
+    "H2S + methane, SRK": ((373.2, 89.4, 0.1), (190.6, 46.0, 0.008), 0.08, 190.0, 40.53, {0.0115: None, 0.0187: (-0.004, 0.077), 0.07: None, 0.5: (-0.082, 0.0746), 0.888: (-0.0025, 0.0792), 0.89: None}),
+    "methane + propane, SRK": ((190.6, 46.0, 0.008), (369.8, 42.5, 0.152), 0.029, 277.6, 100.0, {0.1: None, 0.4: None, 0.6: None, 0.68: (-3.3e-4, 0.772), 0.73: (-2.9e-4, 0.650), 0.9: None}),
+    "nitrogen + ethane, PR": ((126.2, 33.9, 0.04), (305.4, 48.8, 0.098), 0.08, 270.0, 76.0, {0.1: None, 0.18: (-0.010, 0.494), 0.3: (-0.014, 0.489), 0.44: (-0.016, 0.155), 0.6: None}),
+}  # fmt: skip
+"""Hua, Brennecke and Stadtherr, Ind. Eng. Chem. Res. 37 (1998) 1519-1527: every stationary point found with certainty, by interval arithmetic."""
+
+
+@pytest.mark.parametrize("case", STABILITY)
+def test_tangent_plane_distances_are_those_found_with_certainty(case):
+    first, second, kij, T, bar, feeds = STABILITY[case]
+    parts = [
+        sl.Component(name=n, Tc=c[0], Pc=c[1] * 1e5, omega=c[2], molar_mass=0.03) for n, c in (("first", first), ("second", second))
+    ]
+    system = sl.System(parts, eos=case.split(", ")[1], kij={("first", "second"): kij})
+    for x, known in feeds.items():
+        found = system.stability([x, 1.0 - x], T=T, P=bar * 1e5)
+        if known is None:
+            assert found.stable
+            continue
+        distance, place = known
+        assert found.tangent_plane_distance == pytest.approx(distance, rel=0.05, abs=2e-5)
+        assert found.trial["first"] == pytest.approx(place, abs=2e-3)

@@ -15,7 +15,7 @@ from .calculations import azeotropes, binary_diagram, checking, specifications, 
 from .calculations import envelope as envelopes
 from .calculations import pure as pures
 from .calculations import saturation as saturations
-from .calculations.stability import feed_stability
+from .calculations.stability import lowest_distance
 from .composition import Composition
 from .core.equilibrium.critical import critical_points
 from .core.equilibrium.envelope import Limits
@@ -529,7 +529,7 @@ class System(ModeledComponents):
         values, batch, shape = self.conditions(z, basis, T=T, P=P)
         if shape:
             raise InputError("The stability test takes one state; for many, flash them and read n_phases.")
-        found = feed_stability(self, values["T"], values["P"], batch)
+        found = lowest_distance(self, values["T"], values["P"], batch)
         trial = dict(zip(self.names, np.where(batch[0] > 0.0, found.trial[0], 0.0).tolist(), strict=True))
         T_given, P_given, tm = float(values["T"][0]), float(values["P"][0]), float(found.tm[0])
         return StabilityTest(self, T_given, P_given, batch[0], tm >= UNSTABLE, tm, trial)

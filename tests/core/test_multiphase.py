@@ -136,6 +136,11 @@ HARD = [
     (["n-hexane", "water", "methanol"], "PR", 286.3575760970742, 1130842.8, [0.744969, 0.009775, 0.245256], {("n-hexane", "water"): 0.3}),
     (["n-hexane", "nitrogen", "propane", "water", "methanol"], "SRK", 279.139011, 196954.898, [0.286555, 0.294553, 0.292175, 0.012765, 0.113952], {("n-hexane", "water"): 0.3, ("propane", "water"): 0.4}),
     (["methane", "propane", "n-heptane"], "PR", 202.0, 5544061.0, [0.90, 0.08, 0.02], {}),
+    # liquids of the light component, next to its critical point or beside its vapor
+    (["oxygen", "carbon dioxide"], "SRK", 152.43559841, 4290372.5446, [0.4990954, 0.5009046], {("oxygen", "carbon dioxide"): 0.07049114}),
+    (["krypton", "ethylamine"], "SRK", 205.868648946, 4860303.366, [0.62069169, 0.37930831], {("krypton", "ethylamine"): 0.08}),
+    (["1,2-dichlorotetrafluoroethane", "ammonia", "carbon monoxide"], "PR", 103.32222855, 685856.98, [0.183941, 0.031528, 0.784531], {("1,2-dichlorotetrafluoroethane", "ammonia"): 0.056787, ("1,2-dichlorotetrafluoroethane", "carbon monoxide"): 0.0040107, ("ammonia", "carbon monoxide"): 0.1876758}),
+    (["methylamine", "trans-2-butene", "tetrafluoromethane"], "PR", 173.22161172, 495541.148, [0.32908, 0.32573, 0.34519], {("methylamine", "trans-2-butene"): 0.092949, ("methylamine", "tetrafluoromethane"): 0.088029, ("trans-2-butene", "tetrafluoromethane"): 0.1256921}),
     # of nonacosane less than 1e-100 dissolves in the water, and ammonia is absent
     (["n-butane", "ammonia", "n-nonacosane", "dichlorodifluoromethane", "ethylene oxide", "octafluoropropane", "ethylene glycol", "water"], "SRK", 151.86469777, 161718.79, [0.0, 0.0, 0.10787, 0.23512, 0.11616, 0.09510, 0.06702, 0.37873], {}),
     (["n-butane", "ammonia", "n-nonacosane", "dichlorodifluoromethane", "ethylene oxide", "octafluoropropane", "ethylene glycol", "water"], "SRK", 154.54816543, 201722.807, [0.03852, 0.08031, 0.19425, 0.19722, 0.24800, 0.05812, 0.11520, 0.06838], {}),
@@ -151,6 +156,33 @@ def test_states_that_were_once_hard(case):
         assert result.converged.all()
         assert result.stable.all()
         np.testing.assert_allclose(np.nansum(result.amount[0][:, None] * result.x[0], axis=0), z, rtol=0.0, atol=1e-14)
+
+
+@pytest.mark.parametrize("case", [c for c in HARD if len(c[0]) <= 3])
+def test_no_composition_lies_below_their_tangent_plane(case):
+    names, eos, T, P, z, kij = case
+    model = sl.System(names, eos=eos, kij=kij or None).model
+    result = flash(model, np.array([T]), np.array([P]), np.array([z]) / sum(z))
+    points = np.maximum(np.random.default_rng(1).dirichlet(np.full(len(z), 0.3), 40_000), 1e-12)
+    x = np.maximum(result.x[:1, 0], 1e-100)
+    with np.errstate(all="ignore"):
+        plane = np.log(x) + model.at(np.array([T]), np.array([P])).ln_phi(x)
+        many = model.at(np.full(len(points), T), np.full(len(points), P))
+        distance = (points * (np.log(points) + many.ln_phi(points) - plane)).sum(axis=1)
+    assert distance.min() > -1e-9
+
+
+def test_five_phases():
+    """Ice-cold liquids of which hardly any two mix, and a vapor."""
+    names = ["n-butane", "ammonia", "n-nonacosane", "dichlorodifluoromethane", "ethylene oxide", "octafluoropropane", "ethylene glycol", "water"]  # fmt: skip
+    z = np.array([0.18921854, 0.05501840, 0.06276726, 0.06717591, 0.2522, 0.0709, 0.0527, 0.25001989])
+    state = sl.System(names, eos="SRK").flash(z / z.sum(), T=213.139, P=10615.8)
+    assert state.n_phases == 5
+    assert not any("further phase" in note for note in state.notes)
+    assert [p.kind for p in state.phases] == ["vapor"] + ["liquid"] * 4
+    assert "fourth liquid" in state.to_frame().columns
+    ln_f = np.array([[p.ln_phi[n] + np.log(p.composition[n]) for n in names if n != "n-nonacosane"] for p in state.phases])
+    assert np.ptp(ln_f, axis=0).max() < 1e-9
 
 
 def test_descent_leaves_absent_components_alone():

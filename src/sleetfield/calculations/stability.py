@@ -31,6 +31,21 @@ def feed_stability(system: System, T: Array, P: Array, z: Array) -> Stability:
         return engine.feed_stability(bound, feed, d, ln_k)
 
 
+def lowest_distance(system: System, T: Array, P: Array, z: Array) -> Stability:
+    """The same, with the trial phases of unstable feeds at their minima."""
+    found = feed_stability(system, T, P, z)
+    index = np.flatnonzero(found.tm < UNSTABLE)
+    if not index.size:
+        return found
+    with np.errstate(all="ignore"):
+        feed = component_major(np.maximum(z[index], ABSENT))
+        bound = system.model.at(T[index], P[index])
+        low = engine.lowest(bound, np.log(feed) + bound.ln_phi(feed), component_major(found.trial[index]))
+    lower = low.tm < found.tm[index]
+    found.tm[index[lower]], found.trial[index[lower]] = low.tm[lower], low.trial[lower]
+    return found
+
+
 def forms_more(system: System, T: Array, P: Array, z: Array, kind: Kind) -> NDArray[np.bool_]:
     """Where feeds ``z (N, C)`` on a phase boundary, of given ``kind``, are not stable: a further phase would form, or they are of the other kind."""
     with np.errstate(all="ignore"):

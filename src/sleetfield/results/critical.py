@@ -83,7 +83,7 @@ class StabilityTest(Result):
     ----------
     stable : bool
     tangent_plane_distance : float
-        The lowest found, in units of RT; negative where another phase would form.
+        The lowest found, for a mole of the trial phase in units of RT; negative where another phase would form.
     trial : dict
         Mole fractions of the phase that would form, or that comes nearest to forming.
 

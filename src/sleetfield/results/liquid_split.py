@@ -67,7 +67,7 @@ class LiquidSplit(Result):
         """The liquids beside each other: amounts, mole fractions, distribution coefficients."""
         import pandas as pd
 
-        labels = ["first liquid", "second liquid", "third liquid", "fourth liquid"]
+        labels = ["first liquid", "second liquid", "third liquid", "fourth liquid", "fifth liquid"]
         rows: dict[str, list[float]] = {"mole fraction": [1.0, *(p.fraction for p in self.state.phases)]}
         for i, name in enumerate(self.system.names):
             rows[f"x {name}"] = [float(self.state.z[i]), *(p.composition[name] for p in self.state.phases)]

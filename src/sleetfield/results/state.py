@@ -31,7 +31,7 @@ Array = NDArray[np.float64]
 LOOSE = 1e-6
 """A result whose fugacities differ by more than this is no result."""
 
-SLOTS = ("vapor", "liquid", "second liquid", "third liquid")
+SLOTS = ("vapor", "liquid", "second liquid", "third liquid", "fourth liquid", "fifth liquid")
 
 RARELY_READ = ("G", "A", "U", "Cv", "speed_of_sound", "Joule_Thomson", "expansion", "compressibility", "volume fraction")
 """Left out where a state is printed; `to_frame` has them all."""

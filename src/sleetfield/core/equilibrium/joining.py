@@ -12,11 +12,11 @@ from ..models.contract import STABLE, BoundModel
 from .multiphase import CONVERGED, Phases, descend, downhill, gibbs_energy, solve_phases
 from .stability import UNSTABLE, further_phase
 
-MAX_PHASES = 4
+MAX_PHASES = 5
 """How many phases a state can have; where a further one would form, the result's ``tm`` says so."""
 
 _SAME = 1e-7
-_JOINING = 4
+_JOINING = 5
 _GONE = 1e-60
 _LEAVING = 1e-10
 """The amount of a phase that is on its way out."""
@@ -108,8 +108,11 @@ def _settle(
             residual[some] = own.residual
             amount[some[:, None], order], x[some[:, None], order] = own.amount, own.x
         share = own.amount / own.amount.sum(axis=1)[:, None]
-        lower = gibbs_energy(part, _moles(share, own.x)) < before[some] - 1e-13
-        lower &= own.residual < 1e-3
+        energy = gibbs_energy(part, _moles(share, own.x))
+        lower = (energy < before[some] - 1e-13) & (own.residual < 1e-3)
+        # of a phase that has hardly begun to form the gain is lost in rounding
+        more = left > found.n_phases[index[some]]
+        lower |= more & (own.residual <= CONVERGED) & (energy < before[some] + 1e-12)
         if left > 2:  # it is looked at again without the phase that leaves
             lower &= ~((own.residual > CONVERGED) & (own.amount < _LEAVING).any(axis=1))
         at = index[some[lower]]

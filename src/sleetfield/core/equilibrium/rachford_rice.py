@@ -14,7 +14,7 @@ import numpy as np
 from ..arrays import Array
 
 _ITERATIONS = 60
-SMALL_STEP = 1e-7
+SMALL_STEP = 1e-10
 """Newton's method is quadratic: after a step this small, what is left is below rounding."""
 
 

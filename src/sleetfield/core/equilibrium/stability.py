@@ -29,6 +29,7 @@ _CLOSE, _FAST = 0.3, 0.4
 _CHUNK = 4096
 _FEW = 4
 _SUBSTITUTIONS = 20
+_TO_THE_END = 1000
 _NEWTON_STEPS = 40
 _TOLERANCE = 1e-10
 _FLAT = 1e-12
@@ -48,9 +49,12 @@ class Stability(NamedTuple):
 
 
 def wilson_starts(ln_k: Array, z: Array) -> list[Array]:
-    """Ln W of a vapor-like and a liquid-like trial phase."""
+    """Ln W of trial phases that are like a vapor and a liquid, and of two that are a little like them.
+
+    Next to a critical point the phases differ less than rough K-values say, whose cube roots lead there (Li and Firoozabadi, SPE J. 17 (2012) 1096-1107).
+    """
     ln_z = np.log(z)
-    return [ln_z + ln_k, ln_z - ln_k]
+    return [ln_z + share * ln_k for share in (1.0, -1.0, 1.0 / 3.0, -1.0 / 3.0)]
 
 
 def pure_starts(z: Array) -> list[Array]:
@@ -82,11 +86,26 @@ def feed_stability(bound: BoundModel, z: Array, d: Array, ln_k: Array) -> Stabil
 def further_phase(bound: BoundModel, z: Array, phases: Sequence[Array], kind: Kind = STABLE) -> Stability:
     """Search for a phase that would form beside ``phases``, ``(N, C)`` each, at equilibrium among themselves; ``kind`` is that of the first.
 
+    It is sought between each two of them as well: next to a critical point a liquid of the light components can lie there, and nowhere else.
     ``z (N, C)`` has all components that are present, in proportions such as those of the feed.
     """
     known = [component_major(np.maximum(x, ABSENT)) for x in phases]
     d = component_major(np.log(known[0]) + bound.ln_phi(known[0], kind))
-    return stability(bound, known[0], d, [d, *pure_starts(z)], known[1:])
+    between = [0.5 * (np.log(one) + np.log(other)) for one, other in combinations(known, 2)]
+    return stability(bound, known[0], d, [d, *pure_starts(z), *between], known[1:])
+
+
+def lowest(bound: BoundModel, d: Array, trial: Array) -> Stability:
+    """The minima that substitution leads to from trial phases ``(N, C)`` below the plane, with their distance for a mole of them, -ln Σ W.
+
+    A search stops as soon as an instability is proven; this goes on from there.
+    """
+    for _ in range(_TO_THE_END):
+        ln_w = d - bound.ln_phi(trial)
+        trial, before = normalized(np.exp(ln_w)), trial
+        if np.abs(trial - before).max() < _TOLERANCE:
+            break
+    return Stability(-np.log(np.exp(ln_w).sum(axis=-1)), trial)
 
 
 def _by_other_root(bound: BoundModel, z: Array, d: Array, found: Stability) -> None:
@@ -131,7 +150,22 @@ def stability(bound: BoundModel, z: Array, d: Array, starts: list[Array], partne
         part = slice(i, i + together)
         tm[part], reached[part] = _from_starts(bound, d, known, starts[part])
     best, state = tm.argmin(axis=0), np.arange(n)
-    return Stability(tm[best, state], normalized(np.exp(component_major(reached[best, :, state]))))
+    found = Stability(tm[best, state], normalized(np.exp(component_major(reached[best, :, state]))))
+    _from_liquid(bound, z, d, known, found)
+    return found
+
+
+def _from_liquid(bound: BoundModel, z: Array, d: Array, known: _Known, found: Stability) -> None:
+    """Search on, in place, from what the phase ``z`` would be in equilibrium with if it were a liquid: a liquid of a vapor's components, say."""
+    start = d - bound.ln_phi(z, LIQUID)
+    index = np.flatnonzero(np.abs(start - known[0][0]).max(axis=-1) > _TRIVIAL)
+    if not index.size:
+        return
+    near = [(rows(phase, index), distance) for phase, distance in known]
+    tm, reached = _from_starts(bound.rows(index), rows(d, index), near, [rows(start, index)])
+    lower = np.flatnonzero(tm[0] < found.tm[index])
+    found.tm[index[lower]] = tm[0, lower]
+    found.trial.T[:, index[lower]] = normalized(np.exp(component_major(reached[0].T[lower]))).T
 
 
 def _from_starts(bound: BoundModel, d: Array, known: _Known, starts: list[Array]) -> tuple[Array, Array]:
