@@ -55,7 +55,7 @@ def envelope(system: System, z: Array, quality: Sequence[float], quality_basis: 
         critical_points=tuple(checked_critical(system, list(dict.fromkeys(found)), z)),
         cricondentherm=_extremum(system, z, lines, "T"),
         cricondenbar=_extremum(system, z, lines, "P"),
-        unstable=float(np.concatenate(unstable).mean()),
+        unstable_points=tuple(unstable),
         second_liquid=_transitions(system, z, lines, unstable),
     )
 

@@ -46,7 +46,7 @@ def draw_envelope(
             # neighbors run close together: each label further along its line than the one before
             _on_line(ax, at_x, at_y, label, LINES[kind]["color"], 0.12 + 0.1 * (labelled % 4))
             labelled += 1
-        elif kind not in named:
+        elif kind not in named and "not stable" not in kind:
             named.add(kind)
             _on_line(ax, at_x, at_y, f"{kind} line", LINES[kind]["color"], 0.4)
     for kind, label, x_mark, y_mark in marks:

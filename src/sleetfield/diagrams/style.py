@@ -15,6 +15,7 @@ LINES: dict[str, dict[str, Any]] = {
     "quality": {"color": "#8a8f98", "linestyle": "-", "linewidth": 0.8},
     "value": {"color": "#0b7a75", "linestyle": "-", "linewidth": 1.8},
 }
+LINES |= {f"{kind}, not stable": {**LINES[kind], "linewidth": 0.8, "alpha": 0.55} for kind in ("bubble", "dew")}
 LINES["three phases"] = {"color": "#7b3f72", "linestyle": ":", "linewidth": 1.8}
 LINES["liquids"] = {"color": "#5b3a8c", "linestyle": "-.", "linewidth": 1.5}
 LINES["diagonal"] = {"color": "#8a8f98", "linestyle": "-", "linewidth": 0.8}

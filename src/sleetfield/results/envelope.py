@@ -48,10 +48,11 @@ class Dropout(NamedTuple):
 
 
 class Branch(NamedTuple):
-    """A stretch of saturation line of one kind, "bubble" or "dew"."""
+    """A stretch of saturation line of one kind, "bubble" or "dew", and at which of its points a further phase would form."""
 
     kind: str
     line: Line
+    unstable: NDArray[np.bool_]
 
 
 @dataclass(frozen=True, eq=False)
@@ -69,8 +70,8 @@ class Envelope(Result):
     critical_points : tuple of CriticalPoint
     cricondentherm, cricondenbar : MarkedPoint or None
         Highest temperature and highest pressure of the two-phase region; None where the envelope has none.
-    unstable : float
-        Share of the line's points at which a further phase would form.
+    unstable_points : tuple of (M,)
+        At which points of the lines a further phase would form.
     second_liquid : tuple of MarkedPoint
         Where along the line that begins or ends: three phases meet there.
 
@@ -84,22 +85,27 @@ class Envelope(Result):
     critical_points: tuple[CriticalPoint, ...]
     cricondentherm: MarkedPoint | None
     cricondenbar: MarkedPoint | None
-    unstable: float
+    unstable_points: tuple[NDArray[np.bool_], ...]
     second_liquid: tuple[MarkedPoint, ...]
 
     @property
     def branches(self) -> list[Branch]:
         """The saturation line cut into bubble and dew branches; neighboring branches share the critical point between them."""
         found = []
-        for line in self.lines:
+        for line, unstable in zip(self.lines, self.unstable_points, strict=True):
             lighter = line.first_is_lighter
             ends = [0, *(i for i in line.critical), len(line.T) - 1]
             for a, b in pairwise(ends):
                 if b <= a:
                     continue
                 kind = "dew" if lighter[(a + b) // 2] else "bubble"
-                found.append(Branch(kind, line.between(a, b)))
+                found.append(Branch(kind, line.between(a, b), unstable[a : b + 1]))
         return found
+
+    @property
+    def unstable(self) -> float:
+        """Share of the lines' points at which a further phase would form."""
+        return float(np.concatenate(self.unstable_points).mean())
 
     @property
     def closed(self) -> bool:
@@ -128,7 +134,8 @@ class Envelope(Result):
             )
             notes.append(
                 f"Along {100.0 * self.unstable:.0f} % of the line a further phase (a second liquid) would form, which is not drawn; "
-                "the two-phase boundary there is not the stable one." + (f" That begins or ends at {where}." if where else "")
+                "the two-phase boundary there, a thin line in the figure, is not the stable one."
+                + (f" That begins or ends at {where}." if where else "")
             )
         if self.dropout is not None:
             low, high, liquid, at = self.dropout
@@ -232,17 +239,33 @@ class Envelope(Result):
 
     def curves(self, x: str, y: str) -> list[tuple[str, str, Array, Array]]:
         """Lines to draw: kind, label, and smooth columns of two of `AXES`."""
-        lines = [(b.kind, "", b.line) for b in self.branches]
+        lines = [("", b.line, self._pieces(b)) for b in self.branches]
         share = "vapor" if self.quality_basis == "mole" else "vapor by mass"
-        lines += [("quality", f"{100 * q:g} % {share}", line) for q, line in self.quality_lines.items()]
+        lines += [(f"{100 * q:g} % {share}", line, [("quality", slice(None))]) for q, line in self.quality_lines.items()]
         found = []
-        for kind, label, line in lines:
+        for label, line, pieces in lines:
             values = {"T": line.T, "P": line.P} if {x, y} <= {"T", "P"} else self.along(line)
             # what is never negative is smooth in its logarithm
             logs = [np.log(values[a]) if a not in ("H", "S") else values[a] for a in (x, y)]
             smooth = line.smooth(np.stack(logs, axis=1))
-            found.append((kind, label, *(np.exp(v) if a not in ("H", "S") else v for a, v in zip((x, y), smooth.T, strict=True))))
+            columns = [np.exp(v) if a not in ("H", "S") else v for a, v in zip((x, y), smooth.T, strict=True)]
+            found += [(kind, label, *(column[part] for column in columns)) for kind, part in pieces]
         return found
+
+    def _pieces(self, branch: Branch) -> list[tuple[str, slice]]:
+        """A branch's smooth columns cut where it begins or ceases to be the stable boundary; of a kind that says so where it is not."""
+        line, unstable = branch.line, branch.unstable
+        path = line.smooth(np.log(np.stack([line.T, line.P], axis=1)))
+        per = max((len(path) - 1) // (len(unstable) - 1), 1)
+        ends = [0]
+        for i in np.flatnonzero(unstable[1:] != unstable[:-1]):
+            here = path[i * per : (i + 1) * per + 1]
+            away = [np.abs(here - np.log(place)).max(axis=1) for place in self.second_liquid] or [np.zeros(1)]
+            ends.append(int(i * per + min(away, key=np.min).argmin()))
+        ends.append(len(path) - 1)
+        kinds = [branch.kind, f"{branch.kind}, not stable"]
+        first = int(unstable[0])
+        return [(kinds[(first + k) % 2], slice(a, b + 1)) for k, (a, b) in enumerate(pairwise(ends)) if b > a]
 
     def plot(
         self,
