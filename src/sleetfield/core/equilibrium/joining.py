@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Index, Kinds, rows
 from ..models.contract import STABLE, BoundModel
-from .multiphase import CONVERGED, Phases, descend, downhill, gibbs_energy, solve_phases
+from .multiphase import CONVERGED, Phases, balanced, descend, downhill, gibbs_energy, solve_phases
 from .stability import UNSTABLE, further_phase
 
 MAX_PHASES = 5
@@ -107,8 +107,8 @@ def _settle(
             _tightened(part, z[some], own, loose)
             residual[some] = own.residual
             amount[some[:, None], order], x[some[:, None], order] = own.amount, own.x
-        share = own.amount / own.amount.sum(axis=1)[:, None]
-        energy = gibbs_energy(part, _moles(share, own.x))
+        own = balanced(z[some], own)
+        energy = gibbs_energy(part, _moles(own.amount, own.x))
         lower = (energy < before[some] - 1e-13) & (own.residual < 1e-3)
         # of a phase that has hardly begun to form the gain is lost in rounding
         more = left > found.n_phases[index[some]]
@@ -118,7 +118,7 @@ def _settle(
         at = index[some[lower]]
         if at.size:
             better[some[lower]] = True
-            found.put(at, share[lower], own.x[lower])
+            found.put(at, own.amount[lower], own.x[lower])
             found.residual[at] = own.residual[lower]
             test_phases(part.rows(np.flatnonzero(lower)), rows(z, some[lower]), found, trial, at, left)
     return better

@@ -303,11 +303,11 @@ def _newton(bound: BoundModel, z: Array, start: Phases) -> Phases:
         step = step.reshape(n.shape)
         step /= np.maximum(1.0, np.abs(np.where(_counted(z, x), step, 0.0)).max(axis=(1, 2)))[:, None, None]
         ln_n = np.clip(ln_n + step, np.log(_LEAST), 1.0)
-    return _balanced(z, best)
+    return balanced(z, best)
 
 
-def _balanced(z: Array, phases: Phases) -> Phases:
-    """The same with mole balances exact: what the last step left over of each component is shared out in proportion."""
+def balanced(z: Array, phases: Phases) -> Phases:
+    """The same with mole balances exact: what was left over of each component is shared out in proportion."""
     n = phases.amount[:, :, None] * phases.x
     n *= (z / np.maximum(n.sum(axis=1), ABSENT))[:, None, :]
     amount = n.sum(axis=2)
