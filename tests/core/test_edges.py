@@ -5,10 +5,12 @@ from decimal import Decimal, getcontext
 import numpy as np
 import pytest
 
+import sleetfield as sl
 from sleetfield.core.equilibrium import boiling_curve
 from sleetfield.core.equilibrium.critical import critical_points
 from sleetfield.core.equilibrium.flash import flash
 from sleetfield.core.equilibrium.multiphase import gibbs_energy
+from sleetfield.core.equilibrium.rachford_rice import brackets, split
 from sleetfield.core.equilibrium.saturation import bubble_at_T
 from sleetfield.core.equilibrium.stability import UNSTABLE, feed_stability, further_phase
 from sleetfield.core.models.contract import LIQUID, STABLE, VAPOR
@@ -176,3 +178,71 @@ def test_trace_compositions_of_the_trial_phases_follow_the_feed():
     assert a.n_phases == b.n_phases
     assert b.amount[0, :2] == pytest.approx(a.amount[0, :2], rel=1e-9)
     assert STABLE not in b.kinds[0, : b.n_phases[0]]
+
+
+@pytest.mark.parametrize("ln_k", [-2000.0, -400.0, 400.0, 2000.0])
+def test_an_absent_component_of_any_volatility_leaves_a_split_alone(ln_k):
+    """e⁻²⁰⁰⁰ is nothing in floating point, and an absent component is 1e-100: together they must not count."""
+    z, K = np.array([[0.4, 0.6]]), np.array([[3.0, 0.2]])
+    plain = split(z, K)
+    with np.errstate(over="ignore"):
+        wide = split(np.append(z, [[1e-100]], axis=1), np.append(K, np.exp([[ln_k]]), axis=1))
+        possible = brackets(np.append(z, [[1e-100]], axis=1), np.append(np.full((1, 2), 2.0), np.exp([[ln_k]]), axis=1))[1]
+    np.testing.assert_allclose(wide.vapor, plain.vapor, rtol=1e-12)
+    np.testing.assert_allclose(wide.x[:, :2], plain.x, rtol=1e-12)
+    assert np.isfinite(np.log(wide.y)).all()
+    assert not possible[0]  # K-values of 2 alone split nothing
+
+
+def test_heavy_components_that_are_absent_or_hardly_dissolve():
+    """Nonacosane and octacosane beside water and ice-cold hydrocarbons: K-values beyond any number."""
+    cold = sl.System(["nitrogen", "methylcyclopentane", "water", "n-nonacosane", "diethyl ether", "propane"], eos="PR", kij="zero")
+    for z in ([0.0, 0.2, 0.3, 0.0, 0.3, 0.2], [1e-10, 0.2, 0.2, 0.1, 0.3, 0.2], [0.3, 0.1, 0.3, 1e-12, 0.1, 0.2]):
+        states = cold.flash(z, T=np.linspace(140.0, 200.0, 60), P=1e5)
+        assert not states.failed.any()
+        assert states.result.stable.all()
+        balance = np.nansum(states.result.amount[:, :, None] * states.result.x, axis=1) - np.array(z) / sum(z)
+        assert np.abs(balance).max() < 1e-14
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_no_split_is_missed_next_to_critical_points(seed):
+    """Two light substances at states about the critical point of one of them, against a dense grid of trial phases."""
+    rng = np.random.default_rng(seed)
+    names = [c.name for c in sl.databank() if 60.0 < c.Tc < 480.0]
+    grid = np.concatenate([np.geomspace(1e-7, 0.02, 100), np.linspace(0.02, 0.98, 300)[1:-1], 1.0 - np.geomspace(1e-7, 0.02, 100)])
+    points = np.stack([grid, 1.0 - grid], axis=1)
+    for _ in range(12):
+        two = [str(n) for n in rng.choice(names, 2, replace=False)]
+        system = sl.System(two, eos=str(rng.choice(["PR", "SRK"])), kij={tuple(two): float(rng.uniform(-0.05, 0.15))})
+        model, of = system.model, rng.integers(2, size=20)
+        T, P = model.Tc[of] * rng.uniform(0.95, 1.02, 20), model.Pc[of] * np.exp(rng.uniform(-0.5, 0.3, 20))
+        x = np.where(rng.random(20) < 0.5, rng.random(20), 10.0 ** rng.uniform(-4.0, -0.3, 20))
+        z = np.stack([x, 1.0 - x], axis=1)
+        result = flash(model, T, P, z)
+        with np.errstate(all="ignore"):
+            first = np.maximum(result.x[:, 0], 1e-100)
+            plane = np.log(first) + model.at(T, P).ln_phi(first)
+            many = model.at(np.repeat(T, len(points)), np.repeat(P, len(points)))
+            ln_phi = many.ln_phi(np.tile(points, (20, 1))).reshape(20, len(points), 2)
+            distance = (points * (np.log(points) + ln_phi - plane[:, None, :])).sum(axis=2).min(axis=1)
+        assert (distance > -1e-7).all(), (two, system.eos)
+
+
+def test_trial_phases_between_two_others_find_the_light_liquid():
+    """Next to the critical point of oxygen a third phase lies between vapor and heavy liquid, and no pure trial phase leads there."""
+    kij = np.array([[0.0, 0.07049114], [0.07049114, 0.0]])
+    model = SoaveRedlichKwong(np.array([154.58, 304.21]), np.array([50.43e5, 73.83e5]), np.array([0.0222, 0.2236]), kij)
+    T, P = np.array([152.4356]), np.array([4290372.5])
+    bound = model.at(T, P)
+    k = np.log([[0.99276, 0.00724]]) - np.log([[0.23633, 0.76367]])
+    with np.errstate(all="ignore"):
+        for _ in range(200):
+            s = split(np.array([[0.5, 0.5]]), np.exp(k))
+            k = bound.ln_phi(s.x) - bound.ln_phi(s.y)
+        found = further_phase(bound, np.array([[0.5, 0.5]]), [s.y, s.x])
+    assert found.tm[0] < -1e-3
+    assert 0.03 < found.trial[0, 1] < 0.12
+    result = flash(model, T, P, np.array([[0.5, 0.5]]))
+    assert result.converged[0]
+    assert result.stable[0]
