@@ -189,16 +189,21 @@ class Envelope(Result):
         return f"{y}-{x} envelope of {self.system.title}"
 
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
-        """Every point of every line; ``ln K`` is ln(y/x) between the vapor-like and the liquid-like phase."""
+        """Every point of every line; ``ln K`` is ln(y/x) between the vapor-like and the liquid-like phase.
+
+        ``stable`` says of saturation lines whether they are the boundary there; of quality lines it is not looked at.
+        """
         import pandas as pd
 
         from ..units import from_si
 
         unit_set = self.unit_set(units)
         parts = []
-        lines = [(b.kind, 1.0 if b.kind == "dew" else 0.0, b.line) for b in self.branches]
-        lines += [("quality", q, line) for q, line in self.quality_lines.items()]
-        for kind, quality, line in lines:
+        lines = [
+            (b.kind, 1.0 if b.kind == "dew" else 0.0, b.line, np.where(b.unstable, "no", "yes").tolist()) for b in self.branches
+        ]
+        lines += [("quality", q, line, [""] * len(line.T)) for q, line in self.quality_lines.items()]
+        for kind, quality, line, stable in lines:
             T, P, ln_k, Z = line.T, line.P, line.ln_k, line.Z
             sign = np.where(Z[:, :1] >= Z[:, 1:], 1.0, -1.0)
             volumes = np.sort(Z * (R * T / P)[:, None], axis=1)
@@ -209,6 +214,7 @@ class Envelope(Result):
             for name, values in (("vapor molar_volume", volumes[:, 1]), ("liquid molar_volume", volumes[:, 0])):
                 columns[heading(name, "molar_volume", unit_set)] = from_si(values, "molar_volume", unit_set)
             columns.update({f"ln K {name}": sign[:, 0] * ln_k[:, i] for i, name in enumerate(self.system.names)})
+            columns["stable"] = stable
             parts.append(pd.DataFrame(columns))
         return pd.concat(parts, ignore_index=True)
 
@@ -315,7 +321,10 @@ class Envelope(Result):
             "second_liquid": [p._asdict() for p in self.second_liquid],
             "quality_basis": self.quality_basis,
             "lines": [
-                *({"line": b.kind, "T": b.line.T.tolist(), "P": b.line.P.tolist()} for b in self.branches),
+                *(
+                    {"line": b.kind, "T": b.line.T.tolist(), "P": b.line.P.tolist(), "stable": (~b.unstable).tolist()}
+                    for b in self.branches
+                ),
                 *(
                     {"line": "quality", "vapor_fraction": q, "T": v.T.tolist(), "P": v.P.tolist()}
                     for q, v in self.quality_lines.items()
