@@ -192,3 +192,19 @@ def test_a_line_that_ends_does_not_stand_still():
     envelope = sl.System(["nitric oxide", "triethylene glycol"], eos="PR").envelope([0.4752, 0.5248])
     for line in envelope.lines:
         assert (np.hypot(np.diff(np.log(line.T)), np.diff(np.log(line.P))) > 1e-8).all()
+
+
+def test_a_line_does_not_swing_between_two_branches_where_a_k_value_has_an_extremum():
+    names = [
+        "diethanolamine",
+        "chloropentafluoroethane",
+        "N-methylaniline",
+        "chlorodifluoromethane",
+        "methyl isopropyl ketone",
+        "krypton",
+    ]
+    envelope = sl.System(names, eos="SRK").envelope([0.0335, 0.1106, 0.2697, 0.2436, 0.1395, 0.2031])
+    for line in envelope.lines:
+        turns = np.diff(np.sign(np.diff(line.T)))
+        assert (turns != 0).sum() <= 2
+        assert np.abs(np.diff(np.log(line.T))).max() < 0.07

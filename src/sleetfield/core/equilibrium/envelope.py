@@ -362,6 +362,9 @@ def _predict(points: list[Point], S: int, tangent: Array, reach: float) -> Array
     other = before.tangent / before.tangent[S] if before.tangent[S] != 0.0 else None
     if other is None or abs(h) < 1e-3 or np.sign(h) != np.sign(tangent[S]) or reach > 2.0 * abs(h):
         return linear
+    if (before.tangent @ (last.X - before.X)) * before.tangent[S] * h < 0.0:
+        # the variable had an extremum on the way, and the others are no functions of it
+        return linear
     own = tangent / tangent[S]
     t = 1.0 + np.sign(tangent[S]) * reach / h
     value = _hermite(before.X, other * h, last.X, own * h, t)
