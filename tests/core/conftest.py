@@ -153,9 +153,11 @@ def twu():
 
 
 def virial():
-    """A three-component ideal liquid beside a vapor by the virial equation."""
+    """A three-component ideal liquid beside a vapor by the virial equation, two of them with a polar term."""
     pick = [4, 5, 2]
-    vapor = Virial(TC[pick], PC[pick], OMEGA[pick], (0.291 - 0.08 * OMEGA[pick]) * R * TC[pick] / PC[pick], np.zeros((3, 3)))
+    polar = np.array([[0.0878, 0.0, -0.03], [0.05, 0.0, 0.0]])
+    Vc = (0.291 - 0.08 * OMEGA[pick]) * R * TC[pick] / PC[pick]
+    vapor = Virial(TC[pick], PC[pick], OMEGA[pick], Vc, np.zeros((3, 3)), polar)
     return LiquidAndVapor(Liquid(ANTOINE, DENSITY, IdealSolution(3), vapor), vapor)
 
 

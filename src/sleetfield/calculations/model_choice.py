@@ -32,6 +32,7 @@ from ..errors import InputError, UnknownComponentError
 from ..units import to_si
 from . import translations
 from .activity_choice import LIQUIDS, ActivityChoice
+from .polar_terms import PolarTerms, polar_terms
 
 Array = NDArray[np.float64]
 Pair = tuple[int, int]
@@ -190,6 +191,10 @@ class ModelChoice:
         model = self.cubic_name or "the virial equation"
         Tc, Pc, omega = (self.constants(k, model) for k in ("Tc", "Pc", "omega"))
         return Tc, Pc, omega
+
+    @cached_property
+    def _polar_terms(self) -> PolarTerms:
+        return polar_terms(self.components)
 
     def _critical_volumes(self) -> Array:
         """Critical volumes; where one is not known, from Tc, Pc and omega (Lee and Kesler, 1975)."""
@@ -361,7 +366,7 @@ class ModelChoice:
         assert self.activity is not None
         vapor: VaporModel = IdealGas()
         if self.vapor_model == "virial":
-            vapor = Virial(*self._critical(), self._critical_volumes(), self.kij)
+            vapor = Virial(*self._critical(), self._critical_volumes(), self.kij, np.stack(self._polar_terms[:2]))
         elif self.cubic_name is not None:
             vapor = self._cubic(None)
         saturated = None if self.vapor_model == "ideal" else vapor
@@ -391,7 +396,9 @@ class ModelChoice:
             if guessed:
                 notes.append(f"The liquid volume of {', '.join(guessed)} is from the generalized Rackett equation.")
         if self.vapor_model == "virial":
-            notes.append("The second virial coefficients are for nonpolar components; polar and associating terms are left out.")
+            plain = self._polar_terms.without
+            if plain:
+                notes.append(f"Polar, but without a polar term in the second virial coefficient: {', '.join(plain)}.")
         if self.alpha_function is not None:
             sources = self.alpha_constants[1]
             for source in dict.fromkeys(s for s in sources.values() if s != GIVEN):

@@ -1,9 +1,10 @@
 """Virial equation of state, cut off after the second coefficient: Z = 1 + BP/RT, for vapors at moderate pressure.
 
     B = ΣΣ yᵢyⱼ Bᵢⱼ,   ln φᵢ = (2 Σ yⱼBᵢⱼ - B) P/RT
-    Bᵢⱼ P_c,ij/(R T_c,ij) = f⁰(T_r) + ω f¹(T_r)
+    Bᵢⱼ P_c,ij/(R T_c,ij) = f⁰(T_r) + ω f¹(T_r) + f²(T_r),   f² = a/T_r⁶ - b/T_r⁸
 
-with the functions of Tsonopoulos, AIChE J. 20 (1974) 263-272, for nonpolar components (his polar and associating terms are not in it), and the
+with the functions of Tsonopoulos, AIChE J. 20 (1974) 263-272; f² is that of polar components, and between two of them has the means of a and b
+(ibid. 21 (1975) 827-829). The
 usual mixing rules (Prausnitz, Lichtenthaler and de Azevedo, Molecular Thermodynamics of Fluid-Phase Equilibria, 3rd ed. (1999), ch. 5):
 T_c,ij = √(T_c,i T_c,j)(1 - kᵢⱼ), V_c,ij = [(V_c,i^⅓ + V_c,j^⅓)/2]³, Z_c,ij and ω_ij the means, P_c,ij = Z_c,ij R T_c,ij/V_c,ij.
 """
@@ -31,10 +32,13 @@ class Virial:
         Critical temperature, K; critical pressure, Pa; acentric factor; critical volume, m3/mol.
     kij : (C, C)
         What the geometric mean of critical temperatures is lowered by.
+    polar : (2, C), optional
+        Constants a and b of the polar term, both zero for a component without one.
     """
 
-    def __init__(self, Tc: Array, Pc: Array, omega: Array, Vc: Array, kij: Array) -> None:
+    def __init__(self, Tc: Array, Pc: Array, omega: Array, Vc: Array, kij: Array, polar: Array | None = None) -> None:
         self.Tc, self.Pc, self.omega, self.Vc, self.kij = Tc, Pc, omega, Vc, kij
+        self.polar = np.zeros((2, len(Tc))) if polar is None else polar
         self.n_components = len(Tc)
         self.T_ij = np.sqrt(Tc[:, None] * Tc) * (1.0 - kij)
         Zc, root = Pc * Vc / (R * Tc), np.cbrt(Vc)
@@ -44,12 +48,14 @@ class Virial:
         np.fill_diagonal(P_ij, Pc)
         self._scale = R * self.T_ij / P_ij
         self._omega_ij = 0.5 * (omega[:, None] + omega)
+        both = np.asarray(self.polar.any(axis=0))
+        self._a_ij, self._b_ij = 0.5 * (self.polar[:, :, None] + self.polar[:, None, :]) * (both[:, None] & both)
 
     def coefficients(self, T: Array) -> tuple[Array, Array, Array]:
         """Bᵢⱼ, m3/mol, and its first two derivatives by temperature ``(N, C, C)``."""
         t = T[:, None, None]
         value, slope, curvature = np.zeros((3, len(T), self.n_components, self.n_components))
-        for weight, terms in ((1.0, _F0), (self._omega_ij, _F1)):
+        for weight, terms in ((1.0, _F0), (self._omega_ij, _F1), (self._a_ij, {6: 1.0}), (self._b_ij, {8: -1.0})):
             for power, c in terms.items():
                 term = self._scale * weight * c * (self.T_ij / t) ** power
                 value += term
@@ -64,7 +70,7 @@ class Virial:
     def select(self, components: Sequence[int]) -> Virial:
         """The same for those components."""
         i = np.asarray(components)
-        return Virial(self.Tc[i], self.Pc[i], self.omega[i], self.Vc[i], self.kij[np.ix_(i, i)])
+        return Virial(self.Tc[i], self.Pc[i], self.omega[i], self.Vc[i], self.kij[np.ix_(i, i)], self.polar[:, i])
 
 
 class BoundVirial(BoundModel):
