@@ -110,7 +110,7 @@ HEATS = {
 
 @pytest.mark.parametrize("name", HEATS)
 def test_polar_virial_vapors_give_the_calorimetric_heat_of_vaporization(name):
-    """By Clapeyron's equation with the slope of the vapor pressure: the vapor's volume is what an ideal gas gets wrong by 3 to 6 %."""
+    """By Clapeyron's equation with the slope of the vapor pressure: the vapor's volume is what an ideal gas gets wrong by 1.5 to 6 %."""
     component = sl.databank().find(name)
     T, step = component.Tb, 1e-3
     below, at, above = component.vapor_pressure.value(np.array([T - step, T, T + step]))

@@ -266,3 +266,18 @@ def test_states_that_are_not():
             state.to(**wrong)
     with pytest.raises(sl.InputError, match="did not come from another"):
         _ = state.duty
+
+
+def test_a_share_of_vapor_just_above_its_lowest_is_found_on_both_sides():
+    """Along an isobar the share of vapor passes a minimum that no point of a coarse scan sees."""
+    names = ["neon", "tert-butanol", "isooctane", "cumene", "ethylene glycol"]
+    system, z = sl.System(names, eos="SRK", kij="zero"), np.array([0.56, 0.17, 0.02, 0.19, 0.06])
+    T = np.linspace(280.0, 340.0, 121)
+    shares = system.flash(z, T=T, P=50e5).vapor_fraction
+    lowest = int(shares.argmin())
+    assert 0 < lowest < len(T) - 1
+    wanted = shares[lowest] + 0.02 * (shares[lowest - 2] - shares[lowest])
+    state = system.flash(z, P=50e5, vapor_fraction=wanted)
+    assert state.vapor_fraction == pytest.approx(wanted, abs=1e-9)
+    assert state.T == pytest.approx(T[lowest], abs=3.0)
+    assert any("another solution" in note for note in state.notes)

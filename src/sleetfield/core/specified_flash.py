@@ -14,7 +14,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize.elementwise import find_root
+from scipy.optimize.elementwise import find_minimum, find_root
 
 from .arrays import ABSENT, Array, Index, Kinds
 from .blocks import in_blocks, put_rows, take_rows
@@ -339,6 +339,38 @@ def _passages(problem: _Problem) -> Iterator[tuple[Array, Array]]:
         some, first = crossing.any(axis=0), crossing.argmax(axis=0)
         yield np.where(some, grid[first], np.nan), np.where(some, grid[first + 1], np.nan)
         crossing[first[some], np.flatnonzero(some)] = False
+    yield from _dips(problem, grid, errors)
+
+
+def _dips(problem: _Problem, grid: Array, errors: Array) -> Iterator[tuple[Array, Array]]:
+    """Passages in pairs on both sides of an extremum that reaches beyond the target between points of a grid that do not."""
+    side, size = np.sign(errors), np.abs(errors)
+    dip = (side[1:-1] == side[:-2]) & (side[1:-1] == side[2:]) & (size[1:-1] < size[:-2]) & (size[1:-1] < size[2:])
+    while dip.any():
+        some = np.flatnonzero(dip.any(axis=0))
+        first = dip[:, some].argmax(axis=0)
+        dip[first, some] = False
+        part, sign = problem.rows(some), side[first + 1, some]
+        lowest = _lowest(part, sign, grid[first], grid[first + 1], grid[first + 2])
+        beyond = np.flatnonzero(sign * part.error(lowest) < 0.0)
+        for low, high in ((grid[first], lowest), (lowest, grid[first + 2])):
+            bracket = np.full((2, len(problem)), np.nan)
+            bracket[:, some[beyond]] = low[beyond], high[beyond]
+            if beyond.size:
+                yield bracket[0], bracket[1]
+
+
+def _lowest(problem: _Problem, sign: Array, low: Array, middle: Array, high: Array) -> Array:
+    """Where in the brackets the error times ``sign`` is smallest."""
+
+    def of_rows(ln_u: Array, which: Array) -> Array:
+        rows = np.ravel(which).astype(np.intp)
+        return (sign[rows] * problem.rows(rows).error(np.ravel(ln_u))).reshape(ln_u.shape)
+
+    tolerances = {"xatol": 1e-6, "xrtol": 0.0, "fatol": 0.0, "frtol": 0.0}
+    everything = np.arange(len(low), dtype=float)
+    found = find_minimum(of_rows, (low, middle, high), args=(everything,), tolerances=tolerances, maxiter=60)  # type: ignore[call-overload]
+    return np.asarray(found.x)
 
 
 def _search(
