@@ -348,7 +348,7 @@ def _close_by(point: Point, predicted: Array, previous: Point) -> bool:
     moved = np.abs(point.X - previous.X).max()
     missed = np.abs(point.X - predicted).max()
     cooled = abs(point.X[-2] - previous.X[-2])
-    return bool(missed < max(0.35 * moved, 0.08) and cooled < 3.0 * _MAX_STEP_LN_T)
+    return bool(missed < max(0.35 * moved, 0.08) and cooled < 2.5 * _MAX_STEP_LN_T)
 
 
 def _predict(points: list[Point], S: int, tangent: Array, reach: float) -> Array:
