@@ -246,3 +246,19 @@ def test_trial_phases_between_two_others_find_the_light_liquid():
     result = flash(model, T, P, np.array([[0.5, 0.5]]))
     assert result.converged[0]
     assert result.stable[0]
+
+
+@pytest.mark.parametrize("tau", [(7.0, -2.71184993), (6.5, -2.6), (7.0, -2.6), (-2.71184993, 7.0)])
+def test_a_split_that_lies_on_one_side_of_a_binary_is_found_from_beyond_it(tau):
+    """Two liquids at 0.92 and 0.99: no trial phase that is pure, or half of each, leads to the first of them."""
+    pair = sl.PairParameters(a12=tau[0], a21=tau[1], alpha=0.29608386)
+    system = sl.System(["ethylbenzene", "o-xylene"], liquid="NRTL", parameters={("ethylbenzene", "o-xylene"): pair})
+    x = 0.5 * (1.0 - np.cos(np.pi * (np.arange(3000) + 0.5) / 3000))
+    points = np.stack([x, 1.0 - x], axis=1)
+    ln_phi = system.model.at(np.full(3000, 320.0), np.full(3000, 50e5)).ln_phi(points)
+    feeds = np.array([0.005, 0.013, 0.02, 0.03, 0.05, 0.2, 0.5, 0.8, 0.95, 0.97, 0.98, 0.987, 0.995])
+    states = system.flash(np.stack([feeds, 1.0 - feeds], axis=1), T=320.0, P=50e5)
+    assert (states.n_phases == 2).any()
+    for first in states.result.x[:, 0]:
+        plane = np.log(first) + system.model.at(np.array([320.0]), np.array([50e5])).ln_phi(first[None])[0]
+        assert (points * (np.log(points) + ln_phi - plane)).sum(axis=1).min() > -1e-7

@@ -27,7 +27,7 @@ _TRIVIAL = 1e-5
 _NEAR = 1e-2
 _CLOSE, _FAST = 0.3, 0.4
 _CHUNK = 4096
-_FEW = 4
+_FEW, _SHARES = 4, (0.5, 0.9, 0.1)
 _SUBSTITUTIONS = 20
 _TO_THE_END = 1000
 _NEWTON_STEPS = 40
@@ -61,17 +61,18 @@ def pure_starts(z: Array) -> list[Array]:
     """Ln W of trial phases that are each almost one component, for every component that is present anywhere.
 
     The others are there in proportion to the feed: next to a dew point of an almost pure feed, a little more of them and no liquid would form.
-    Of few components the middles between two are taken as well: liquids that split in a part of the composition space can lie there.
+    Of few components mixtures of two are taken as well: liquids that split in a part of the composition space can lie there.
     """
-    present = np.flatnonzero(z.max(axis=0) > 1e-30)
+    present = [int(i) for i in np.flatnonzero(z.max(axis=0) > 1e-30)]
     ln_trace = component_major(np.log(z) + np.log(1e-3))
-    groups: list[tuple[int, ...]] = [(int(i),) for i in present]
+    mixtures: list[dict[int, float]] = [{i: 1.0} for i in present]
     if len(present) <= _FEW:
-        groups += combinations((int(i) for i in present), 2)
+        mixtures += [{i: share, j: 1.0 - share} for i, j in combinations(present, 2) for share in _SHARES]
     starts = []
-    for group in groups:
+    for mixture in mixtures:
         ln_w = ln_trace.copy(order="K")
-        ln_w[:, list(group)] = np.log(0.999 / len(group))
+        for i, share in mixture.items():
+            ln_w[:, i] = np.log(0.999 * share)
         starts.append(ln_w)
     return starts
 
