@@ -103,3 +103,29 @@ def test_tangent_plane_distances_are_those_found_with_certainty(case):
         distance, place = known
         assert found.tangent_plane_distance == pytest.approx(distance, rel=0.05, abs=2e-5)
         assert found.trial["first"] == pytest.approx(place, abs=2e-3)
+
+
+def test_three_phase_line_of_carbon_dioxide_and_water():
+    """It ends at 304.63 K and 74.11 bar, where vapor and CO2-rich liquid become one: Wendland, Hasse and Maurer, J. Chem. Eng. Data 44 (1999) 901-906.
+
+    Of water the CO2-rich liquid holds 0.27 mol % at 25 °C: King, Mubarak, Kim and Bott, J. Supercrit. Fluids 5 (1992) 296-302.
+    """
+    system = sl.System(["carbon dioxide", "water"], eos="PR", alpha="Twu")
+    at_25 = system.bubble([0.5, 0.5], T=298.15)
+    assert len(at_25.liquids) == 2
+    pure = np.exp(system.components[0].vapor_pressure.value(np.array([298.15]))[0])
+    assert at_25.P == pytest.approx(pure, rel=0.01)
+    assert at_25.liquids[0].composition["water"] == pytest.approx(0.0027, rel=0.1)
+
+    def splits_and_boils(T):
+        try:
+            return len(system.bubble([0.5, 0.5], T=T).liquids) == 2
+        except sl.CalculationError:
+            return False
+
+    low, high = 303.5, 306.0
+    for _ in range(16):
+        middle = 0.5 * (low + high)
+        low, high = (middle, high) if splits_and_boils(middle) else (low, middle)
+    assert low == pytest.approx(304.63, abs=0.1)
+    assert system.bubble([0.5, 0.5], T=low).P == pytest.approx(74.11e5, rel=2e-3)
