@@ -1,6 +1,17 @@
-"""Tests see the shipped databank alone, whatever folder the user has."""
+"""Tests see the shipped databank alone, whatever folder the user has, and leave no figure open behind them."""
 
 import os
+import sys
 import tempfile
 
+import pytest
+
 os.environ["SLEETFIELD_COMPONENTS"] = os.path.join(tempfile.mkdtemp(prefix="sleetfield-tests-"), "none")
+
+
+@pytest.fixture(autouse=True)
+def _figures_are_closed():
+    """Close what a test or an example drew; open figures would pile up in one process."""
+    yield
+    if "matplotlib.pyplot" in sys.modules:
+        sys.modules["matplotlib.pyplot"].close("all")
