@@ -105,6 +105,7 @@ HEATS = {
     # J/mol at the normal boiling point: Majer and Svoboda, Enthalpies of Vaporization of Organic Compounds (1985); water: steam tables
     "acetone": 29100.0, "methyl ethyl ketone": 31300.0, "methyl acetate": 30320.0, "ethyl acetate": 31940.0, "n-butyl acetate": 36280.0, "diethyl ether": 26520.0,
     "ethanol": 38560.0, "1-propanol": 41440.0, "1-butanol": 43290.0, "water": 40650.0,
+    "2-pentanone": 33440.0, "3-pentanone": 33450.0, "methyl propionate": 32240.0, "propionitrile": 31810.0, "propionaldehyde": 28310.0,
 }  # fmt: skip
 
 

@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from sleetfield.core.constants import R
 from sleetfield.core.equilibrium import envelope as tracing
+from sleetfield.core.equilibrium import envelope_starts, line_points
 from sleetfield.core.equilibrium.critical import critical_points
 from sleetfield.core.equilibrium.flash import CONVERGED, flash
 from sleetfield.core.equilibrium.joining import MAX_PHASES
@@ -206,7 +207,7 @@ def test_stability_against_a_dense_search_of_binaries():
 def test_envelope_passes_through_the_critical_point_without_a_gap(name):
     model = hydrocarbons(name)
     for z in (np.array([0.02, 0.70, 0.15, 0.08, 0.05]), np.array([0.01, 0.10, 0.30, 0.39, 0.20])):
-        start = tracing.dew_start(model, z, 1e5)
+        start = envelope_starts.dew_start(model, z, 1e5)
         line = tracing.trace(tracing.Tracer(model, z, 1.0), start, tracing.Limits(0.999e5, 1e8, 20.0, 2000.0))
         assert line.closed
         assert not line.broken
@@ -223,7 +224,7 @@ def test_envelope_points_are_boundaries(eos):
     """Every point of the line, checked by flashes just inside and just outside of it."""
     model, z = eos.select(range(5)), np.array([0.02, 0.70, 0.15, 0.08, 0.05])
     line = tracing.trace(
-        tracing.Tracer(model, z, 1.0), tracing.dew_start(model, z, 1e5), tracing.Limits(0.999e5, 1e8, 20.0, 2000.0)
+        tracing.Tracer(model, z, 1.0), envelope_starts.dew_start(model, z, 1e5), tracing.Limits(0.999e5, 1e8, 20.0, 2000.0)
     )
     far = np.abs(line.ln_k).max(axis=1) > 0.3
     T, P = line.T[far], line.P[far]
@@ -241,9 +242,9 @@ def test_envelope_points_are_boundaries(eos):
 def test_cricondentherm_and_cricondenbar_are_extremes(eos):
     model, z = eos.select(range(5)), np.array([0.02, 0.70, 0.15, 0.08, 0.05])
     line = tracing.trace(
-        tracing.Tracer(model, z, 1.0), tracing.dew_start(model, z, 1e5), tracing.Limits(0.999e5, 1e8, 20.0, 2000.0)
+        tracing.Tracer(model, z, 1.0), envelope_starts.dew_start(model, z, 1e5), tracing.Limits(0.999e5, 1e8, 20.0, 2000.0)
     )
-    T_top, P_top = (tracing.extremum(model, z, line, of) for of in ("T", "P"))
+    T_top, P_top = (line_points.extremum(model, z, line, of) for of in ("T", "P"))
     assert T_top[0] >= line.T.max()
     assert P_top[1] >= line.P.max()
     # on the line itself, and stationary: a small step of pressure changes T only to second order
@@ -260,7 +261,7 @@ def test_cricondentherm_and_cricondenbar_are_extremes(eos):
 def test_quality_line_holds_its_quality(eos):
     model, z = eos.select(range(5)), np.array([0.02, 0.60, 0.18, 0.12, 0.08])
     tracer = tracing.Tracer(model, z, 0.6)
-    start = tracing.quality_start(tracer, 1e5, 350.0, 20.0)
+    start = envelope_starts.quality_start(tracer, 1e5, 350.0, 20.0)
     line = tracing.trace(tracer, start, tracing.Limits(0.999e5, 1e8, 20.0, 2000.0))
     before = slice(0, line.critical[0] - 3)
     T, P = line.T[before], line.P[before]

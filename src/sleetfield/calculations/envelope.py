@@ -11,18 +11,9 @@ from numpy.typing import NDArray
 from ..core.constants import R
 from ..core.equilibrium import saturation as engine
 from ..core.equilibrium.critical import critical_points
-from ..core.equilibrium.envelope import (
-    Limits,
-    Line,
-    Tracer,
-    bubble_start,
-    crossings,
-    dew_start,
-    extremum,
-    from_critical,
-    quality_start,
-    trace,
-)
+from ..core.equilibrium.envelope import Limits, Line, Tracer, trace
+from ..core.equilibrium.envelope_starts import bubble_start, dew_start, from_critical, quality_start
+from ..core.equilibrium.line_points import crossings, extremum
 from ..core.models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
 from ..results.critical import CriticalPoint
 from ..results.envelope import Envelope, MarkedPoint

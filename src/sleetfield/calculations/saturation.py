@@ -11,7 +11,8 @@ from numpy.typing import NDArray
 from ..core.arrays import Index
 from ..core.constants import P_REFERENCE
 from ..core.equilibrium import saturation as engine
-from ..core.equilibrium.envelope import Line, crossings
+from ..core.equilibrium.envelope import Line
+from ..core.equilibrium.line_points import crossings
 from ..core.equilibrium.saturation import SaturationResult
 from ..core.equilibrium.stability import UNSTABLE
 from ..core.split_saturation import split_bubble

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from .arrays import ABSENT, Array, Index, Kinds, component_major, normalized, rows
 from .equilibrium.flash import FlashResult, Watch, flash, result_of_phases, vapor_and_liquid
 from .equilibrium.multiphase import gibbs_energy
-from .equilibrium.rachford_rice import split
+from .equilibrium.rachford_rice import k_values, split
 from .equilibrium.stability import UNSTABLE, feed_stability, further_phase
 from .models.contract import LIQUID, STABLE, VAPOR, BoundModel, Evaluation, Kind, PhaseModel
 from .simultaneous import Located, solve_together
@@ -153,7 +153,7 @@ def _pair_from(wanted: Specification, ln_k: Array) -> Located:
     feed, bound = component_major(np.maximum(wanted.z, ABSENT)), wanted.mixture.model.at(T, P)
     ln_k, amount, _ = vapor_and_liquid(bound, feed, ln_k)
     vapor = np.clip(amount, 1e-6, 1.0 - 1e-6)
-    s = split(feed, np.exp(ln_k), amount)
+    s = split(feed, k_values(feed, ln_k), amount)
     moles = np.stack([vapor[:, None] * normalized(s.y), (1.0 - vapor)[:, None] * normalized(s.x)], axis=1)
     kinds = np.tile(np.array([VAPOR, LIQUID], dtype=np.int8), (len(T), 1))
     return solve_together(wanted, T, P, moles, kinds)

@@ -10,9 +10,7 @@ ln K change sign, goes on as a bubble line.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass, field
-from itertools import product
 from typing import NamedTuple
 
 import numpy as np
@@ -21,13 +19,9 @@ from numpy.typing import NDArray
 from ..arrays import Array
 from ..constants import R
 from ..models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
-from .critical import CriticalPoint, parting, refine
-from .flash import flash
-from .saturation import SaturationResult, bubble_at_P, dew_at_P
-from .stability import UNSTABLE, pure_starts, stability
+from .critical import CriticalPoint, refine
 
 MAX_POINTS = 600
-_T_HOTTEST, _T_COLDEST = 3000.0, 15.0
 _ITERATIONS = 12
 _TOLERANCE = 1e-12
 _ACCEPT = 1e-10
@@ -36,8 +30,6 @@ _MAX_STEP_LN_K = 0.9
 _MAX_STEP_LN_T = 0.035
 _MAX_STEP_LN_P = 0.45
 _FIRST_STEP = 0.15
-_DENSITIES = 8.0
-"""The logarithm of the ratio of densities of two phases alike in composition, over the square root of the distance from their critical point."""
 _AZEOTROPIC = 5e-3
 """All ln K below this beside a critical point say too little to lead across it."""
 _FLAT = 0.05
@@ -417,192 +409,3 @@ def _critical_between(model: PhaseModel, z: Array, a: Point, b: Point) -> Critic
     if found is None or abs(found.T / T - 1.0) > 0.05 or abs(np.log(found.P / P)) > 0.3:
         return None
     return found
-
-
-def from_critical(model: PhaseModel, z: Array, point: CriticalPoint, limits: Limits) -> list[Line]:
-    """The saturation lines on both sides of a critical point, each of which begins there."""
-    if not isinstance(model, VolumeModel):
-        return []
-    c, Zc = len(z), point.P * point.V / (R * point.T)
-    found = []
-    for sign in (1.0, -1.0):
-        start = _beside(model, z, point, sign)
-        if start is None:
-            continue
-        line = trace(Tracer(model, z, 1.0), start, limits, np.concatenate([start.X[:c], [0.0, 0.0]]))
-        columns = [(point.T, line.T), (point.P, line.P), (np.zeros(c), line.ln_k), (np.full(2, Zc), line.Z), (1.0, line.beta)]
-        T, P, ln_k, Z, beta = (np.concatenate([np.asarray(first)[None], rest]) for first, rest in columns)
-        found.append(Line(T, P, ln_k, Z, beta, (0, *(i + 1 for i in line.critical)), line.closed, line.broken))
-    return found
-
-
-def _beside(model: VolumeModel, z: Array, point: CriticalPoint, sign: float) -> Point | None:
-    """A saturation point a little away from a critical point, on one of its two sides."""
-    c = len(z)
-    ln_k, denser, slope = parting(model, z, point)
-    S, largest = int(np.abs(ln_k).argmax()), max(float(np.abs(ln_k).max()), abs(denser))
-    roots = np.array([VAPOR, LIQUID] if sign * denser < 0.0 else [LIQUID, VAPOR], dtype=np.int8)
-    for size, colder in product((0.5, 0.2, 1.0, 0.05), ((1.0 / _DENSITIES) ** 2, 0.0)):
-        ln_T = -colder * size**2
-        X = np.concatenate([sign * size / largest * ln_k, np.log([point.T, point.P]) + ln_T * np.array([1.0, slope])])
-        found = Tracer(model, z, 1.0, roots=roots).solve(X, S, float(X[S]))
-        if found is None or np.abs(found.X[c:] - X[c:]).max() > 0.1:
-            continue
-        if np.abs(found.X[:c] - X[:c]).max() < 0.3 * np.abs(X[:c]).max() and abs(np.log(found.Z[0] / found.Z[1])) < 2.0 * size:
-            return found
-    return None
-
-
-def dew_start(model: PhaseModel, z: Array, P: float) -> Point | None:
-    """The dew point at the low pressure ``P`` as the first point of a line with β = 1.
-
-    It always exists; where the batched search comes to a dew point that another liquid forbids, stability tests lead to the right one.
-    """
-    start = _start(model, z, dew_at_P(model, np.array([P]), z[None]), VAPOR, LIQUID)
-    return start if start is not None else _dew_by_stability(model, z, P)
-
-
-def _dew_by_stability(model: PhaseModel, z: Array, P: float) -> Point | None:
-    """The highest temperature at which a stability test of the vapor finds a liquid, by ever finer grids."""
-    c = len(z)
-    hot, cold = _T_HOTTEST, _T_COLDEST
-    trial = z
-    for _ in range(6):
-        T = np.geomspace(hot, cold, 40)
-        feed = np.broadcast_to(z, (len(T), c))
-        bound = model.at(T, np.full(len(T), P))
-        d = np.log(feed) + bound.ln_phi(feed, VAPOR)
-        found = stability(bound, feed, d, [-d, *pure_starts(feed)])
-        below = np.flatnonzero(found.tm < UNSTABLE)
-        if not below.size or below[0] == 0:
-            return None
-        hot, cold, trial = float(T[below[0] - 1]), float(T[below[0]]), found.trial[below[0]]
-    X = np.concatenate([np.log(z) - np.log(trial), np.log([cold, P])])
-    return Tracer(model, z, 1.0).solve(X, c + 1, float(X[c + 1]))
-
-
-def bubble_start(model: PhaseModel, z: Array, P: float) -> Point | None:
-    """The bubble point at the low pressure ``P`` as the first point of a line with β = 1 (the feed is the liquid)."""
-    return _start(model, z, bubble_at_P(model, np.array([P]), z[None]), LIQUID, VAPOR)
-
-
-def _start(model: PhaseModel, z: Array, found: SaturationResult, feed: np.int8, incipient: np.int8) -> Point | None:
-    if not found.found[0] or found.tm[0] < UNSTABLE:
-        return None
-    c = len(z)
-    X = np.concatenate([np.log(z) - np.log(found.incipient[0]), np.log([found.T[0], found.P[0]])])
-    return Tracer(model, z, 1.0, roots=np.array([feed, incipient], dtype=np.int8)).solve(X, c + 1, float(X[c + 1]))
-
-
-def quality_start(tracer: Tracer, P: float, T_dew: float, T_low: float) -> Point | None:
-    """A first point of a quality line at the pressure ``P``, by bisection of flashes below the dew temperature."""
-    weights = np.ones(len(tracer.z)) if tracer.weights is None else tracer.weights
-    z = tracer.z * weights / (tracer.z @ weights)
-    c = len(z)
-    low, high = T_low, T_dew
-    best: Array | None = None
-    for _ in range(30):
-        T = 0.5 * (low + high)
-        result = flash(tracer.model, np.array([T]), np.array([P]), z[None])
-        two = result.n_phases[0] == 2
-        # each phase in the line's own amounts
-        phases = result.x[0, :2] / weights
-        shares = result.amount[0, :2] * phases.sum(axis=1)
-        vapor = shares[0] / shares.sum() if two else float(result.kinds[0, 0] == VAPOR)
-        low, high = (low, T) if vapor > tracer.beta else (T, high)
-        if two:
-            ln_k = np.log(phases[0] / phases[1]) - np.log(phases[0].sum() / phases[1].sum())
-            best = np.concatenate([ln_k, np.log([T, P])])
-            point = tracer.solve(best, c + 1, float(best[c + 1]))
-            if point is not None:
-                return point
-    return None
-
-
-def extremum(model: PhaseModel, z: Array, line: Line, of: str) -> tuple[float, float] | None:
-    """(T, P) of the highest temperature (``of="T"``) or pressure (``"P"``) of a saturation line, refined to dT/dP = 0 or dP/dT = 0.
-
-    None where the highest point is an end of the line.
-    """
-    values = line.T if of == "T" else line.P
-    i = int(values.argmax())
-    if i in (0, len(values) - 1):
-        return None
-    c = len(z)
-    along, across = (c + 1, c) if of == "T" else (c, c + 1)
-    near = next((k for k in (i - 1, i + 1, i - 2, i + 2) if 0 <= k < len(values) and k not in line.critical), None)
-    if near is None:
-        return None
-    candidates = [k for k in (i, near) if k not in line.critical]
-    for k in candidates:
-        roots = (VAPOR, LIQUID) if line.Z[k, 0] >= line.Z[k, 1] else (LIQUID, VAPOR)
-        tracer = Tracer(model, z, 1.0, roots=np.array(roots, dtype=np.int8))
-        X = np.concatenate([line.ln_k[k], np.log([line.T[k], line.P[k]])])
-        point = _level(tracer, X, along, across)
-        if point is not None and np.exp(point.X[across]) >= values[i] * (1.0 - 1e-9):
-            return float(np.exp(point.X[c])), float(np.exp(point.X[c + 1]))
-    return float(line.T[i]), float(line.P[i])
-
-
-def _level(tracer: Tracer, X: Array, along: int, across: int) -> Point | None:
-    """The point near ``X`` at which unknown ``across`` is stationary as ``along`` changes: secant on its slope."""
-    first = tracer.solve(X, along, float(X[along]))
-    if first is None:
-        return None
-    second = tracer.solve(first.X + 1e-3 * first.tangent, along, float(first.X[along]) + 1e-3)
-    if second is None:
-        return None
-    for _ in range(25):
-        rise, run = second.tangent[across] - first.tangent[across], second.X[along] - first.X[along]
-        if run == 0.0 or rise == 0.0:
-            return second
-        step = float(np.clip(-second.tangent[across] * run / rise, -0.1, 0.1))
-        first, point = second, tracer.solve(second.X + step * second.tangent, along, float(second.X[along]) + step)
-        if point is None:
-            return None
-        second = point
-        if abs(step) < 1e-9 or abs(second.tangent[across]) < 1e-12:
-            return second
-    return None
-
-
-def crossings(model: PhaseModel, z: Array, line: Line, of: str, value: float) -> Iterator[tuple[float, float, Array, bool]]:
-    """Every point of a saturation line at the temperature (``of="T"``) or pressure (``"P"``) ``value``: T, P, ln K, y is lighter."""
-    c = len(z)
-    S = c if of == "T" else c + 1
-    X = np.concatenate([line.ln_k, np.log(line.T)[:, None], np.log(line.P)[:, None]], axis=1)
-    position = X[:, S] - np.log(value)
-    for i in np.flatnonzero(position[:-1] * position[1:] <= 0.0):
-        if position[i + 1] == 0.0 and i + 2 < len(position):
-            continue
-        k = i if i not in line.critical else i + 1
-        roots = (VAPOR, LIQUID) if line.Z[k, 0] >= line.Z[k, 1] else (LIQUID, VAPOR)
-        tracer = Tracer(model, z, 1.0, roots=np.array(roots, dtype=np.int8))
-        tries = (tracer.solve(guess, S, float(np.log(value))) for guess in (_interpolated(X, int(i), S, value), X[i], X[i + 1]))
-        point = next((p for p in tries if p is not None and np.abs(p.X - X[i]).max() < 1.5), None)
-        if point is not None:
-            yield float(np.exp(point.X[c])), float(np.exp(point.X[c + 1])), point.X[:c], bool(point.Z[0] > point.Z[1])
-
-
-def _interpolated(X: Array, i: int, S: int, value: float) -> Array:
-    """Where unknown ``S`` is ln ``value`` between points ``i`` and ``i + 1``.
-
-    Along a line every unknown is smooth in the one that moves most, through a critical point too, where T and P are not
-    smooth in each other: so that one is the variable of a cubic through four points.
-    """
-    lead = int(np.abs(X[i + 1] - X[i]).argmax())
-    first = min(max(i - 1, 0), len(X) - 4)
-    knots = X[first : first + 4, lead]
-    straight = np.array_equal(knots, np.sort(knots)) or np.array_equal(knots, np.sort(knots)[::-1])
-    if len(knots) < 4 or not straight or np.abs(np.diff(knots)).min() < 1e-9:
-        t = (np.log(value) - X[i, S]) / (X[i + 1, S] - X[i, S]) if X[i + 1, S] != X[i, S] else 0.0
-        return np.asarray(X[i] + t * (X[i + 1] - X[i]))
-    scaled = (knots - X[i, lead]) / (X[i + 1, lead] - X[i, lead])
-    coefficients = np.linalg.solve(np.vander(scaled, 4), X[first : first + 4])
-    low, high = 0.0, 1.0
-    rising = X[i + 1, S] > X[i, S]
-    for _ in range(50):
-        t = 0.5 * (low + high)
-        above = (np.polyval(coefficients[:, S], t) > np.log(value)) == rising
-        low, high = (low, t) if above else (t, high)
-    return np.array([np.polyval(column, t) for column in coefficients.T])

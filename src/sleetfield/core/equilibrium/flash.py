@@ -21,7 +21,7 @@ from ..blocks import in_blocks
 from ..models.contract import LIQUID, STABLE, VAPOR, BoundModel, PhaseModel
 from .joining import MAX_PHASES, Found, add_phases, empty, test_phases
 from .multiphase import CONVERGED, descend
-from .rachford_rice import Split, brackets, split
+from .rachford_rice import Split, brackets, k_values, split
 from .stability import UNSTABLE, descent_step, feed_stability
 
 _BLOCK = 4096
@@ -121,7 +121,7 @@ class _Pairs:
 def _find_pairs(bound: BoundModel, z: Array, d: Array, ln_k: Array, watch: Watch | None) -> _Pairs:
     n = len(z)
     pairs = _Pairs(np.zeros(n, dtype=bool), ln_k.copy(order="K"), np.zeros(n), np.zeros(n), np.zeros(n), watch)
-    inside = np.flatnonzero(brackets(z, np.exp(ln_k))[1])
+    inside = np.flatnonzero(brackets(z, k_values(z, ln_k))[1])
     sure = np.zeros(n, dtype=bool)
     if inside.size:
         some = rows(z, inside)
@@ -170,7 +170,7 @@ def vapor_and_liquid(bound: BoundModel, z: Array, ln_k: Array) -> tuple[Array, A
     """
     guess = None
     for _ in range(_BY_KIND):
-        k = np.exp(ln_k)
+        k = k_values(z, ln_k)
         possible = brackets(z, k)[0]
         k = np.where(possible[:, None], k, np.exp(ln_k - (z * ln_k).sum(axis=1)[:, None]))
         s = split(z, k, guess)
@@ -199,7 +199,7 @@ def _try_split(bound: BoundModel, z: Array, d: Array, ln_k: Array) -> tuple[Arra
     guess = None
     gain = np.zeros(len(z))
     for _ in range(3):
-        k = np.exp(ln_k)
+        k = k_values(z, ln_k)
         possible = brackets(z, k)[0]
         k = np.where(possible[:, None], k, np.exp(np.clip(ln_k - ln_k.mean(axis=-1)[:, None], -1.0, 1.0)))
         s = split(z, k, guess, _ROUGH)
@@ -209,7 +209,7 @@ def _try_split(bound: BoundModel, z: Array, d: Array, ln_k: Array) -> tuple[Arra
         by_liquid = (s.x * (np.log(s.x) + phi_x - d)).sum(axis=-1)
         by_vapor = (s.y * (np.log(s.y) + phi_y - d)).sum(axis=-1)
         gain = np.minimum(by_liquid, by_vapor)
-    return ln_k, np.where(brackets(z, np.exp(ln_k))[0], gain, 0.0)
+    return ln_k, np.where(brackets(z, k_values(z, ln_k))[0], gain, 0.0)
 
 
 def _solve_from_trial(bound: BoundModel, z: Array, index: Index, trial: Array, pairs: _Pairs) -> None:
@@ -255,7 +255,7 @@ def _substitute(bound: BoundModel, z: Array, index: Index, ln_k: Array, pairs: _
     before = np.ones_like(ln_k)
     guess = None
     for iteration in range(_SUBSTITUTIONS):
-        k = np.exp(ln_k)
+        k = k_values(feed, ln_k)
         possible = brackets(feed, k)[0]
         if not possible.all():
             # no split is possible: hand over, and let the caller start again from a trial phase
@@ -309,7 +309,7 @@ def _newton(bound: BoundModel, z: Array, index: Index, ln_k: Array, pairs: _Pair
     """Descent of the Gibbs energy in ln K from splits with 0 < β < 1; the phase amounts follow from Rachford-Rice."""
     active, point, feed = index, bound.rows(index), rows(z, index)
     diagonal = np.arange(z.shape[1])
-    s = split(feed, np.exp(ln_k))
+    s = split(feed, k_values(feed, ln_k))
     g = _gibbs(point, s)
     for _ in range(_NEWTON_STEPS):
         at_x, at_y = point.evaluate(s.x), point.evaluate(s.y)
@@ -333,7 +333,7 @@ def _newton(bound: BoundModel, z: Array, index: Index, ln_k: Array, pairs: _Pair
             break
         active, point = active[keep], point.rows(keep)
         feed, ln_k, g = rows(feed, keep), rows(new_k, keep), new_g[keep]
-        s = split(feed, np.exp(ln_k), Split(*(rows(a, keep) for a in s)).vapor)
+        s = split(feed, k_values(feed, ln_k), Split(*(rows(a, keep) for a in s)).vapor)
 
 
 def _line_search(point: BoundModel, feed: Array, ln_k: Array, step: Array, g: Array) -> tuple[Array, Array, NDArray[np.bool_]]:
@@ -344,7 +344,7 @@ def _line_search(point: BoundModel, feed: Array, ln_k: Array, step: Array, g: Ar
     for _ in range(14):
         some = rows(feed, pending)
         trial = rows(ln_k, pending) + length * rows(step, pending)
-        k = np.exp(trial)
+        k = k_values(some, trial)
         possible = brackets(some, k)[1]
         at_trial = np.full(len(pending), np.inf)
         ok = np.flatnonzero(possible)
@@ -367,7 +367,8 @@ def _gathered(z: Array, pairs: _Pairs) -> Found:
     one, two = np.flatnonzero(~pairs.two), np.flatnonzero(pairs.two)
     found.amount[one, 0], found.x[one, 0] = 1.0, z[one]
     if two.size:
-        s = split(rows(z, two), np.exp(rows(pairs.ln_k, two)), pairs.vapor[two])
+        feed = rows(z, two)
+        s = split(feed, k_values(feed, rows(pairs.ln_k, two)), pairs.vapor[two])
         found.amount[two, 0], found.amount[two, 1] = s.vapor, s.liquid
         found.x[two, 0], found.x[two, 1] = s.y, s.x
     return found

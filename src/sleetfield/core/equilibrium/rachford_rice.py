@@ -14,10 +14,9 @@ import numpy as np
 from ..arrays import Array
 
 _ITERATIONS = 60
-_LARGEST = 1e290
+_LARGEST = 667.0
 _TRACE = 1e-60
 """Less of a component than this does not count, whatever its K-value."""
-
 SMALL_STEP = 1e-10
 """Newton's method is quadratic: after a step this small, what is left is below rounding."""
 
@@ -31,17 +30,16 @@ class Split(NamedTuple):
     y: Array
 
 
-def _bounded(z: Array, K: Array) -> Array:
-    """K-values that neither overflow nor vanish, and of absent components none that would count."""
-    K = np.clip(K, 1.0 / _LARGEST, _LARGEST)
+def k_values(z: Array, ln_k: Array) -> Array:
+    """K ``(N, C)`` that neither overflow nor vanish, and of components absent from ``z (N, C)`` none that would count."""
+    K = np.exp(np.clip(ln_k, -_LARGEST, _LARGEST))
     if z.size and z.min() < _TRACE:
         K = np.where(z < _TRACE, np.clip(K, 1e-40, 1e40), K)
-    return K
+    return np.asarray(K)
 
 
 def brackets(z: Array, K: Array) -> tuple[Array, Array]:
     """Where K-values can split a feed at all ``(N,)``, and where the split has 0 < β < 1."""
-    K = _bounded(z, K)
     possible = (K.max(axis=-1) > 1.0) & (K.min(axis=-1) < 1.0)
     inside = ((z * K).sum(axis=-1) > 1.0) & ((z / K).sum(axis=-1) > 1.0)
     return possible, inside
@@ -52,7 +50,6 @@ def split(z: Array, K: Array, guess: Array | None = None, small_step: float = SM
 
     The last step of the amounts is at most ``small_step`` of them; their error is about its square.
     """
-    K = _bounded(z, K)
     flip = (z * (K - 1.0) / (K + 1.0)).sum(axis=-1) > 0.0
     any_flip = bool(flip.any())
     k = np.where(flip[:, None], 1.0 / K, K) if any_flip else K

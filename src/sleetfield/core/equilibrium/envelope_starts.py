@@ -1,0 +1,120 @@
+"""Where saturation lines and quality lines begin: at a low pressure, or at a critical point."""
+
+from __future__ import annotations
+
+from itertools import product
+
+import numpy as np
+
+from ..arrays import Array
+from ..constants import R
+from ..models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
+from .critical import CriticalPoint, parting
+from .envelope import Limits, Line, Point, Tracer, trace
+from .flash import flash
+from .saturation import SaturationResult, bubble_at_P, dew_at_P
+from .stability import UNSTABLE, pure_starts, stability
+
+_T_HOTTEST, _T_COLDEST = 3000.0, 15.0
+_DENSITIES = 8.0
+"""The logarithm of the ratio of densities of two phases alike in composition, over the square root of the distance from their critical point."""
+
+
+def from_critical(model: PhaseModel, z: Array, point: CriticalPoint, limits: Limits) -> list[Line]:
+    """The saturation lines on both sides of a critical point, each of which begins there."""
+    if not isinstance(model, VolumeModel):
+        return []
+    c, Zc = len(z), point.P * point.V / (R * point.T)
+    found = []
+    for sign in (1.0, -1.0):
+        start = _beside(model, z, point, sign)
+        if start is None:
+            continue
+        line = trace(Tracer(model, z, 1.0), start, limits, np.concatenate([start.X[:c], [0.0, 0.0]]))
+        columns = [(point.T, line.T), (point.P, line.P), (np.zeros(c), line.ln_k), (np.full(2, Zc), line.Z), (1.0, line.beta)]
+        T, P, ln_k, Z, beta = (np.concatenate([np.asarray(first)[None], rest]) for first, rest in columns)
+        found.append(Line(T, P, ln_k, Z, beta, (0, *(i + 1 for i in line.critical)), line.closed, line.broken))
+    return found
+
+
+def _beside(model: VolumeModel, z: Array, point: CriticalPoint, sign: float) -> Point | None:
+    """A saturation point a little away from a critical point, on one of its two sides."""
+    c = len(z)
+    ln_k, denser, slope = parting(model, z, point)
+    S, largest = int(np.abs(ln_k).argmax()), max(float(np.abs(ln_k).max()), abs(denser))
+    roots = np.array([VAPOR, LIQUID] if sign * denser < 0.0 else [LIQUID, VAPOR], dtype=np.int8)
+    for size, colder in product((0.5, 0.2, 1.0, 0.05), ((1.0 / _DENSITIES) ** 2, 0.0)):
+        ln_T = -colder * size**2
+        X = np.concatenate([sign * size / largest * ln_k, np.log([point.T, point.P]) + ln_T * np.array([1.0, slope])])
+        found = Tracer(model, z, 1.0, roots=roots).solve(X, S, float(X[S]))
+        if found is None or np.abs(found.X[c:] - X[c:]).max() > 0.1:
+            continue
+        if np.abs(found.X[:c] - X[:c]).max() < 0.3 * np.abs(X[:c]).max() and abs(np.log(found.Z[0] / found.Z[1])) < 2.0 * size:
+            return found
+    return None
+
+
+def dew_start(model: PhaseModel, z: Array, P: float) -> Point | None:
+    """The dew point at the low pressure ``P`` as the first point of a line with β = 1.
+
+    It always exists; where the batched search comes to a dew point that another liquid forbids, stability tests lead to the right one.
+    """
+    start = _start(model, z, dew_at_P(model, np.array([P]), z[None]), VAPOR, LIQUID)
+    return start if start is not None else _dew_by_stability(model, z, P)
+
+
+def _dew_by_stability(model: PhaseModel, z: Array, P: float) -> Point | None:
+    """The highest temperature at which a stability test of the vapor finds a liquid, by ever finer grids."""
+    c = len(z)
+    hot, cold = _T_HOTTEST, _T_COLDEST
+    trial = z
+    for _ in range(6):
+        T = np.geomspace(hot, cold, 40)
+        feed = np.broadcast_to(z, (len(T), c))
+        bound = model.at(T, np.full(len(T), P))
+        d = np.log(feed) + bound.ln_phi(feed, VAPOR)
+        found = stability(bound, feed, d, [-d, *pure_starts(feed)])
+        below = np.flatnonzero(found.tm < UNSTABLE)
+        if not below.size or below[0] == 0:
+            return None
+        hot, cold, trial = float(T[below[0] - 1]), float(T[below[0]]), found.trial[below[0]]
+    X = np.concatenate([np.log(z) - np.log(trial), np.log([cold, P])])
+    return Tracer(model, z, 1.0).solve(X, c + 1, float(X[c + 1]))
+
+
+def bubble_start(model: PhaseModel, z: Array, P: float) -> Point | None:
+    """The bubble point at the low pressure ``P`` as the first point of a line with β = 1 (the feed is the liquid)."""
+    return _start(model, z, bubble_at_P(model, np.array([P]), z[None]), LIQUID, VAPOR)
+
+
+def _start(model: PhaseModel, z: Array, found: SaturationResult, feed: np.int8, incipient: np.int8) -> Point | None:
+    if not found.found[0] or found.tm[0] < UNSTABLE:
+        return None
+    c = len(z)
+    X = np.concatenate([np.log(z) - np.log(found.incipient[0]), np.log([found.T[0], found.P[0]])])
+    return Tracer(model, z, 1.0, roots=np.array([feed, incipient], dtype=np.int8)).solve(X, c + 1, float(X[c + 1]))
+
+
+def quality_start(tracer: Tracer, P: float, T_dew: float, T_low: float) -> Point | None:
+    """A first point of a quality line at the pressure ``P``, by bisection of flashes below the dew temperature."""
+    weights = np.ones(len(tracer.z)) if tracer.weights is None else tracer.weights
+    z = tracer.z * weights / (tracer.z @ weights)
+    c = len(z)
+    low, high = T_low, T_dew
+    best: Array | None = None
+    for _ in range(30):
+        T = 0.5 * (low + high)
+        result = flash(tracer.model, np.array([T]), np.array([P]), z[None])
+        two = result.n_phases[0] == 2
+        # each phase in the line's own amounts
+        phases = result.x[0, :2] / weights
+        shares = result.amount[0, :2] * phases.sum(axis=1)
+        vapor = shares[0] / shares.sum() if two else float(result.kinds[0, 0] == VAPOR)
+        low, high = (low, T) if vapor > tracer.beta else (T, high)
+        if two:
+            ln_k = np.log(phases[0] / phases[1]) - np.log(phases[0].sum() / phases[1].sum())
+            best = np.concatenate([ln_k, np.log([T, P])])
+            point = tracer.solve(best, c + 1, float(best[c + 1]))
+            if point is not None:
+                return point
+    return None
