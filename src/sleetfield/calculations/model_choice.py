@@ -355,7 +355,13 @@ class ModelChoice:
             alpha = ALPHAS[self.alpha_function][0](self.alpha_constants[0], Tc)
         coefficients = self.interactions[0]
         kij = coefficients if coefficients[1:].any() else coefficients[0]
-        return EQUATIONS_OF_STATE[self.cubic_name](Tc, Pc, omega, kij, translation, alpha, self.lij)
+        return EQUATIONS_OF_STATE[self.cubic_name](Tc, Pc, omega, kij, translation, alpha, self.lij, self._molar_mass)
+
+    @property
+    def _molar_mass(self) -> Array | None:
+        """kg/mol of each component; None where one is unknown."""
+        known = [c.molar_mass for c in self.components]
+        return None if None in known else np.array(known, dtype=float)
 
     @cached_property
     def model(self) -> PhaseModel:
@@ -371,7 +377,7 @@ class ModelChoice:
             vapor = self._cubic(None)
         saturated = None if self.vapor_model == "ideal" else vapor
         liquid = Liquid(*self._liquid_correlations(), self.activity.model, saturated, self.poynting, self.activity.solutes)
-        return LiquidAndVapor(liquid, vapor)
+        return LiquidAndVapor(liquid, vapor, self._molar_mass)
 
     def _liquid_correlations(self) -> tuple[list[Any], list[LiquidDensity]]:
         pressures = []

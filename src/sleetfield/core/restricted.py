@@ -17,7 +17,7 @@ from .equilibrium.flash import FlashResult, Watch, flash, result_of_phases, vapo
 from .equilibrium.multiphase import gibbs_energy
 from .equilibrium.rachford_rice import k_values, split
 from .equilibrium.stability import UNSTABLE, feed_stability, further_phase
-from .models.contract import LIQUID, STABLE, VAPOR, BoundModel, Evaluation, Kind, PhaseModel
+from .models.contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind, PhaseModel
 from .simultaneous import Located, solve_together
 from .specification import Mixture, Specification
 
@@ -33,7 +33,7 @@ class OneKind(PhaseModel):
 
     def __init__(self, model: PhaseModel, kind: np.int8) -> None:
         self.model, self.kind = model, kind
-        self.n_components, self.P_limit = model.n_components, model.P_limit
+        self.n_components, self.P_limit, self.molar_mass = model.n_components, model.P_limit, model.molar_mass
 
     def at(self, T: Array, P: Array) -> BoundOneKind:
         return BoundOneKind(self.model.at(T, P), self.kind)
@@ -64,13 +64,13 @@ class BoundOneKind(BoundModel):
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
         return self.bound.evaluate(x, self.kind)
 
-    def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
-        return self.bound.describe(x, self.kind)[0], np.full(len(x), self.kind)
+    def describe(self, x: Array, kind: Kind = STABLE) -> Description:
+        return self.bound.describe(x, self.kind)._replace(kinds=np.full(len(x), self.kind))
 
 
 def _no_vapor(bound: BoundModel, x: Array) -> NDArray[np.bool_]:
-    """Where what an equation gives as a vapor is as dense as a liquid, being its only root."""
-    return np.asarray((bound.describe(x, VAPOR)[1] == LIQUID) & ~bound.dense_vapor(x))
+    """Where what an equation gives as a vapor is a liquid, being its only root."""
+    return ~bound.is_vapor(x, VAPOR)
 
 
 def restricted_flash(mixture: Mixture, T: Array, P: Array, z: Array, phases: str, watch: Watch | None = None) -> FlashResult:

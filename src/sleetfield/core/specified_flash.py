@@ -230,6 +230,7 @@ class _Candidate:
 
     x: Array
     Z: float
+    vapor: bool
     amount: float
 
 
@@ -241,7 +242,8 @@ def _across(wanted: Specification, name: str, left: SpecifiedFlash, right: Speci
     phases: list[_Candidate] = []
     for side, part in ((left, 1.0 - share), (right, share)):
         for k in range(int(side.result.n_phases[0])):
-            new = _Candidate(side.result.x[0, k], float(side.result.Z[0, k]), part * float(side.result.amount[0, k]))
+            vapor = bool(side.result.kinds[0, k] == VAPOR)
+            new = _Candidate(side.result.x[0, k], float(side.result.Z[0, k]), vapor, part * float(side.result.amount[0, k]))
             same = [p for p in phases if abs(p.Z / new.Z - 1.0) < _SAME and np.abs(p.x - new.x).max() < _SAME]
             if same:
                 same[0].amount += new.amount
@@ -249,7 +251,7 @@ def _across(wanted: Specification, name: str, left: SpecifiedFlash, right: Speci
                 phases.append(new)
     if not 2 <= len(phases) <= MAX_PHASES:
         return nothing(wanted.z)
-    phases.sort(key=lambda p: -p.Z)
+    phases.sort(key=lambda p: (not p.vapor, -p.Z))
     n = np.stack([np.maximum(p.amount, 1e-6) * p.x for p in phases])[None]
     # at a jump of one composition the phases are told apart by their volumes alone
     kinds = np.array([[VAPOR, *[LIQUID] * (len(phases) - 1)]], dtype=np.int8)

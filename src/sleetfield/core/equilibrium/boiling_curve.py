@@ -106,11 +106,11 @@ class _Curve:
         return points, None
 
     def _apart(self, v: Array) -> Array:
-        """Logarithms of both K-values and of the ratio of volumes: all are zero, and change sign, at a critical point alone."""
+        """Logarithms of both K-values and of the ratio of packings: all are zero, and change sign, at a critical point alone."""
         T, P, x, y = (float(column[0]) for column in self.columns([v]))
         both, kinds = np.array([[x, 1.0 - x], [y, 1.0 - y]]), np.array([LIQUID, VAPOR], dtype=np.int8)
-        Z = self.model.at(np.full(2, T), np.full(2, P)).describe(np.maximum(both, ABSENT), kinds)[0]
-        return np.array([v[0], v[1], np.log(Z[1] / Z[0])])
+        packing = self.model.at(np.full(2, T), np.full(2, P)).describe(np.maximum(both, ABSENT), kinds).packing
+        return np.array([v[0], v[1], np.log(packing[0] / max(float(packing[1]), 1e-6))])
 
     def _left(self, v: Array) -> bool:
         """Whether the curve has come to a pure component, or to no end."""

@@ -13,10 +13,10 @@ import numpy as np
 
 from ..arrays import ABSENT, Array
 from ..models.contract import PhaseModel, VolumeModel
+from ..models.softest import softest, smallest_eigenvalue
 
 _VOLUMES = 90
 _TEMPERATURES = 60
-_STEP = 1e-20
 
 
 class CriticalPoint(NamedTuple):
@@ -38,7 +38,7 @@ def critical_points(model: PhaseModel, z: Array) -> list[CriticalPoint]:
     with np.errstate(all="ignore"):
         V = float(model.covolume(n[None])[0]) * (1.0 + np.geomspace(0.05, 24.0, _VOLUMES))
         T = _limit_of_stability(model, V, n)
-        _, form, direction = _smallest(model, T, V, n)
+        _, form, direction = softest(model, T, V, np.broadcast_to(n, (len(V), len(n))))
         # an eigenvector has no sign of its own: each takes that of its neighbor
         turned = (direction[1:] * direction[:-1]).sum(axis=1) < 0.0
         form[1:] *= np.cumprod(np.where(turned, -1.0, 1.0))
@@ -60,7 +60,7 @@ def parting(model: VolumeModel, z: Array, point: CriticalPoint) -> tuple[Array, 
     """
     n, T = np.maximum(z, ABSENT), point.T * np.array([1.0, 1.0 + 1e-6])
     V = np.full(2, point.V + float(model.volume_shift(n[None])[0]))
-    u = _smallest(model, T[:1], V[:1], n)[2][0]
+    u = softest(model, T[:1], V[:1], n[None]).direction[0]
     change = u / np.sqrt(n)
     denser = float(n @ change)
     P = model.pressure(T, V, np.stack([n, n]))
@@ -82,7 +82,7 @@ def refine(model: VolumeModel, z: Array, T: float, V: float) -> CriticalPoint | 
             points = np.exp(u + shifts)
             if points[:, 1].min() <= float(model.covolume(n[None])[0]) or not np.isfinite(points).all():
                 return None
-            eigenvalue, form, direction = _smallest(model, points[:, 0], points[:, 1], n)
+            eigenvalue, form, direction = softest(model, points[:, 0], points[:, 1], np.broadcast_to(n, (len(points), len(n))))
             value = np.stack([eigenvalue, np.where((direction * direction[0]).sum(axis=1) < 0.0, -form, form)])
             jacobian = np.stack([(value[:, 1] - value[:, 2]), (value[:, 3] - value[:, 4])], axis=1) / (2.0 * h)
             try:
@@ -100,45 +100,18 @@ def refine(model: VolumeModel, z: Array, T: float, V: float) -> CriticalPoint | 
     return CriticalPoint(float(T), P, float(V) - shift) if P > 0.0 else None
 
 
-def _matrix(model: VolumeModel, T: Array, V: Array, n: Array) -> Array:
-    root = np.sqrt(n)
-    hessian = model.helmholtz_hessian(T, V, np.broadcast_to(n, (len(T), len(n))))
-    result: Array = np.eye(len(n)) + root[:, None] * root * hessian
-    return result
-
-
-def _smallest(model: VolumeModel, T: Array, V: Array, n: Array) -> tuple[Array, Array, Array]:
-    """The smallest eigenvalue of B and the cubic form along its eigenvector ``(N,)``, and that eigenvector ``(N, C)``, of either sign."""
-    matrix = _matrix(model, T, V, n)
-    usable = np.asarray(np.isfinite(matrix).all(axis=(1, 2)))
-    values, vectors = np.linalg.eigh(np.where(usable[:, None, None], matrix, 0.0))
-    u = vectors[:, :, 0]
-    direction = np.sqrt(n) * u
-    shifted = np.asarray(n + 1j * _STEP * direction)
-    change = np.imag(model.helmholtz_hessian(T, V, shifted)) / _STEP
-    form = np.einsum("...i,...ij,...j->...", direction, change, direction) - (direction**3 / n**2).sum(axis=-1)
-    return np.where(usable, values[:, 0], np.nan), np.where(usable, form, np.nan), np.where(usable[:, None], u, 0.0)
-
-
 def _limit_of_stability(model: VolumeModel, V: Array, n: Array) -> Array:
     """The highest temperature at which the smallest eigenvalue is zero, for each volume; NaN where there is none."""
     low, high = model.temperature_scale(n[None])
     T_grid = np.geomspace(high, low, _TEMPERATURES)
     T, volumes = np.meshgrid(T_grid, V, indexing="ij")
-    smallest = _eigenvalue(model, T.ravel(), volumes.ravel(), n).reshape(T.shape)
+    smallest = smallest_eigenvalue(model, T.ravel(), volumes.ravel(), np.broadcast_to(n, (T.size, len(n)))).reshape(T.shape)
     crossing = (smallest[:-1] > 0.0) & (smallest[1:] <= 0.0)
     some = crossing.any(axis=0)
     first = crossing.argmax(axis=0)
     hot, cold = np.where(some, T_grid[first], np.nan), np.where(some, T_grid[first + 1], np.nan)
     for _ in range(45):
         middle = 0.5 * (hot + cold)
-        positive = _eigenvalue(model, np.where(some, middle, high), V, n) > 0.0
+        positive = smallest_eigenvalue(model, np.where(some, middle, high), V, np.broadcast_to(n, (len(V), len(n)))) > 0.0
         hot, cold = np.where(positive, middle, hot), np.where(positive, cold, middle)
     return np.where(some, 0.5 * (hot + cold), np.nan)
-
-
-def _eigenvalue(model: VolumeModel, T: Array, V: Array, n: Array) -> Array:
-    matrix = _matrix(model, T, V, n)
-    usable = np.asarray(np.isfinite(matrix).all(axis=(1, 2)))
-    values = np.linalg.eigvalsh(np.where(usable[:, None, None], matrix, 0.0))[:, 0]
-    return np.where(usable, values, np.nan)

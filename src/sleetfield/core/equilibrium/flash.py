@@ -35,7 +35,7 @@ _ROUGH = 1e-2
 
 @dataclass(frozen=True)
 class FlashResult:
-    """Phases at equilibrium for ``N`` states, at most `MAX_PHASES` each, in falling order of molar volume.
+    """Phases at equilibrium for ``N`` states, at most `MAX_PHASES` each: the vapor, if there is one, then liquids by rising mass density.
 
     Attributes
     ----------
@@ -99,7 +99,7 @@ def _flash_block(model: PhaseModel, watch: Watch | None, T: Array, P: Array, fee
         if two.size:
             test_phases(bound.rows(two), rows(z, two), found, trial, two, 2)
         add_phases(bound, z, found, trial)
-        return _result(bound, feed, found)
+        return _result(bound, feed, found, model.molar_mass)
 
 
 @dataclass
@@ -218,7 +218,7 @@ def _solve_from_trial(bound: BoundModel, z: Array, index: Index, trial: Array, p
         return
     part, feed = bound.rows(index), rows(z, index)
     ratio = np.log(trial) - np.log(feed)
-    lighter = part.describe(trial)[0] > part.describe(feed)[0]
+    lighter = part.describe(trial).packing < part.describe(feed).packing
     ln_k = np.where(lighter[:, None], ratio, -ratio)
     lost = _solve(bound, z, index, ln_k, pairs)
     if not lost.size:
@@ -388,33 +388,40 @@ def result_of_phases(
         found.put(everything, amount, x)
         found.asked[:, : asked.shape[1]] = asked
         test_phases(bound, z, found, z.copy(order="K"), everything, amount.shape[1])
-        return _result(bound, feed, found)
+        return _result(bound, feed, found, model.molar_mass)
 
 
-def _result(bound: BoundModel, feed: Array, found: Found) -> FlashResult:
-    """The phases in falling order of molar volume, each with its kind; only the first can be a vapor, and it is one where no liquid can be."""
-    Z, kinds = np.full(found.amount.shape, np.nan), np.full(found.amount.shape, -1, dtype=np.int8)
+def _result(bound: BoundModel, feed: Array, found: Found, molar_mass: Array | None) -> FlashResult:
+    """The phases in order, each with its kind: the least packed one first, a vapor if it is one, then liquids by their mass densities."""
+    Z, packing = np.full(found.amount.shape, np.nan), np.full(found.amount.shape, np.inf)
     for k in range(MAX_PHASES):
         there = np.flatnonzero(np.isfinite(found.amount[:, k]))
         if there.size:
-            asked = found.asked[there, k]
             x = component_major(np.maximum(found.x[there, k], ABSENT))
-            Z[there, k], described = bound.rows(there).describe(x, asked)
-            kinds[there, k] = np.where(asked == STABLE, described, asked)
-    n_phases, amount, x = found.n_phases, found.amount, np.where(feed[:, None, :] > 0.0, found.x, 0.0 * found.x)
+            Z[there, k], _, packing[there, k] = bound.rows(there).describe(x, found.asked[there, k])
+    n_phases, amount, asked = found.n_phases, found.amount, found.asked
+    x = np.where(feed[:, None, :] > 0.0, found.x, 0.0 * found.x)
     x[n_phases == 1, 0] = feed[n_phases == 1]
-    turned = np.flatnonzero((Z[:, 1:] > Z[:, :-1]).any(axis=1))
-    if turned.size:
-        order = np.argsort(np.where(np.isnan(Z[turned]), np.inf, -Z[turned]), axis=1, kind="stable")
-        for values in (amount, Z, kinds):
-            values[turned] = np.take_along_axis(values[turned], order, 1)
-        x[turned] = np.take_along_axis(x[turned], order[:, :, None], 1)
-    dense = np.flatnonzero((n_phases > 1) & (kinds[:, 0] == LIQUID))
-    if dense.size:
-        lightest = component_major(np.maximum(x[dense, 0], ABSENT))
-        kinds[dense[bound.rows(dense).dense_vapor(lightest)], 0] = VAPOR
-    lighter = kinds[:, 0] == VAPOR
-    for k in range(1, MAX_PHASES):
-        kinds[lighter & (kinds[:, k] == VAPOR), k] = LIQUID
-        lighter |= kinds[:, k] == VAPOR
+    several = np.flatnonzero(n_phases > 1)
+    _reorder(several, packing[several], (amount, Z, asked), x)
+    first = component_major(np.maximum(x[:, 0], ABSENT))
+    kinds = np.where(np.isfinite(amount), LIQUID, -1).astype(np.int8)
+    vapor = bound.is_vapor(first, asked[:, 0])
+    kinds[:, 0] = np.where(vapor, VAPOR, LIQUID)
+    if molar_mass is not None:
+        liquids = np.flatnonzero(n_phases > 1 + vapor)
+        density = np.where(np.isfinite(Z[liquids]), x[liquids] @ molar_mass / Z[liquids], np.inf)
+        density[:, 0] = np.where(vapor[liquids], 0.0, density[:, 0])
+        _reorder(liquids, density, (amount, Z), x)
     return FlashResult(n_phases, amount, x, Z, kinds, found.residual, found.tm)
+
+
+def _reorder(index: Index, by: Array, columns: tuple[Array, ...], x: Array) -> None:
+    """Phases of the states ``index`` in rising order of ``by (M, F)``, in place."""
+    turned = np.flatnonzero((by[:, 1:] < by[:, :-1]).any(axis=1))
+    if not turned.size:
+        return
+    where, order = index[turned], np.argsort(by[turned], axis=1, kind="stable")
+    for values in columns:
+        values[where] = np.take_along_axis(values[where], order, 1)
+    x[where] = np.take_along_axis(x[where], order[:, :, None], 1)

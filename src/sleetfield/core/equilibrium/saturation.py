@@ -25,6 +25,9 @@ _SUBSTITUTIONS = 12
 _NEAR = 0.02
 _NEWTON_STEPS = 40
 _BLOCK = 512
+_ALIKE = 1e-3
+"""Phases that differ by less in every ln K and in volume are one: true ones do so within a millionth of their critical temperature alone."""
+
 CONVERGED = 1e-10
 
 
@@ -125,13 +128,12 @@ class _Problem:
         return SaturationResult(T, P, incipient, np.where(fine, residual, np.nan), tm)
 
     def _distinct(self, bound: BoundModel, incipient: Array, ln_w: Array) -> NDArray[np.bool_]:
-        """Whether both phases differ; by one equation for both, the one asked for as vapor must also have the larger volume."""
-        Z_feed = bound.describe(self.z, self.feed_kind)[0]
-        Z_trial = bound.describe(incipient, self.trial_kind)[0]
+        """Whether both phases differ; by one equation for both, the one asked for as vapor must also be the less packed one."""
+        feed, trial = bound.describe(self.z, self.feed_kind), bound.describe(incipient, self.trial_kind)
         apart = np.abs((ln_w - self.ln_z) * (self.ln_z > -30.0)).max(axis=-1)
-        distinct = np.asarray((apart > 1e-6) | (np.abs(Z_trial / Z_feed - 1.0) > 1e-5))
+        distinct = np.asarray((apart > _ALIKE) | (np.abs(trial.Z / feed.Z - 1.0) > _ALIKE))
         if isinstance(self.model, VolumeModel):
-            distinct &= (Z_trial > Z_feed) == (self.feed_kind == LIQUID)
+            distinct &= (trial.packing < feed.packing) == (self.feed_kind == LIQUID)
         return distinct
 
     def _further_phase(self, bound: BoundModel, z: Array, incipient: Array) -> Array:

@@ -17,6 +17,8 @@ but what stands here, and never asks which model it has.
 9. A model that is one equation of state for vapor and liquid alike also answers in volume: see `VolumeModel`. Only such a model
    can have critical points.
 10. Below ``P_limit`` (Pa) results mean something; tracing stops there.
+11. Of several fluid phases the one of least `Description.packing` comes first; it is the vapor where ``bound.is_vapor`` says so, and all others are
+    liquids. A phase keeps its name along any path on which it changes steadily and does not come to the limit of its kind.
 """
 
 from __future__ import annotations
@@ -25,6 +27,7 @@ from abc import ABC, abstractmethod
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -72,6 +75,26 @@ class Evaluation:
         return self.compute_dn()
 
 
+class Description(NamedTuple):
+    """What a phase is like, one entry for each of ``N``.
+
+    Attributes
+    ----------
+    Z : (N,)
+        Compressibility factor.
+    kinds : (N,)
+        `VAPOR` or `LIQUID`, by density alone.
+    packing : (N,)
+        Covolume over volume: how densely the molecules are packed. Unlike molar volumes and mass densities, which cross at high pressures, it tells a
+        vapor from the liquid beside it up to the critical point.
+
+    """
+
+    Z: Array
+    kinds: Kinds
+    packing: Array
+
+
 class BoundModel(ABC):
     """A phase model at given ``T`` and ``P``."""
 
@@ -87,12 +110,12 @@ class BoundModel(ABC):
         """Ln φ with its derivatives."""
 
     @abstractmethod
-    def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
-        """Compressibility factor ``(N,)``, and what the phase is to be called, `VAPOR` or `LIQUID` ``(N,)``."""
+    def describe(self, x: Array, kind: Kind = STABLE) -> Description:
+        """Compressibility factor, kind by density and packing."""
 
-    def dense_vapor(self, x: Array) -> NDArray[np.bool_]:
-        """Where a phase that is as dense as a liquid is still to be called a vapor if it is the lightest of several ``(N,)``."""
-        return np.zeros(len(x), dtype=bool)
+    def is_vapor(self, x: Array, kind: Kind = STABLE) -> NDArray[np.bool_]:
+        """Where a phase is to be called a vapor, alone or as the least packed of several ``(N,)``."""
+        return np.asarray(self.describe(x, kind).kinds == VAPOR)
 
     @abstractmethod
     def rows(self, index: Index) -> BoundModel:
@@ -104,6 +127,8 @@ class PhaseModel(ABC):
 
     n_components: int
     P_limit: float = 2.0e8
+    molar_mass: Array | None = None
+    """``(C,)``, where liquids are to be put in the order of their mass densities."""
 
     @abstractmethod
     def at(self, T: Array, P: Array) -> BoundModel:
@@ -139,8 +164,12 @@ class VolumeModel(PhaseModel):
         """What is taken off the equation's own molar volume ``(N,)``, m3/mol."""
 
     @abstractmethod
-    def covolume(self, x: Array) -> Array:
-        """Smallest possible molar volume ``(N,)``, m3/mol."""
+    def covolume(self, n: Array) -> Array:
+        """Smallest possible volume of ``n (N, C)`` mol ``(N,)``, m3."""
+
+    @abstractmethod
+    def has_branches(self, T: Array, x: Array) -> NDArray[np.bool_]:
+        """Where at ``T`` and fixed composition pressure falls and rises with density, so that a vapor and a liquid branch lie apart ``(N,)``."""
 
     @abstractmethod
     def temperature_scale(self, x: Array) -> tuple[float, float]:

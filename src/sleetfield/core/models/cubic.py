@@ -27,7 +27,8 @@ from ..arrays import Array, Index, Kinds
 from ..constants import R
 from .alpha import AlphaFunction, Soave
 from .attraction import Attraction
-from .contract import LIQUID, STABLE, VAPOR, BoundModel, Evaluation, Kind, VolumeModel
+from .contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind, VolumeModel
+from .vapor_side import on_vapor_side
 
 _CBRT_EPS = 1e-300
 _SMALL_STEP = 1e-9
@@ -50,6 +51,8 @@ class CubicModel(VolumeModel):
         The temperature function; the equation's own by default.
     lij : (C, C), optional
         Parameters of the covolume, zero by default, which makes it linear.
+    molar_mass : (C,), optional
+        kg/mol, for the order of liquids.
 
     """
 
@@ -69,9 +72,10 @@ class CubicModel(VolumeModel):
         translation: Array | None = None,
         alpha: AlphaFunction | None = None,
         lij: Array | None = None,
+        molar_mass: Array | None = None,
     ) -> None:
         self.Tc, self.Pc, self.omega, self.kij, self.translation, self.lij = Tc, Pc, omega, kij, translation, lij
-        self.n_components = len(Tc)
+        self.n_components, self.molar_mass = len(Tc), molar_mass
         self.b = self.omega_b * R * Tc / Pc
         self.root_ac = np.sqrt(self.omega_a) * R * Tc / np.sqrt(Pc)
         self.alpha = self.own_alpha(Tc, omega) if alpha is None else alpha
@@ -103,7 +107,8 @@ class CubicModel(VolumeModel):
         translation = None if self.translation is None else self.translation[i]
         lij = None if self.lij is None else self.lij[np.ix_(i, i)]
         kij = self.kij[..., i[:, None], i]
-        return type(self)(self.Tc[i], self.Pc[i], self.omega[i], kij, translation, self.alpha.select(components), lij)
+        molar_mass = None if self.molar_mass is None else self.molar_mass[i]
+        return type(self)(self.Tc[i], self.Pc[i], self.omega[i], kij, translation, self.alpha.select(components), lij, molar_mass)
 
     def volume_shift(self, x: Array) -> Array:
         return np.zeros(len(x)) if self.translation is None else np.asarray(x @ self.translation)
@@ -113,8 +118,14 @@ class CubicModel(VolumeModel):
         value, slope, curvature = (self.root_ac * part.T for part in self.alpha.root(T))
         return value, slope, curvature
 
-    def covolume(self, x: Array) -> Array:
-        return np.asarray(self._nb(x)[0], dtype=float)
+    def covolume(self, n: Array) -> Array:
+        return np.asarray(self._nb(n)[0], dtype=float)
+
+    def has_branches(self, T: Array, x: Array) -> NDArray[np.bool_]:
+        """Where a/bRT is above that of a pure component at its critical temperature."""
+        u = x * self.root_a(T)[0]
+        a = (u * self.attraction.applied(u.T, T).T).sum(axis=-1)
+        return np.asarray(a > self.omega_a / self.omega_b * R * T * self.covolume(x))
 
     def _nb(self, n: NDArray[np.inexact]) -> tuple[NDArray[np.inexact], NDArray[np.inexact], NDArray[np.inexact]]:
         """nb ``(N,)`` and its first and second derivatives by mole numbers ``(N, C)``, ``(N, C, C)``."""
@@ -212,16 +223,15 @@ class BoundCubic(BoundModel):
             half -= self._shift()
         return half.T
 
-    def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
+    def describe(self, x: Array, kind: Kind = STABLE) -> Description:
         A, B, _, _ = self._mixture(x)
         Z = self._Z(A, B, kind)
         kinds = np.where(self.model.critical_volume_ratio * B < Z, VAPOR, LIQUID).astype(np.int8)
-        return Z - self.model.volume_shift(x) * self.P / (R * self.T), kinds
+        return Description(Z - self.model.volume_shift(x) * self.P / (R * self.T), kinds, B / Z)
 
-    def dense_vapor(self, x: Array) -> NDArray[np.bool_]:
-        """Above the pseudo-critical temperature, the mean of T_c weighted by the covolumes, for which it stands in (Li, 1971, has volumes)."""
-        weight = x * self.model.b
-        return np.asarray(self.T > (weight * self.model.Tc).sum(axis=-1) / weight.sum(axis=-1))
+    def is_vapor(self, x: Array, kind: Kind = STABLE) -> NDArray[np.bool_]:
+        _, kinds, packing = self.describe(x, kind)
+        return on_vapor_side(self.model, self.T, packing, kinds == VAPOR, x)
 
     def _Z(self, A: Array, B: Array, kind: Kind) -> Array:
         """The root of the cubic that ``kind`` asks for: closed form, then Newton polish where it improves."""

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..arrays import Array, Index, Kinds
-from .contract import STABLE, VAPOR, BoundModel, Evaluation, Kind
+from ..arrays import Array, Index
+from .contract import STABLE, VAPOR, BoundModel, Description, Evaluation, Kind
 
 
 class IdealGas:
@@ -34,8 +34,8 @@ class BoundIdealGas(BoundModel):
     def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
         return np.zeros_like(x)
 
-    def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
-        return np.ones(len(x)), np.full(len(x), VAPOR)
+    def describe(self, x: Array, kind: Kind = STABLE) -> Description:
+        return Description(np.ones(len(x)), np.full(len(x), VAPOR), np.zeros(len(x)))
 
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
         zero, none = np.zeros_like(x), np.zeros(len(x))

@@ -15,12 +15,12 @@ from typing import Protocol
 
 import numpy as np
 
-from ..arrays import Array, Index, Kinds
+from ..arrays import Array, Index
 from ..arrays import rows as take_rows
 from ..constants import R
 from ..correlations import LiquidDensity, LnVaporPressure
 from .activity import ActivityModel, BoundActivity
-from .contract import LIQUID, STABLE, VAPOR, BoundModel, Evaluation, Kind
+from .contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind
 
 
 class VaporModel(Protocol):
@@ -159,9 +159,9 @@ class BoundLiquid(BoundModel):
     def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
         return self._pure[0] + self._activity.ln_gamma(x.T).T
 
-    def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
+    def describe(self, x: Array, kind: Kind = STABLE) -> Description:
         volume = (x * self.model.molar_volume(self.T)).sum(axis=-1)
-        return self.P * volume / (R * self.T), np.full(len(x), LIQUID)
+        return Description(self.P * volume / (R * self.T), np.full(len(x), LIQUID), np.ones(len(x)))
 
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
         T, P, model = self.T, self.P, self.model

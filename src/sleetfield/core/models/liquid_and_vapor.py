@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array, Index, Kinds
-from .contract import LIQUID, STABLE, VAPOR, BoundModel, Evaluation, Kind, PhaseModel
+from .contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind, PhaseModel
 from .liquid import Liquid, VaporModel
 
 
@@ -20,9 +20,9 @@ class LiquidAndVapor(PhaseModel):
 
     P_limit = 5.0e6
 
-    def __init__(self, liquid: Liquid, vapor: VaporModel) -> None:
+    def __init__(self, liquid: Liquid, vapor: VaporModel, molar_mass: Array | None = None) -> None:
         self.liquid, self.vapor = liquid, vapor
-        self.n_components = liquid.n_components
+        self.n_components, self.molar_mass = liquid.n_components, molar_mass
 
     def at(self, T: Array, P: Array) -> BoundLiquidAndVapor:
         return BoundLiquidAndVapor(self.liquid.at(T, P), self.vapor.at(T, P))
@@ -31,7 +31,8 @@ class LiquidAndVapor(PhaseModel):
         return self.liquid.ln_saturation(T)
 
     def select(self, components: Sequence[int]) -> LiquidAndVapor:
-        return LiquidAndVapor(self.liquid.select(components), self.vapor.select(components))
+        molar_mass = None if self.molar_mass is None else self.molar_mass[np.asarray(components)]
+        return LiquidAndVapor(self.liquid.select(components), self.vapor.select(components), molar_mass)
 
 
 class BoundLiquidAndVapor(BoundModel):
@@ -67,12 +68,13 @@ class BoundLiquidAndVapor(BoundModel):
         wet = np.where(np.asarray(kind) == STABLE, _wet(x, liquid, vapor, self.vapor), np.asarray(kind) == LIQUID)
         return np.asarray(np.where(wet, liquid.T, vapor.T).T)
 
-    def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
+    def describe(self, x: Array, kind: Kind = STABLE) -> Description:
         kinds = self._kinds(x, kind)
         Z = np.empty(len(x))
         for index, model, some, own in self._parts(x, kinds):
-            Z[index] = model.describe(some, own)[0]
-        return Z, kinds
+            Z[index] = model.describe(some, own).Z
+        # a vapor comes first, whatever its own model says of its density
+        return Description(Z, kinds, (kinds == LIQUID).astype(float))
 
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
         if np.ndim(kind) == 0 and kind != STABLE:
@@ -92,5 +94,5 @@ class BoundLiquidAndVapor(BoundModel):
 
 def _wet(x: Array, liquid: Array, vapor: Array, model: BoundModel) -> NDArray[np.bool_]:
     """Where the liquid of composition ``x`` has the lower Gibbs energy, or the vapor's model has no vapor to offer, only something as dense as a liquid."""
-    dense = model.describe(x, VAPOR)[1] == LIQUID
+    dense = model.describe(x, VAPOR).kinds == LIQUID
     return np.asarray(((x * (liquid - vapor)).sum(axis=-1) < 0.0) | dense)

@@ -15,9 +15,9 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..arrays import Array, Index, Kinds
+from ..arrays import Array, Index
 from ..constants import R
-from .contract import STABLE, VAPOR, BoundModel, Evaluation, Kind
+from .contract import STABLE, VAPOR, BoundModel, Description, Evaluation, Kind
 
 _F0 = {0: 0.1445, 1: -0.330, 2: -0.1385, 3: -0.0121, 8: -0.000607}
 _F1 = {0: 0.0637, 2: 0.331, 3: -0.423, 8: -0.008}
@@ -92,8 +92,9 @@ class BoundVirial(BoundModel):
         own, B = self._mixed(x, self._B[0])
         return np.asarray((2.0 * own - B[:, None]) * (self.P / (R * self.T))[:, None])
 
-    def describe(self, x: Array, kind: Kind = STABLE) -> tuple[Array, Kinds]:
-        return 1.0 + self._mixed(x, self._B[0])[1] * self.P / (R * self.T), np.full(len(x), VAPOR)
+    def describe(self, x: Array, kind: Kind = STABLE) -> Description:
+        Z = 1.0 + self._mixed(x, self._B[0])[1] * self.P / (R * self.T)
+        return Description(Z, np.full(len(x), VAPOR), np.zeros(len(x)))
 
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
         T, P = self.T, self.P
