@@ -75,6 +75,7 @@ class ModeledComponents:
         self.choice = ModelChoice(self.components, self.position, *self._model_options.values())
         self.eos = self.choice.equation
         self.model = self.choice.model
+        self.known_boundaries: dict[Any, Any] = {}
 
     def __len__(self) -> int:
         return len(self.components)

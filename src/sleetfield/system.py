@@ -18,7 +18,7 @@ from .calculations import saturation as saturations
 from .calculations.stability import lowest_distance
 from .composition import Composition
 from .core.equilibrium.critical import critical_points
-from .core.equilibrium.envelope import Limits
+from .core.equilibrium.line_equations import Limits
 from .core.equilibrium.stability import UNSTABLE
 from .core.models.contract import PhaseModel, VolumeModel
 from .core.restricted import restricted_flash

@@ -7,10 +7,13 @@ from hypothesis import strategies as st
 
 from sleetfield.core.constants import R
 from sleetfield.core.equilibrium import envelope as tracing
-from sleetfield.core.equilibrium import envelope_starts, line_points
+from sleetfield.core.equilibrium import envelope_starts
 from sleetfield.core.equilibrium.critical import critical_points
 from sleetfield.core.equilibrium.flash import CONVERGED, flash
 from sleetfield.core.equilibrium.joining import MAX_PHASES
+from sleetfield.core.equilibrium.line_equations import Limits, Tracer
+from sleetfield.core.equilibrium.phase_boundaries import phase_boundaries
+from sleetfield.core.equilibrium.quality_lines import quality_lines
 from sleetfield.core.equilibrium.rachford_rice import split
 from sleetfield.core.equilibrium.saturation import bubble_at_P, bubble_at_T, dew_at_P, dew_at_T
 from sleetfield.core.equilibrium.stability import UNSTABLE, pure_starts, stability
@@ -208,7 +211,7 @@ def test_envelope_passes_through_the_critical_point_without_a_gap(name):
     model = hydrocarbons(name)
     for z in (np.array([0.02, 0.70, 0.15, 0.08, 0.05]), np.array([0.01, 0.10, 0.30, 0.39, 0.20])):
         start = envelope_starts.dew_start(model, z, 1e5)
-        line = tracing.trace(tracing.Tracer(model, z, 1.0), start, tracing.Limits(0.999e5, 1e8, 20.0, 2000.0))
+        line = tracing.trace(Tracer(model, z, 1.0), start, Limits(0.999e5, 1e8, 20.0, 2000.0))
         assert line.closed
         assert not line.broken
         assert len(line.critical) == 1
@@ -224,7 +227,7 @@ def test_envelope_points_are_boundaries(eos):
     """Every point of the line, checked by flashes just inside and just outside of it."""
     model, z = eos.select(range(5)), np.array([0.02, 0.70, 0.15, 0.08, 0.05])
     line = tracing.trace(
-        tracing.Tracer(model, z, 1.0), envelope_starts.dew_start(model, z, 1e5), tracing.Limits(0.999e5, 1e8, 20.0, 2000.0)
+        Tracer(model, z, 1.0), envelope_starts.dew_start(model, z, 1e5), Limits(0.999e5, 1e8, 20.0, 2000.0)
     )
     far = np.abs(line.ln_k).max(axis=1) > 0.3
     T, P = line.T[far], line.P[far]
@@ -242,31 +245,33 @@ def test_envelope_points_are_boundaries(eos):
 def test_cricondentherm_and_cricondenbar_are_extremes(eos):
     model, z = eos.select(range(5)), np.array([0.02, 0.70, 0.15, 0.08, 0.05])
     line = tracing.trace(
-        tracing.Tracer(model, z, 1.0), envelope_starts.dew_start(model, z, 1e5), tracing.Limits(0.999e5, 1e8, 20.0, 2000.0)
+        Tracer(model, z, 1.0), envelope_starts.dew_start(model, z, 1e5), Limits(0.999e5, 1e8, 20.0, 2000.0)
     )
-    T_top, P_top = (line_points.extremum(model, z, line, of) for of in ("T", "P"))
-    assert T_top[0] >= line.T.max()
-    assert P_top[1] >= line.P.max()
-    # on the line itself, and stationary: a small step of pressure changes T only to second order
-    tracer = tracing.Tracer(model, z, 1.0)
-    i = int(line.T.argmax())
-    X = np.concatenate([line.ln_k[i], np.log([line.T[i], line.P[i]])])
-    near = [tracer.solve(X, 6, np.log(T_top[1]) + h) for h in (-1e-3, 0.0, 1e-3)]
-    T = [np.exp(p.X[5]) for p in near]
-    assert T[1] == pytest.approx(T_top[0], rel=1e-10)
-    assert T[1] > T[0]
-    assert T[1] > T[2]
+    tracer = Tracer(model, z, 1.0)
+    for values, unknown in ((line.T, 5), (line.P, 6)):
+        # stationary: a small step of the other unknown changes it only to second order
+        i = int(values.argmax())
+        X = np.concatenate([line.ln_k[i], np.log([line.T[i], line.P[i]])])
+        tracer.roots = np.array([VAPOR, LIQUID] if line.first_is_lighter[i] else [LIQUID, VAPOR], dtype=np.int8)
+        near = [tracer.solve(X, 11 - unknown, X[11 - unknown] + h) for h in (-1e-3, 0.0, 1e-3)]
+        at = [np.exp(p.X[unknown]) for p in near]
+        assert at[1] == pytest.approx(values[i], rel=1e-10)
+        assert at[1] > max(at[0], at[2])
+        assert at[1] - at[0] < 1e-4 * at[1]
 
 
 def test_quality_line_holds_its_quality(eos):
     model, z = eos.select(range(5)), np.array([0.02, 0.60, 0.18, 0.12, 0.08])
-    tracer = tracing.Tracer(model, z, 0.6)
-    start = envelope_starts.quality_start(tracer, 1e5, 350.0, 20.0)
-    line = tracing.trace(tracer, start, tracing.Limits(0.999e5, 1e8, 20.0, 2000.0))
-    before = slice(0, line.critical[0] - 3)
+    limits = Limits(1e5, 1e8, 20.0, 2000.0)
+    survey = phase_boundaries(model, z, limits).survey
+    (line,) = quality_lines(Tracer(model, z, 0.6), z, survey, limits)
+    ends = sorted([line.P[0], line.P[-1]])
+    assert ends[0] <= 1e5
+    assert ends[1] == pytest.approx(critical_points(model, z)[0].P)
+    before = np.abs(line.ln_k).max(axis=1) > 0.05
     T, P = line.T[before], line.P[before]
     result = flash(model, T, P, np.broadcast_to(z, (len(T), 5)))
-    np.testing.assert_allclose(result.amount[:, 0], 0.6, atol=1e-7)
+    np.testing.assert_allclose(result.amount[:, 0], 0.6, atol=1e-6)
 
 
 def test_critical_point_of_pure_components_and_of_mixtures(eos):

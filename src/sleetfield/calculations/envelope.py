@@ -1,4 +1,4 @@
-"""The envelope of a system's mixture: lines over the components that are there, marked points, quality lines."""
+"""The envelope of a system's mixture: lines over the components that are there, marked points, quality lines, regions of three phases."""
 
 from __future__ import annotations
 
@@ -10,14 +10,25 @@ from numpy.typing import NDArray
 
 from ..core.constants import R
 from ..core.equilibrium import saturation as engine
+from ..core.equilibrium.critical import CriticalPoint as DirectPoint
 from ..core.equilibrium.critical import critical_points
-from ..core.equilibrium.envelope import Limits, Line, Tracer, trace
-from ..core.equilibrium.envelope_starts import bubble_start, dew_start, from_critical, quality_start
-from ..core.equilibrium.line_points import crossings, extremum
+from ..core.equilibrium.envelope import Line
+from ..core.equilibrium.line_equations import Limits, Tracer
+from ..core.equilibrium.line_points import clipped, crossings
+from ..core.equilibrium.phase_boundaries import (
+    Boundaries,
+    Meeting,
+    meeting_beside,
+    phase_boundaries,
+    stable_critical,
+    three_phase_lines_by,
+)
+from ..core.equilibrium.quality_lines import quality_lines
+from ..core.equilibrium.three_phase_line import ThreePhaseLine
 from ..core.models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
 from ..results.critical import CriticalPoint
 from ..results.envelope import Envelope, MarkedPoint
-from .stability import MARGINAL, feed_stability, forms_more
+from .stability import forms_more
 
 if TYPE_CHECKING:
     from ..system import System
@@ -26,71 +37,115 @@ Array = NDArray[np.float64]
 
 T_MIN, T_MAX = 10.0, 5000.0
 """Temperatures, K, between which lines are followed unless told otherwise."""
+P_TRACED = 2.0e8
+"""Pressure, Pa, up to which lines are followed at least, since one that leaves the limits may come back."""
 _PURE_POINTS = 60
+_KEPT = 8
+"""For how many mixtures a system remembers its boundaries."""
 
 
 def envelope(system: System, z: Array, quality: Sequence[float], quality_basis: str, limits: Limits) -> Envelope | None:
     """The envelope of ``z (C,)`` within limits of pressure and temperature; None where there is no point to start from."""
-    lines = saturation_lines(system, z, limits.P_min, limits.P_max, limits)
+    found = boundaries(system, z, limits.P_min, max(limits.P_max, P_TRACED))
+    present, model = system.present(z)
+    some, inner = z[present], _slightly_wider(limits)
+    with np.errstate(all="ignore"):
+        lines = [part for line in found.lines for part in clipped(Tracer(model, some, 1.0), line, inner)]
+    flags = [_unstable(system, line, z) for line in lines]
+    if len(present) > 1:
+        # what was nowhere the boundary is an artifact of tracing on
+        kept = [i for i, unstable in enumerate(flags) if not unstable.all()]
+        lines, flags = [lines[i] for i in kept], [flags[i] for i in kept]
     if not lines:
         return None
-    present, _ = system.present(z)
-    found = [_point(line, i) for line in lines for i in line.critical]
-    unstable = [_unstable(system, line, z) for line in lines]
+    meetings, marks = _transitions(system, z, lines, flags)
+    three = list(found.three_phase)
+    for meeting in meetings:
+        three += three_phase_lines_by(model, some, meeting, _traced_limits(limits), three)
+    points = list(dict.fromkeys(_point(line, i) for line in lines for i in line.critical))
     return Envelope(
         system=system,
         z=z,
         lines=tuple(_over_all(line, present, len(z)) for line in lines),
-        quality_lines=_quality_lines(system, z, quality, quality_basis, float(lines[0].T[0]), limits),
+        quality_lines=_quality_lines(system, z, quality, quality_basis, found, limits),
         quality_basis=quality_basis,
-        critical_points=tuple(checked_critical(system, list(dict.fromkeys(found)), z)),
-        cricondentherm=_extremum(system, z, lines, "T"),
-        cricondenbar=_extremum(system, z, lines, "P"),
-        unstable_points=tuple(unstable),
-        second_liquid=_transitions(system, z, lines, unstable),
+        critical_points=tuple(checked_critical(system, points, z)),
+        cricondentherm=_extremum(system, lines, flags, found, "T"),
+        cricondenbar=_extremum(system, lines, flags, found, "P"),
+        unstable_points=tuple(flags),
+        second_liquid=marks,
+        three_phase=tuple(part for line in three for part in _within(line, inner)),
+        missing_critical=_missing(system, z, points, found, inner),
     )
 
 
-def saturation_lines(system: System, z: Array, low: float, high: float, within: Limits | None = None) -> list[Line]:
-    """Saturation lines over the components present: one that closes, or one from each side; at any temperature unless ``within`` limits it."""
+def boundaries(system: System, z: Array, low: float, high: float) -> Boundaries:
+    """Every boundary of a feed over the components present, at any temperature; remembered for the last few feeds."""
     present, model = system.present(z)
-    some = z[present]
-    limits = Limits(low * (1.0 - 1e-9), high, within.T_min if within else T_MIN, within.T_max if within else T_MAX)
-    with np.errstate(all="ignore"):
-        if len(present) == 1:
-            return _pure_lines(model, low, high)
-        start = dew_start(model, some, low)
-        inside = start is not None and not limits.left(start.X, len(some))
-        lines = [trace(Tracer(model, some, 1.0), start, limits)] if start is not None and inside else []
-        if not lines or not lines[0].closed:
-            other = bubble_start(model, some, low)
-            if other is not None and not limits.left(other.X, len(some)):
-                lines.append(trace(Tracer(model, some, 1.0), other, limits))
-        if any(not line.closed for line in lines):
-            lines += _from_critical_points(system, model, z, lines, limits)
-    return lines
+    key = (z.tobytes(), low, high)
+    known: dict[tuple[bytes, float, float], Boundaries] = system.known_boundaries
+    if key not in known:
+        if len(known) >= _KEPT:
+            known.pop(next(iter(known)))
+        with np.errstate(all="ignore"):
+            if len(present) == 1:
+                known[key] = Boundaries(tuple(_pure_lines(model, low, min(high, model.P_limit))), (), None)
+            else:
+                limits = Limits(low * (1.0 - 1e-9), min(high, model.P_limit), T_MIN, T_MAX)
+                known[key] = phase_boundaries(model, z[present], limits)
+    return known[key]
 
 
-def _from_critical_points(system: System, model: PhaseModel, z: Array, lines: Sequence[Line], limits: Limits) -> list[Line]:
-    """Lines both ways from the stable critical points that the others, which end elsewhere, did not come to."""
-    met = [float(line.T[i]) for line in lines for i in line.critical]
-    some = z[system.present(z)[0]]
-    points = critical_points(model, some)
+def saturation_lines(system: System, z: Array, low: float, high: float) -> tuple[Line, ...]:
+    """Saturation lines over the components present: one that closes, or several."""
+    return boundaries(system, z, low, high).lines
+
+
+def _slightly_wider(limits: Limits) -> Limits:
+    return limits._replace(P_min=limits.P_min * (1.0 - 2e-9))
+
+
+def _traced_limits(limits: Limits) -> Limits:
+    return Limits(limits.P_min, max(limits.P_max, P_TRACED), T_MIN, T_MAX)
+
+
+def _within(line: ThreePhaseLine, limits: Limits) -> list[ThreePhaseLine]:
+    """The stretches of a three-phase line within limits, cut where it passes them."""
+    inside = (line.T >= limits.T_min) & (line.T <= limits.T_max) & (line.P >= limits.P_min) & (line.P <= limits.P_max)
+    if inside.all():
+        return [line]
     found = []
-    for point, checked in zip(points, checked_critical(system, points, z), strict=True):
-        inside = limits.P_min <= point.P <= limits.P_max and limits.T_min <= point.T <= limits.T_max
-        if checked.stable and inside and all(abs(point.T / T - 1.0) > 1e-6 for T in met):
-            found += from_critical(model, some, point, limits)
+    for a, b in np.flatnonzero(np.diff(np.concatenate([[False], inside, [False]]).astype(int))).reshape(-1, 2):
+        if b - a > 1:
+            found.append(ThreePhaseLine(*(column[a:b] for column in line)))
     return found
+
+
+def _missing(
+    system: System, z: Array, met: Sequence[tuple[float, float, float]], found: Boundaries, limits: Limits
+) -> tuple[CriticalPoint, ...]:
+    """Stable critical points that no line came to, looked for where the lines are not one that closes."""
+    present, model = system.present(z)
+    if len(present) == 1 or (len(found.lines) == 1 and found.lines[0].closed and not found.three_phase):
+        return ()
+    with np.errstate(all="ignore"):
+        points = critical_points(model, z[present])
+        stable = stable_critical(model, z[present], points)
+    lost = [
+        p
+        for p, fine in zip(points, stable, strict=True)
+        if fine and limits.P_min <= p.P <= limits.P_max and limits.T_min <= p.T <= limits.T_max
+        and all(abs(p.T / T - 1.0) > 1e-5 or abs(p.P / P - 1.0) > 1e-4 for T, P, _ in met)
+    ]
+    return tuple(CriticalPoint(system, p.T, p.P, p.V, True) for p in lost)
 
 
 def checked_critical(system: System, found: Sequence[tuple[float, float, float]], z: Array) -> list[CriticalPoint]:
     """Critical points (T, P, V) with the word on whether their phase is stable."""
-    points = []
-    for T, P, V in found:
-        tm = feed_stability(system, np.array([T]), np.array([P]), z[None]).tm[0]
-        points.append(CriticalPoint(system, T, P, V, bool(tm > MARGINAL)))
-    return points
+    present, model = system.present(z)
+    with np.errstate(all="ignore"):
+        stable = stable_critical(model, z[present], [DirectPoint(*p) for p in found])
+    return [CriticalPoint(system, *p, fine) for p, fine in zip(found, stable, strict=True)]
 
 
 def _point(line: Line, i: int) -> tuple[float, float, float]:
@@ -98,56 +153,61 @@ def _point(line: Line, i: int) -> tuple[float, float, float]:
     return T, P, float(line.Z[i, 0]) * R * T / P
 
 
-def _extremum(system: System, z: Array, lines: Sequence[Line], of: str) -> MarkedPoint | None:
-    present, model = system.present(z)
-    if not isinstance(model, VolumeModel):
+def _extremum(
+    system: System, lines: Sequence[Line], flags: Sequence[NDArray[np.bool_]], found: Boundaries, of: str
+) -> MarkedPoint | None:
+    """The highest temperature or pressure of the stable boundary; None where that is an end of a line which would go on.
+
+    Every extremum along a line is one of its points.
+    """
+    if not isinstance(system.model, VolumeModel):
         return None
-    if len(present) == 1:
-        return MarkedPoint(*_point(lines[0], lines[0].critical[0])[:2]) if lines[0].critical else None
-    which = 0 if of == "T" else 1
-    with np.errstate(all="ignore"):
-        found = [e for e in (extremum(model, z[present], line, of) for line in lines) if e is not None]
-    best = max(found, key=lambda e: e[which], default=None)
-    highest = max(float((line.T if of == "T" else line.P).max()) for line in lines)
-    if best is None or best[which] < highest * (1.0 - 1e-6):
-        return None
-    return MarkedPoint(*best)
+    places = []
+    for line, unstable in zip(lines, flags, strict=True):
+        values = line.T if of == "T" else line.P
+        stable = np.flatnonzero(~unstable)
+        if stable.size:
+            i = int(stable[values[stable].argmax()])
+            places.append((float(values[i]), MarkedPoint(float(line.T[i]), float(line.P[i])), _goes_on(line, i, found)))
+    best = max(places, key=lambda place: place[0], default=None)
+    return None if best is None or best[2] else best[1]
+
+
+def _goes_on(line: Line, i: int, found: Boundaries) -> bool:
+    """Whether point ``i`` is an end of a line that only a limit cut off: no critical point, and no other line begins there."""
+    if 0 < i < len(line.T) - 1 or i in line.critical:
+        return False
+    place = np.array([line.T[i], line.P[i]])
+    ends = [np.array([other.T[k], other.P[k]]) for other in found.lines for k in (0, -1)]
+    return sum(bool(np.abs(end / place - 1.0).max() < 1e-6) for end in ends) < 2
 
 
 def _over_all(line: Line, present: NDArray[np.intp], count: int) -> Line:
     """A line over the components present as one over all; K of an absent component is not known."""
     ln_k = np.full((len(line.T), count), np.nan)
     ln_k[:, present] = line.ln_k
-    return Line(line.T, line.P, ln_k, line.Z, line.beta, line.critical, line.closed, line.broken)
+    return Line(line.T, line.P, ln_k, line.Z, line.packing, line.beta, line.critical, line.closed, line.broken)
 
 
 def _quality_lines(
-    system: System, z: Array, quality: Sequence[float], basis: str, T_dew: float, limits: Limits
-) -> dict[float, Line]:
+    system: System, z: Array, quality: Sequence[float], basis: str, found: Boundaries, limits: Limits
+) -> dict[float, tuple[Line, ...]]:
     present, model = system.present(z)
-    if len(present) == 1:
+    if found.survey is None:
         return {}
-    found = {}
     amounts, weights = z[present], None
     if basis == "mass":
         weights = 1.0 / system.molar_mass[present]
         amounts = amounts / weights / (amounts / weights).sum()
-    within = limits._replace(P_min=limits.P_min * (1.0 - 1e-9))
+    lines = {}
+    inner = _slightly_wider(limits)
     with np.errstate(all="ignore"):
         for q in quality:
             tracer = Tracer(model, amounts, q, weights)
-            start = quality_start(tracer, limits.P_min, T_dew, T_MIN)
-            if start is not None:
-                line = _up_to_critical(trace(tracer, start, within))
-                found[float(q)] = _over_all(line, present, len(z))
-    return found
-
-
-def _up_to_critical(line: Line) -> Line:
-    """A quality line past the critical point is the line of the other quality: cut it there."""
-    if not line.critical:
-        return line
-    return line.between(0, line.critical[0])
+            whole = quality_lines(tracer, z[present], found.survey, _traced_limits(inner))
+            parts = [part for line in whole for part in clipped(tracer, line, inner)]
+            lines[float(q)] = tuple(_over_all(line, present, len(z)) for line in parts)
+    return lines
 
 
 def _unstable(system: System, line: Line, z: Array) -> NDArray[np.bool_]:
@@ -160,15 +220,23 @@ def _unstable(system: System, line: Line, z: Array) -> NDArray[np.bool_]:
     return found
 
 
-def _transitions(system: System, z: Array, lines: Sequence[Line], unstable: Sequence[NDArray[np.bool_]]) -> tuple[MarkedPoint, ...]:
-    """Where along the lines a second liquid appears or leaves, each place once: three phases meet there."""
-    found: list[MarkedPoint] = []
+def _transitions(
+    system: System, z: Array, lines: Sequence[Line], unstable: Sequence[NDArray[np.bool_]]
+) -> tuple[list[Meeting], tuple[MarkedPoint, ...]]:
+    """Where along the lines a second liquid appears or leaves: three phases meet there. Those that were solved, and all of them, each once."""
+    present, model = system.present(z)
+    solved: list[Meeting] = []
+    marks: list[MarkedPoint] = []
     for line, flags in zip(lines, unstable, strict=True):
         for i in np.flatnonzero(flags[1:] != flags[:-1]):
-            place = _transition(system, z, line, int(i), bool(flags[i]))
-            if all(abs(np.log(place.T / known.T)) > 1e-4 for known in found):
-                found.append(place)
-    return tuple(found)
+            stable, other = (int(i) + 1, int(i)) if flags[i] else (int(i), int(i) + 1)
+            meeting = meeting_beside(model, z[present], line, stable, other)
+            place = _transition(system, z, line, int(i), bool(flags[i])) if meeting is None else MarkedPoint(meeting.T, meeting.P)
+            if any(abs(np.log(place.T / known.T)) < 1e-4 and abs(np.log(place.P / known.P)) < 1e-3 for known in marks):
+                continue
+            marks.append(place)
+            solved += [] if meeting is None else [meeting]
+    return solved, tuple(marks)
 
 
 def _transition(system: System, z: Array, line: Line, i: int, unstable: bool) -> MarkedPoint:
@@ -205,11 +273,15 @@ def _pure_lines(model: PhaseModel, low: float, high: float) -> list[Line]:
     points = engine.bubble_at_T(model, T, np.ones((len(T), 1)))
     T, P = T[points.found], points.P[points.found]
     bound, ones = model.at(T, P), np.ones((len(T), 1))
-    Z = np.stack([bound.describe(ones, kind)[0] for kind in (VAPOR, LIQUID)], axis=1)
+    both = [bound.describe(ones, kind) for kind in (VAPOR, LIQUID)]
+    Z, packing = np.stack([d.Z for d in both], axis=1), np.stack([d.packing for d in both], axis=1)
     if end:
         c = end[0]
         Zc = c.P * c.V / (R * c.T)
         T, P, Z = np.append(T, c.T), np.append(P, c.P), np.vstack([Z, [Zc, Zc]])
+        packing = np.vstack([packing, np.full(2, packing[-1].mean())])
     critical = (len(T) - 1,) if end else ()
     ln_k = np.zeros((len(T), 1))
-    return [Line(T, P, ln_k, ordered, np.ones(len(T)), critical, bool(end), False) for ordered in (Z, Z[:, ::-1].copy())]
+    beta = np.ones(len(T))
+    dew = Line(T, P, ln_k, Z, packing, beta, critical, bool(end), False)
+    return [dew, Line(T, P, ln_k, Z[:, ::-1].copy(), packing[:, ::-1].copy(), beta, critical, bool(end), False)]

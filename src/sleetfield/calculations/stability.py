@@ -9,16 +9,13 @@ from numpy.typing import NDArray
 
 from ..core.arrays import ABSENT, component_major
 from ..core.equilibrium import stability as engine
-from ..core.equilibrium.stability import UNSTABLE, Stability
+from ..core.equilibrium.stability import MARGINAL, UNSTABLE, Stability
 from ..core.models.contract import Kind
 
 if TYPE_CHECKING:
     from ..system import System
 
 Array = NDArray[np.float64]
-
-MARGINAL = -1e-7
-"""On a phase boundary the feed is marginal: only a tangent-plane distance below this means a further phase."""
 
 
 def feed_stability(system: System, T: Array, P: Array, z: Array) -> Stability:

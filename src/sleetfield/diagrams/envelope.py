@@ -42,13 +42,15 @@ def draw_envelope(
     for kind, label, x, y in lines:
         at_x, at_y = (from_si(v, AXES[axis][2], units) for v, axis in zip((x, y), axes, strict=True))
         ax.plot(at_x, at_y, **LINES[kind])
+        if kind == "quality" and not label:
+            continue
         if kind == "quality":
             # neighbors run close together: each label further along its line than the one before
             _on_line(ax, at_x, at_y, label, LINES[kind]["color"], 0.12 + 0.1 * (labelled % 4))
             labelled += 1
         elif kind not in named and "not stable" not in kind:
             named.add(kind)
-            _on_line(ax, at_x, at_y, f"{kind} line", LINES[kind]["color"], 0.4)
+            _on_line(ax, at_x, at_y, label or f"{kind} line", LINES[kind]["color"], 0.4)
     for kind, label, x_mark, y_mark in marks:
         _mark(ax, kind, label, (x_mark, y_mark), axes, units)
     _finish(ax, title, axes, units, log)

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from ..core.constants import R
 from ..core.equilibrium.envelope import Line
+from ..core.equilibrium.three_phase_line import ThreePhaseLine
 from ..core.models.contract import LIQUID, VAPOR
 from ..core.properties import phase_properties
 from ..diagrams.style import AXES
@@ -65,28 +66,35 @@ class Envelope(Result):
         Mole fractions.
     lines : tuple of Line
         The saturation line, in one piece where it is closed.
-    quality_lines : mapping of float to Line
-        Lines of constant vapor fraction, by mole or by mass as ``quality_basis`` says.
+    quality_lines : mapping of float to tuple of Line
+        Lines of constant vapor fraction, by mole or by mass as ``quality_basis`` says, where they are the equilibrium: none where there is no such state,
+        several where a region of three phases or a limit lies between.
     critical_points : tuple of CriticalPoint
     cricondentherm, cricondenbar : MarkedPoint or None
-        Highest temperature and highest pressure of the two-phase region; None where the envelope has none.
+        Highest temperature and highest pressure of the stable boundary; None where it goes on beyond the limits.
     unstable_points : tuple of (M,)
         At which points of the lines a further phase would form.
     second_liquid : tuple of MarkedPoint
         Where along the line that begins or ends: three phases meet there.
+    three_phase : tuple of ThreePhaseLine
+        Borders of regions of three phases.
+    missing_critical : tuple of CriticalPoint
+        Stable critical points that no line came to.
 
     """
 
     system: System
     z: Array
     lines: tuple[Line, ...]
-    quality_lines: Mapping[float, Line]
+    quality_lines: Mapping[float, tuple[Line, ...]]
     quality_basis: str
     critical_points: tuple[CriticalPoint, ...]
     cricondentherm: MarkedPoint | None
     cricondenbar: MarkedPoint | None
     unstable_points: tuple[NDArray[np.bool_], ...]
     second_liquid: tuple[MarkedPoint, ...]
+    three_phase: tuple[ThreePhaseLine, ...] = ()
+    missing_critical: tuple[CriticalPoint, ...] = ()
 
     @property
     def branches(self) -> list[Branch]:
@@ -128,15 +136,24 @@ class Envelope(Result):
             notes.append(f"The envelope is open: it was followed up to {ends}.")
         if not self.critical_points:
             notes.append("No critical point was met.")
+        for point in self.missing_critical:
+            place = f"{shown(point.T, 'temperature', units)}, {shown(point.P, 'pressure', units)}"
+            notes.append(f"There is a stable critical point at {place} that no line came to: the boundary next to it is missing.")
+        lacking = [f"{100.0 * q:g} %" for q, parts in self.quality_lines.items() if not parts]
+        if lacking:
+            where = " outside the regions of three phases" if self.three_phase else ""
+            notes.append(f"No state of a vapor and a liquid with {', '.join(lacking)} vapor was found{where}: there is no such line.")
         if self.unstable > 0.0:
             where = ", ".join(
                 f"{shown(p.T, 'temperature', units, 4)} and {shown(p.P, 'pressure', units, 4)}" for p in self.second_liquid
             )
             notes.append(
-                f"Along {100.0 * self.unstable:.0f} % of the line a further phase (a second liquid) would form, which is not drawn; "
+                f"Along {100.0 * self.unstable:.0f} % of the line a further phase (a second liquid) would form; "
                 "the two-phase boundary there, a thin line in the figure, is not the stable one."
                 + (f" That begins or ends at {where}." if where else "")
             )
+        if self.three_phase:
+            notes.append("Within the dotted lines there are three phases.")
         if self.dropout is not None:
             low, high, liquid, at = self.dropout
             cold, hot = shown(low, "temperature", units, 4), shown(high, "temperature", units, 4)
@@ -155,7 +172,7 @@ class Envelope(Result):
     @cached_property
     def dropout(self) -> Dropout | None:
         """The retrograde range of temperature, and the most liquid by volume halfway through it; None where there is no such range."""
-        c, t = self.critical_points, self.cricondentherm
+        c, t = [p for p in self.critical_points if p.stable], self.cricondentherm
         if not c or t is None or t.T <= c[0].T * (1.0 + 1e-6):
             return None
         highest = self.cricondenbar.P if self.cricondenbar is not None else max(line.P.max() for line in self.lines)
@@ -172,7 +189,7 @@ class Envelope(Result):
         beta = line.beta[:, None]
         x = self.z / (1.0 - beta + beta * K)
         y = K * x
-        first = np.where(line.Z[:, 0] >= line.Z[:, 1], VAPOR, LIQUID).astype(np.int8)
+        first = np.where(line.first_is_lighter, VAPOR, LIQUID).astype(np.int8)
         parts = [
             phase_properties(model, heat, line.T, line.P, phase / phase.sum(axis=1)[:, None], kinds)
             for phase, kinds in ((y, first), (x, np.where(first == VAPOR, LIQUID, VAPOR).astype(np.int8)))
@@ -191,7 +208,7 @@ class Envelope(Result):
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """Every point of every line; ``ln K`` is ln(y/x) between the vapor-like and the liquid-like phase.
 
-        ``stable`` says of saturation lines whether they are the boundary there; of quality lines it is not looked at.
+        ``stable`` says of saturation lines whether they are the boundary there; quality lines and borders of three phases are given where they are.
         """
         import pandas as pd
 
@@ -202,20 +219,26 @@ class Envelope(Result):
         lines = [
             (b.kind, 1.0 if b.kind == "dew" else 0.0, b.line, np.where(b.unstable, "no", "yes").tolist()) for b in self.branches
         ]
-        lines += [("quality", q, line, [""] * len(line.T)) for q, line in self.quality_lines.items()]
+        lines += [("quality", q, part, ["yes"] * len(part.T)) for q, parts in self.quality_lines.items() for part in parts]
         for kind, quality, line, stable in lines:
-            T, P, ln_k, Z = line.T, line.P, line.ln_k, line.Z
-            sign = np.where(Z[:, :1] >= Z[:, 1:], 1.0, -1.0)
-            volumes = np.sort(Z * (R * T / P)[:, None], axis=1)
+            T, P, ln_k = line.T, line.P, line.ln_k
+            lighter = line.first_is_lighter
+            sign = np.where(lighter, 1.0, -1.0)[:, None]
+            volumes = np.where(lighter[:, None], line.Z, line.Z[:, ::-1]) * (R * T / P)[:, None]
             whole = self.along(line)
             columns: dict[str, Any] = {"line": kind, "vapor_fraction": quality}
             for name in ("T", "P", "H", "S", "density"):
                 columns[heading(name, AXES[name][2], unit_set)] = from_si(whole[name], AXES[name][2], unit_set)
-            for name, values in (("vapor molar_volume", volumes[:, 1]), ("liquid molar_volume", volumes[:, 0])):
+            for name, values in (("vapor molar_volume", volumes[:, 0]), ("liquid molar_volume", volumes[:, 1])):
                 columns[heading(name, "molar_volume", unit_set)] = from_si(values, "molar_volume", unit_set)
             columns.update({f"ln K {name}": sign[:, 0] * ln_k[:, i] for i, name in enumerate(self.system.names)})
             columns["stable"] = stable
             parts.append(pd.DataFrame(columns))
+        for border in self.three_phase:
+            columns = {"line": "three-phase", "vapor_fraction": np.nan}
+            columns[heading("T", "temperature", unit_set)] = from_si(border.T, "temperature", unit_set)
+            columns[heading("P", "pressure", unit_set)] = from_si(border.P, "pressure", unit_set)
+            parts.append(pd.DataFrame(columns | {"stable": "yes"}))
         return pd.concat(parts, ignore_index=True)
 
     @property
@@ -247,21 +270,22 @@ class Envelope(Result):
         """Lines to draw: kind, label, and smooth columns of two of `AXES`."""
         lines = [("", b.line, self._pieces(b)) for b in self.branches]
         share = "vapor" if self.quality_basis == "mole" else "vapor by mass"
-        lines += [(f"{100 * q:g} % {share}", line, [("quality", slice(None))]) for q, line in self.quality_lines.items()]
+        for q, parts in self.quality_lines.items():
+            lines += [(f"{100 * q:g} % {share}" if k == 0 else "", part, [("quality", slice(None))]) for k, part in enumerate(parts)]
         found = []
         for label, line, pieces in lines:
-            values = {"T": line.T, "P": line.P} if {x, y} <= {"T", "P"} else self.along(line)
-            # what is never negative is smooth in its logarithm
-            logs = [np.log(values[a]) if a not in ("H", "S") else values[a] for a in (x, y)]
-            smooth = line.smooth(np.stack(logs, axis=1))
-            columns = [np.exp(v) if a not in ("H", "S") else v for a, v in zip((x, y), smooth.T, strict=True)]
-            found += [(kind, label, *(column[part] for column in columns)) for kind, part in pieces]
+            fine = line.smooth()
+            values = {"T": fine.T, "P": fine.P} if {x, y} <= {"T", "P"} else self.along(fine)
+            found += [(kind, label, values[x][part], values[y][part]) for kind, part in pieces]
+        for k, border in enumerate(self.three_phase if {x, y} <= {"T", "P"} else ()):
+            found.append(("three phases", "three phases" if k == 0 else "", *(getattr(border, axis) for axis in (x, y))))
         return found
 
     def _pieces(self, branch: Branch) -> list[tuple[str, slice]]:
         """A branch's smooth columns cut where it begins or ceases to be the stable boundary; of a kind that says so where it is not."""
         line, unstable = branch.line, branch.unstable
-        path = line.smooth(np.log(np.stack([line.T, line.P], axis=1)))
+        fine = line.smooth()
+        path = np.log(np.stack([fine.T, fine.P], axis=1))
         per = max((len(path) - 1) // (len(unstable) - 1), 1)
         ends = [0]
         for i in np.flatnonzero(unstable[1:] != unstable[:-1]):
@@ -326,9 +350,11 @@ class Envelope(Result):
                     for b in self.branches
                 ),
                 *(
-                    {"line": "quality", "vapor_fraction": q, "T": v.T.tolist(), "P": v.P.tolist()}
-                    for q, v in self.quality_lines.items()
+                    {"line": "quality", "vapor_fraction": q, "T": part.T.tolist(), "P": part.P.tolist()}
+                    for q, parts in self.quality_lines.items()
+                    for part in parts
                 ),
+                *({"line": "three-phase", "T": v.T.tolist(), "P": v.P.tolist()} for v in self.three_phase),
             ],
             "notes": self.notes,
         }

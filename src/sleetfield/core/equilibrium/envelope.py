@@ -10,22 +10,19 @@ ln K change sign, goes on as a bubble line.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
-from typing import NamedTuple
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array
 from ..constants import R
-from ..models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
+from ..models.contract import PhaseModel, VolumeModel
 from .critical import CriticalPoint, refine
+from .line_equations import Limits, Point, Tracer
+from .line_resolution import hermite, resolved
 
 MAX_POINTS = 600
-_ITERATIONS = 12
-_TOLERANCE = 1e-12
-_ACCEPT = 1e-10
-_TRIVIAL = 1e-8
 _MAX_STEP_LN_K = 0.9
 _MAX_STEP_LN_T = 0.035
 _MAX_STEP_LN_P = 0.45
@@ -34,17 +31,6 @@ _AZEOTROPIC = 5e-3
 """All ln K below this beside a critical point say too little to lead across it."""
 _FLAT = 0.05
 """How far in ln T a ln K may be from zero, by its slope, to lead there; twice the distance from a critical point."""
-
-
-class Point(NamedTuple):
-    """One converged point of a line."""
-
-    X: Array
-    tangent: Array
-    S: int
-    Z: Array
-    iterations: int
-    crossed: bool
 
 
 @dataclass(frozen=True)
@@ -56,8 +42,8 @@ class Line:
     T, P : (M,)
     ln_k : (M, C)
         ln(y/x); y is the phase whose fraction is ``fraction``.
-    Z : (M, 2)
-        Compressibility factors of y and x.
+    Z, packing : (M, 2)
+        Compressibility factors of y and x, and covolume over volume.
     beta : (M,)
         Mole fraction of phase y.
     critical : list of int
@@ -73,6 +59,7 @@ class Line:
     P: Array
     ln_k: Array
     Z: Array
+    packing: Array
     beta: Array
     critical: tuple[int, ...]
     closed: bool
@@ -80,125 +67,65 @@ class Line:
 
     @property
     def first_is_lighter(self) -> NDArray[np.bool_]:
-        """Where phase y has the larger molar volume (on a critical point: as just before it)."""
-        lighter = self.Z[:, 0] > self.Z[:, 1]
+        """Where phase y is the less packed one (on a critical point: as just before it)."""
+        lighter = self.packing[:, 0] < self.packing[:, 1]
         for i in self.critical:
             lighter[i] = lighter[i - 1] if i else lighter[i + 1]
         return lighter
 
-    def smooth(self, columns: Array, per_step: int = 8) -> Array:
-        """Columns ``(M, K)`` that go with the points, along a cubic spline against the length of the line; for drawing."""
+    def smooth(self, per_step: int = 8) -> Line:
+        """The same with points between its own, along cubic splines against the length of the line; for drawing."""
         from scipy.interpolate import CubicSpline
 
         steps = np.hypot(10.0 * np.diff(np.log(self.T)), np.diff(np.log(self.P)))
         # where the steps shrink to nothing, the line has ended
         apart = np.concatenate([[True], steps > 1e-9])
         if apart.sum() < 4:
-            return columns
-        knots, length = columns[apart], np.concatenate([[0.0], np.cumsum(steps[apart[1:]])])
+            return self
+        length = np.concatenate([[0.0], np.cumsum(steps[apart[1:]])])
         fine = np.interp(np.arange((len(length) - 1) * per_step + 1) / per_step, np.arange(len(length)), length)
-        return np.asarray(CubicSpline(length, knots)(fine))
+        columns = []
+        for name in COLUMNS:
+            values = getattr(self, name)[apart]
+            logarithmic = name not in ("ln_k", "beta")
+            known = np.isfinite(values).all(axis=0)
+            knots = np.where(known, np.log(np.abs(values)) if logarithmic else values, 0.0)
+            spline = np.asarray(CubicSpline(length, knots)(fine))
+            columns.append(np.where(known, np.exp(spline) if logarithmic else spline, np.nan))
+        place = np.cumsum(apart) - 1
+        critical = tuple(int(place[i]) * per_step for i in self.critical)
+        return Line(*columns, critical, self.closed, self.broken)
 
     def between(self, a: int, b: int) -> Line:
         """The stretch from point ``a`` to point ``b``."""
         part = slice(a, b + 1)
         critical = tuple(i - a for i in self.critical if a <= i <= b)
-        return Line(self.T[part], self.P[part], self.ln_k[part], self.Z[part], self.beta[part], critical, False, False)
+        columns = (getattr(self, name)[part] for name in COLUMNS)
+        return Line(*columns, critical, False, False)
+
+    def reversed(self) -> Line:
+        """The same, run through the other way."""
+        last = len(self.T) - 1
+        columns = (getattr(self, name)[::-1] for name in COLUMNS)
+        return Line(*columns, tuple(last - i for i in reversed(self.critical)), self.closed, self.broken)
 
 
-@dataclass
-class Tracer:
-    """The equations of one mixture ``z (C,)``, all fractions positive, at one fraction ``beta`` of phase y.
+def joined(first: Line, second: Line) -> Line:
+    """Two lines as one, where the second begins at the point that the first ends with."""
+    columns = (np.concatenate([getattr(first, name), getattr(second, name)[1:]]) for name in COLUMNS)
+    critical = (*first.critical, *(i + len(first.T) - 1 for i in second.critical if i))
+    return Line(*columns, critical, False, first.broken or second.broken)
 
-    ``z``, ``beta`` and K are by mole; where ``weights (C,)`` are given, moles per unit of another amount such as mass, they are by that.
-    """
 
-    model: PhaseModel
-    z: Array
-    beta: float
-    weights: Array | None = None
-    roots: NDArray[np.int8] = field(default_factory=lambda: np.array([VAPOR, LIQUID], dtype=np.int8))
-
-    @property
-    def size(self) -> int:
-        return len(self.z) + 2
-
-    def system(self, X: Array) -> tuple[Array, Array, Array]:
-        """Residuals and Jacobian without the specification's row, and both compressibility factors."""
-        c = len(self.z)
-        k, T, P = np.exp(X[:c]), np.exp(X[c]), np.exp(X[c + 1])
-        x = self.z / (1.0 - self.beta + self.beta * k)
-        y = k * x
-        slope = x * y / self.z
-        moles_y, moles_x, moles_slope = (y, x, slope) if self.weights is None else (a * self.weights for a in (y, x, slope))
-        total_y, total_x = moles_y.sum(), moles_x.sum()
-        phases = np.stack([moles_y / total_y, moles_x / total_x])
-        e = self.model.at(np.array([T, T]), np.array([P, P])).evaluate(phases, self.roots)
-        residual = np.empty(c + 1)
-        residual[:c] = X[:c] + e.ln_phi[0] - e.ln_phi[1]
-        residual[c] = (y - x).sum()
-        jacobian = np.zeros((c + 2, c + 2))
-        by_y, by_x = (1.0 - self.beta) * moles_slope / total_y, self.beta * moles_slope / total_x
-        jacobian[:c, :c] = e.dn[0] * by_y + e.dn[1] * by_x
-        if self.weights is not None:
-            residual[:c] += np.log(total_x / total_y)
-            jacobian[:c, :c] -= by_x + by_y
-        jacobian[np.arange(c), np.arange(c)] += 1.0
-        jacobian[:c, c] = T * (e.dT[0] - e.dT[1])
-        jacobian[:c, c + 1] = P * (e.dP[0] - e.dP[1])
-        jacobian[c, :c] = slope
-        return residual, jacobian, e.Z
-
-    def solve(self, X: Array, S: int, value: float, crossed: bool = False) -> Point | None:
-        """The point with ``X[S] = value``, by Newton's method from ``X``; None where it does not converge."""
-        X = X.copy()
-        X[S] = value
-        c = len(self.z)
-        right = np.zeros(c + 2)
-        last = np.inf
-        for iteration in range(1, _ITERATIONS + 1):
-            residual, jacobian, Z = self.system(X)
-            jacobian[c + 1, S] = 1.0
-            right[: c + 1], right[c + 1] = residual, X[S] - value
-            size = float(np.abs(right).max())
-            if not np.isfinite(size) or not np.isfinite(jacobian).all() or size > 50.0:
-                return None
-            try:
-                step = _newton_step(jacobian, right, X[:c], Z)
-            except np.linalg.LinAlgError:
-                return None
-            if size < _TOLERANCE or (size < _ACCEPT and size >= last):
-                unit = np.zeros(c + 2)
-                unit[c + 1] = 1.0
-                tangent = _newton_step(jacobian, unit, X[:c], Z)
-                if np.abs(X[:c]).max() < _TRIVIAL and abs(Z[0] / Z[1] - 1.0) < 1e-6:
-                    return None
-                return Point(X, tangent, S, Z, iteration, crossed)
-            last = size
-            biggest = float(np.abs(step).max())
-            X -= step * min(1.0, 1.5 / biggest if biggest > 0.0 else 1.0)
-        return None
-
-    def in_moles(self, X: Array) -> tuple[Array, float]:
-        """ln K and β by mole."""
-        c = len(self.z)
-        if self.weights is None:
-            return X[:c], self.beta
-        x = self.z / (1.0 - self.beta + self.beta * np.exp(X[:c]))
-        moles_y, moles_x = float((np.exp(X[:c]) * x) @ self.weights), float(x @ self.weights)
-        return X[:c] + np.log(moles_x / moles_y), self.beta * moles_y / (self.beta * moles_y + (1.0 - self.beta) * moles_x)
-
-    def swap(self) -> None:
-        """Past a critical point each phase is on the other root."""
-        self.roots = self.roots[::-1].copy()
+COLUMNS = ("T", "P", "ln_k", "Z", "packing", "beta")
+"""What a line has at each of its points."""
 
 
 def trace(tracer: Tracer, start: Point, limits: Limits, going: Array | None = None) -> Line:
     """Follow the line from ``start``, first along ``going`` (towards higher pressures), until it leaves ``limits``."""
-    tracer.roots = _roots_of(start)
+    tracer.roots = start.roots
     c = len(tracer.z)
     points = [start]
-    passed: list[int] = []
     step_size = _FIRST_STEP
     going = np.eye(c + 2)[c + 1] if going is None else going
     broken = False
@@ -214,7 +141,6 @@ def trace(tracer: Tracer, start: Point, limits: Limits, going: Array | None = No
             break
         going = point.X - previous.X
         if point.crossed:
-            passed.append(len(points))
             going[c:] = 0.0
         points.append(point)
         if limits.left(point.X, c):
@@ -225,33 +151,7 @@ def trace(tracer: Tracer, start: Point, limits: Limits, going: Array | None = No
         step_size *= 1.6 if point.iterations <= 3 else 1.2 if point.iterations == 4 else 0.6 if point.iterations > 5 else 1.0
     if broken:
         del points[_first_near_last(points) : -1]
-    return _line(tracer, points, [i for i in passed if i < len(points)], limits, broken)
-
-
-def _newton_step(jacobian: Array, right: Array, ln_k: Array, Z: Array) -> Array:
-    """Solution of the linear system; next to a critical point the smallest one, for there the equations hardly tell T and P apart."""
-    if float(np.abs(ln_k).max()) < 5e-3 and abs(np.log(Z[0] / Z[1])) < 0.05:
-        return np.asarray(np.linalg.lstsq(jacobian, right, rcond=1e-9)[0], dtype=float)
-    return np.asarray(np.linalg.solve(jacobian, right), dtype=float)
-
-
-class Limits(NamedTuple):
-    """Where tracing ends."""
-
-    P_min: float
-    P_max: float
-    T_min: float
-    T_max: float
-
-    def left(self, X: Array, c: int) -> bool:
-        """Whether a point is outside, or at an extreme that says nothing more."""
-        T, P = np.exp(X[c]), np.exp(X[c + 1])
-        return bool(not (self.P_min <= P <= self.P_max and self.T_min <= T <= self.T_max))
-
-
-def _roots_of(start: Point) -> NDArray[np.int8]:
-    order = (VAPOR, LIQUID) if start.Z[0] >= start.Z[1] else (LIQUID, VAPOR)
-    return np.array(order, dtype=np.int8)
+    return _line(tracer, resolved(tracer, points), limits, broken)
 
 
 def _specify(at: Point, tangent: Array, c: int) -> tuple[int, Array]:
@@ -359,38 +259,33 @@ def _predict(points: list[Point], S: int, tangent: Array, reach: float) -> Array
         return linear
     own = tangent / tangent[S]
     t = 1.0 + np.sign(tangent[S]) * reach / h
-    value = _hermite(before.X, other * h, last.X, own * h, t)
+    value = hermite(before.X, other * h, last.X, own * h, t)
     return value if np.abs(value - linear).max() < 0.5 else linear
 
 
-def _hermite(a: Array, da: Array, b: Array, db: Array, t: float) -> Array:
-    """Cubic with values a, b and derivatives da, db at t = 0, 1."""
-    d = b - a
-    return a + t * (da + t * (3.0 * d - 2.0 * da - db + t * (da + db - 2.0 * d)))
+def columns_of(tracer: Tracer, p: Point) -> tuple[float, float, Array, Array, Array, float]:
+    """A point by `COLUMNS`."""
+    c = len(tracer.z)
+    ln_k, beta = tracer.in_moles(p.X)
+    return float(np.exp(p.X[c])), float(np.exp(p.X[c + 1])), ln_k, p.Z, p.packing, beta
 
 
-def _line(tracer: Tracer, points: list[Point], crossings: list[int], limits: Limits, broken: bool) -> Line:
+def _line(tracer: Tracer, points: list[Point], limits: Limits, broken: bool) -> Line:
     c = len(tracer.z)
     z = tracer.z if tracer.weights is None else tracer.z * tracer.weights / (tracer.z @ tracer.weights)
-    T, P = [float(np.exp(p.X[c])) for p in points], [float(np.exp(p.X[c + 1])) for p in points]
-    by_mole = [tracer.in_moles(p.X) for p in points]
-    ln_k, beta, Z = [k for k, _ in by_mole], [b for _, b in by_mole], [p.Z for p in points]
+    rows: list[tuple[float, float, Array, Array, Array, float]] = []
     critical = []
-    for count, i in enumerate(crossings):
-        at = i + count
-        found = _critical_between(tracer.model, z, points[i - 1], points[i])
-        if found is None:
-            continue
-        T.insert(at, found.T)
-        P.insert(at, found.P)
-        ln_k.insert(at, np.zeros(c))
-        beta.insert(at, tracer.beta)
-        Zc = found.P * found.V / (R * found.T)
-        Z.insert(at, np.array([Zc, Zc]))
-        critical.append(at)
-    P_array = np.array(P)
-    closed = not broken and len(P) > 3 and P_array[-1] <= limits.P_min
-    return Line(np.array(T), P_array, np.array(ln_k), np.array(Z), np.array(beta), tuple(critical), closed, broken)
+    for i, p in enumerate(points):
+        found = _critical_between(tracer.model, z, points[i - 1], p) if p.crossed and i else None
+        if found is not None:
+            critical.append(len(rows))
+            both = np.full(2, found.P * found.V / (R * found.T))
+            rows.append((found.T, found.P, np.zeros(c), both, 0.5 * (points[i - 1].packing + p.packing[::-1]), tracer.beta))
+        rows.append(columns_of(tracer, p))
+    columns = [np.array(column) for column in zip(*rows, strict=True)]
+    P = columns[1]
+    closed = not broken and len(P) > 3 and P[-1] <= limits.P_min
+    return Line(*columns, tuple(critical), closed, broken)
 
 
 def _critical_between(model: PhaseModel, z: Array, a: Point, b: Point) -> CriticalPoint | None:
@@ -402,7 +297,7 @@ def _critical_between(model: PhaseModel, z: Array, a: Point, b: Point) -> Critic
     h = b.X[S] - a.X[S]
     t = -a.X[S] / h
     hopped = c <= b.S
-    X = 0.5 * (a.X + b.X) if hopped else _hermite(a.X, a.tangent / a.tangent[S] * h, b.X, b.tangent / b.tangent[S] * h, t)
+    X = 0.5 * (a.X + b.X) if hopped else hermite(a.X, a.tangent / a.tangent[S] * h, b.X, b.tangent / b.tangent[S] * h, t)
     T, P = float(np.exp(X[c])), float(np.exp(X[c + 1]))
     V = R * T / P * float(a.Z.mean() * (1.0 - t) + b.Z.mean() * t)
     found = refine(model, z, T, V)

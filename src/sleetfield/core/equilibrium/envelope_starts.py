@@ -1,4 +1,4 @@
-"""Where saturation lines and quality lines begin: at a low pressure, or at a critical point."""
+"""Where saturation lines begin: at a low pressure, or at a critical point."""
 
 from __future__ import annotations
 
@@ -10,8 +10,8 @@ from ..arrays import Array
 from ..constants import R
 from ..models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
 from .critical import CriticalPoint, parting
-from .envelope import Limits, Line, Point, Tracer, trace
-from .flash import flash
+from .envelope import COLUMNS, Line, trace
+from .line_equations import Limits, Point, Tracer
 from .saturation import SaturationResult, bubble_at_P, dew_at_P
 from .stability import UNSTABLE, pure_starts, stability
 
@@ -31,9 +31,9 @@ def from_critical(model: PhaseModel, z: Array, point: CriticalPoint, limits: Lim
         if start is None:
             continue
         line = trace(Tracer(model, z, 1.0), start, limits, np.concatenate([start.X[:c], [0.0, 0.0]]))
-        columns = [(point.T, line.T), (point.P, line.P), (np.zeros(c), line.ln_k), (np.full(2, Zc), line.Z), (1.0, line.beta)]
-        T, P, ln_k, Z, beta = (np.concatenate([np.asarray(first)[None], rest]) for first, rest in columns)
-        found.append(Line(T, P, ln_k, Z, beta, (0, *(i + 1 for i in line.critical)), line.closed, line.broken))
+        first = (point.T, point.P, np.zeros(c), np.full(2, Zc), np.full(2, line.packing[0].mean()), 1.0)
+        columns = [np.concatenate([np.asarray(own)[None], getattr(line, name)]) for own, name in zip(first, COLUMNS, strict=True)]
+        found.append(Line(*columns, (0, *(i + 1 for i in line.critical)), line.closed, line.broken))
     return found
 
 
@@ -93,28 +93,3 @@ def _start(model: PhaseModel, z: Array, found: SaturationResult, feed: np.int8, 
     c = len(z)
     X = np.concatenate([np.log(z) - np.log(found.incipient[0]), np.log([found.T[0], found.P[0]])])
     return Tracer(model, z, 1.0, roots=np.array([feed, incipient], dtype=np.int8)).solve(X, c + 1, float(X[c + 1]))
-
-
-def quality_start(tracer: Tracer, P: float, T_dew: float, T_low: float) -> Point | None:
-    """A first point of a quality line at the pressure ``P``, by bisection of flashes below the dew temperature."""
-    weights = np.ones(len(tracer.z)) if tracer.weights is None else tracer.weights
-    z = tracer.z * weights / (tracer.z @ weights)
-    c = len(z)
-    low, high = T_low, T_dew
-    best: Array | None = None
-    for _ in range(30):
-        T = 0.5 * (low + high)
-        result = flash(tracer.model, np.array([T]), np.array([P]), z[None])
-        two = result.n_phases[0] == 2
-        # each phase in the line's own amounts
-        phases = result.x[0, :2] / weights
-        shares = result.amount[0, :2] * phases.sum(axis=1)
-        vapor = shares[0] / shares.sum() if two else float(result.kinds[0, 0] == VAPOR)
-        low, high = (low, T) if vapor > tracer.beta else (T, high)
-        if two:
-            ln_k = np.log(phases[0] / phases[1]) - np.log(phases[0].sum() / phases[1].sum())
-            best = np.concatenate([ln_k, np.log([T, P])])
-            point = tracer.solve(best, c + 1, float(best[c + 1]))
-            if point is not None:
-                return point
-    return None

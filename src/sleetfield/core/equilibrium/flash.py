@@ -408,11 +408,11 @@ def _result(bound: BoundModel, feed: Array, found: Found, molar_mass: Array | No
     kinds = np.where(np.isfinite(amount), LIQUID, -1).astype(np.int8)
     vapor = bound.is_vapor(first, asked[:, 0])
     kinds[:, 0] = np.where(vapor, VAPOR, LIQUID)
-    if molar_mass is not None:
-        liquids = np.flatnonzero(n_phases > 1 + vapor)
-        density = np.where(np.isfinite(Z[liquids]), x[liquids] @ molar_mass / Z[liquids], np.inf)
-        density[:, 0] = np.where(vapor[liquids], 0.0, density[:, 0])
-        _reorder(liquids, density, (amount, Z), x)
+    liquids = np.flatnonzero(n_phases > 1 + vapor)
+    mass = x[liquids].sum(axis=2) if molar_mass is None else x[liquids] @ molar_mass
+    density = np.where(np.isfinite(Z[liquids]), mass / Z[liquids], np.inf)
+    density[:, 0] = np.where(vapor[liquids], 0.0, density[:, 0])
+    _reorder(liquids, density, (amount, Z), x)
     return FlashResult(n_phases, amount, x, Z, kinds, found.residual, found.tm)
 
 

@@ -1,93 +1,135 @@
-"""Points of a traced line: its extremes, and where it passes a temperature or pressure, each converged."""
+"""Points of a traced line between those that it has: where it passes a temperature or pressure, or leaves a range; each converged."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..arrays import Array
 from ..models.contract import LIQUID, VAPOR, PhaseModel
-from .envelope import Line, Point, Tracer
+from .envelope import COLUMNS, Line, columns_of
+from .line_equations import Limits, Point, Tracer
 
-
-def extremum(model: PhaseModel, z: Array, line: Line, of: str) -> tuple[float, float] | None:
-    """(T, P) of the highest temperature (``of="T"``) or pressure (``"P"``) of a saturation line, refined to dT/dP = 0 or dP/dT = 0.
-
-    None where the highest point is an end of the line.
-    """
-    values = line.T if of == "T" else line.P
-    i = int(values.argmax())
-    if i in (0, len(values) - 1):
-        return None
-    c = len(z)
-    along, across = (c + 1, c) if of == "T" else (c, c + 1)
-    near = next((k for k in (i - 1, i + 1, i - 2, i + 2) if 0 <= k < len(values) and k not in line.critical), None)
-    if near is None:
-        return None
-    candidates = [k for k in (i, near) if k not in line.critical]
-    for k in candidates:
-        roots = (VAPOR, LIQUID) if line.Z[k, 0] >= line.Z[k, 1] else (LIQUID, VAPOR)
-        tracer = Tracer(model, z, 1.0, roots=np.array(roots, dtype=np.int8))
-        X = np.concatenate([line.ln_k[k], np.log([line.T[k], line.P[k]])])
-        point = _level(tracer, X, along, across)
-        if point is not None and np.exp(point.X[across]) >= values[i] * (1.0 - 1e-9):
-            return float(np.exp(point.X[c])), float(np.exp(point.X[c + 1]))
-    return float(line.T[i]), float(line.P[i])
-
-
-def _level(tracer: Tracer, X: Array, along: int, across: int) -> Point | None:
-    """The point near ``X`` at which unknown ``across`` is stationary as ``along`` changes: secant on its slope."""
-    first = tracer.solve(X, along, float(X[along]))
-    if first is None:
-        return None
-    second = tracer.solve(first.X + 1e-3 * first.tangent, along, float(first.X[along]) + 1e-3)
-    if second is None:
-        return None
-    for _ in range(25):
-        rise, run = second.tangent[across] - first.tangent[across], second.X[along] - first.X[along]
-        if run == 0.0 or rise == 0.0:
-            return second
-        step = float(np.clip(-second.tangent[across] * run / rise, -0.1, 0.1))
-        first, point = second, tracer.solve(second.X + step * second.tangent, along, float(second.X[along]) + step)
-        if point is None:
-            return None
-        second = point
-        if abs(step) < 1e-9 or abs(second.tangent[across]) < 1e-12:
-            return second
-    return None
+_HALVINGS = 20
 
 
 def crossings(model: PhaseModel, z: Array, line: Line, of: str, value: float) -> Iterator[tuple[float, float, Array, bool]]:
-    """Every point of a saturation line at the temperature (``of="T"``) or pressure (``"P"``) ``value``: T, P, ln K, y is lighter."""
+    """Every point of a saturation line at the temperature (``of="T"``) or pressure (``"P"``) ``value``: T, P, ln K, y is the less packed phase."""
     c = len(z)
     S = c if of == "T" else c + 1
-    X = np.concatenate([line.ln_k, np.log(line.T)[:, None], np.log(line.P)[:, None]], axis=1)
-    position = X[:, S] - np.log(value)
+    position = np.log(line.T if of == "T" else line.P) - np.log(value)
     for i in np.flatnonzero(position[:-1] * position[1:] <= 0.0):
         if position[i + 1] == 0.0 and i + 2 < len(position):
             continue
-        k = i if i not in line.critical else i + 1
-        roots = (VAPOR, LIQUID) if line.Z[k, 0] >= line.Z[k, 1] else (LIQUID, VAPOR)
-        tracer = Tracer(model, z, 1.0, roots=np.array(roots, dtype=np.int8))
-        tries = (tracer.solve(guess, S, float(np.log(value))) for guess in (_interpolated(X, int(i), S, value), X[i], X[i + 1]))
-        point = next((p for p in tries if p is not None and np.abs(p.X - X[i]).max() < 1.5), None)
+        point = solved_between(Tracer(model, z, 1.0), line, int(i), S, float(np.log(value)))
         if point is not None:
-            yield float(np.exp(point.X[c])), float(np.exp(point.X[c + 1])), point.X[:c], bool(point.Z[0] > point.Z[1])
+            yield float(np.exp(point.X[c])), float(np.exp(point.X[c + 1])), point.X[:c], bool(point.packing[0] < point.packing[1])
+
+
+def clipped(tracer: Tracer, line: Line, limits: Limits) -> list[Line]:
+    """The stretches of a line within limits, each with its ends on them exactly."""
+    c = len(tracer.z)
+    inside = (line.T >= limits.T_min) & (line.T <= limits.T_max) & (line.P >= limits.P_min) & (line.P <= limits.P_max)
+    if inside.all():
+        return [line]
+    bounds = [(c, line.T, limits.T_min), (c, line.T, limits.T_max), (c + 1, line.P, limits.P_min), (c + 1, line.P, limits.P_max)]
+
+    def edge(i: int) -> Point | None:
+        """The first limit between points ``i`` and ``i + 1``, seen from the one inside."""
+        first = i if inside[i] else i + 1
+        other = 2 * i + 1 - first
+        passed = [
+            (float(np.log(v / at[first]) / np.log(at[other] / at[first])), S, float(np.log(v)))
+            for S, at, v in bounds
+            if v > 0.0 and np.isfinite(v) and (at[first] - v) * (at[other] - v) < 0.0
+        ]
+        return solved_between(tracer, line, i, *min(passed)[1:]) if passed else None
+
+    return _stretches(tracer, line, inside, edge)
+
+
+def holding(tracer: Tracer, line: Line, holds: Callable[[Line], NDArray[np.bool_]]) -> list[Line]:
+    """The stretches of a line on which something ``holds`` of its points, with ends where it ceases to."""
+    fine = holds(line)
+    if fine.all():
+        return [line]
+
+    def edge(i: int) -> Point | None:
+        """Between points ``i`` and ``i + 1``, by halving."""
+        X = _unknowns(tracer, line)
+        S = int(np.abs(X[i + 1] - X[i]).argmax())
+        low, high, found = X[i, S], X[i + 1, S], None
+        for _ in range(_HALVINGS):
+            middle = 0.5 * (low + high)
+            point = solved_between(tracer, line, i, S, float(middle))
+            if point is None:
+                break
+            own = bool(holds(_line_of(tracer, [point]))[0])
+            low, high = (middle, high) if own == fine[i] else (low, middle)
+            found = point if own else found
+        return found
+
+    return _stretches(tracer, line, fine, edge)
+
+
+def _stretches(tracer: Tracer, line: Line, fine: NDArray[np.bool_], edge: Callable[[int], Point | None]) -> list[Line]:
+    found = []
+    ends = np.flatnonzero(np.diff(np.concatenate([[False], fine, [False]]).astype(int)))
+    for a, b in ends.reshape(-1, 2):
+        stretch = line.between(int(a), int(b) - 1)
+        before = edge(int(a) - 1) if a > 0 else None
+        after = edge(int(b) - 1) if b < len(fine) else None
+        parts = [_line_of(tracer, [p]) if p is not None else None for p in (before, after)]
+        columns = [
+            np.concatenate([getattr(part, name) for part in (parts[0], stretch, parts[1]) if part is not None]) for name in COLUMNS
+        ]
+        shift = int(parts[0] is not None)
+        if len(columns[0]) > 1:
+            # of a line that closes, the last point lies beyond where it began
+            closed = line.closed and a == 0 and b >= len(fine) - 1
+            found.append(Line(*columns, tuple(i + shift for i in stretch.critical), closed, line.broken and b == len(fine)))
+    return found
+
+
+def _line_of(tracer: Tracer, points: list[Point]) -> Line:
+    columns = (np.array(column) for column in zip(*(columns_of(tracer, p) for p in points), strict=True))
+    return Line(*columns, (), False, False)
+
+
+def _unknowns(tracer: Tracer, line: Line) -> Array:
+    """What Newton's method solves for, at each point ``(M, C + 2)``."""
+    ln_k = np.stack([tracer.from_moles(k, b) for k, b in zip(line.ln_k, line.beta, strict=True)])
+    return np.concatenate([ln_k, np.log(line.T)[:, None], np.log(line.P)[:, None]], axis=1)
+
+
+def solved_between(tracer: Tracer, line: Line, i: int, S: int, value: float) -> Point | None:
+    """The point between points ``i`` and ``i + 1`` of a line where unknown ``S`` has the ``value``."""
+    X = _unknowns(tracer, line)
+    k = i if i not in line.critical else i + 1
+    order = (VAPOR, LIQUID) if line.packing[k, 0] <= line.packing[k, 1] else (LIQUID, VAPOR)
+    tracer.roots = np.array(order, dtype=np.int8)
+    reach = max(1.5 * float(np.abs(X[i + 1] - X[i]).max()), 1e-3)
+    for guess in (_interpolated(X, i, S, value), X[i], X[i + 1]):
+        point = tracer.solve(guess, S, value)
+        if point is not None and np.abs(point.X - X[i]).max() < reach:
+            return point
+    return None
 
 
 def _interpolated(X: Array, i: int, S: int, value: float) -> Array:
-    """Where unknown ``S`` is ln ``value`` between points ``i`` and ``i + 1``.
+    """Where unknown ``S`` has the ``value`` between points ``i`` and ``i + 1``.
 
     Along a line every unknown is smooth in the one that moves most, through a critical point too, where T and P are not
     smooth in each other: so that one is the variable of a cubic through four points.
     """
     lead = int(np.abs(X[i + 1] - X[i]).argmax())
     first = min(max(i - 1, 0), len(X) - 4)
-    knots = X[first : first + 4, lead]
+    knots = X[first : first + 4, lead] if first >= 0 else X[:, lead]
     straight = np.array_equal(knots, np.sort(knots)) or np.array_equal(knots, np.sort(knots)[::-1])
     if len(knots) < 4 or not straight or np.abs(np.diff(knots)).min() < 1e-9:
-        t = (np.log(value) - X[i, S]) / (X[i + 1, S] - X[i, S]) if X[i + 1, S] != X[i, S] else 0.0
+        t = (value - X[i, S]) / (X[i + 1, S] - X[i, S]) if X[i + 1, S] != X[i, S] else 0.0
         return np.asarray(X[i] + t * (X[i + 1] - X[i]))
     scaled = (knots - X[i, lead]) / (X[i + 1, lead] - X[i, lead])
     coefficients = np.linalg.solve(np.vander(scaled, 4), X[first : first + 4])
@@ -95,6 +137,6 @@ def _interpolated(X: Array, i: int, S: int, value: float) -> Array:
     rising = X[i + 1, S] > X[i, S]
     for _ in range(50):
         t = 0.5 * (low + high)
-        above = (np.polyval(coefficients[:, S], t) > np.log(value)) == rising
+        above = (np.polyval(coefficients[:, S], t) > value) == rising
         low, high = (low, t) if above else (t, high)
     return np.array([np.polyval(column, t) for column in coefficients.T])

@@ -23,6 +23,9 @@ from ..models.contract import LIQUID, STABLE, VAPOR, BoundModel, Kind
 UNSTABLE = -1e-10
 """tm below this says that another phase would form; rounding alone stays well above it."""
 
+MARGINAL = -1e-7
+"""On a phase boundary the feed is marginal: only a tangent-plane distance below this means a further phase."""
+
 _TRIVIAL = 1e-5
 _NEAR = 1e-2
 _CLOSE, _FAST = 0.3, 0.4

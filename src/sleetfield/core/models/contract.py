@@ -128,7 +128,7 @@ class PhaseModel(ABC):
     n_components: int
     P_limit: float = 2.0e8
     molar_mass: Array | None = None
-    """``(C,)``, where liquids are to be put in the order of their mass densities."""
+    """kg/mol ``(C,)``, for putting liquids in the order of their mass densities; of their molar ones where it is not known."""
 
     @abstractmethod
     def at(self, T: Array, P: Array) -> BoundModel:

@@ -17,7 +17,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import Array
+from ..arrays import Array, Index
 from .contract import VolumeModel
 from .softest import smallest_eigenvalue, softest
 
@@ -26,8 +26,10 @@ _THIN = 0.125
 _TRACE = 1e-12
 """Components of which there is less have no part in the softest direction."""
 _SHIFT = 1e-6
-_EXPANSIONS = np.geomspace(1.0, 8.0, 16)
-_HALVINGS = 12
+_EXPANSIONS = np.geomspace(1.0, 8.0, 17).reshape(-1, 1)
+_TOGETHER = 4
+"""How many expansions are looked at at once."""
+_SECANTS = 3
 
 
 def on_vapor_side(model: VolumeModel, T: Array, packing: Array, thin: NDArray[np.bool_], x: Array) -> NDArray[np.bool_]:
@@ -45,24 +47,42 @@ def on_vapor_side(model: VolumeModel, T: Array, packing: Array, thin: NDArray[np
 
 def _comes_to_a_limit_of_liquids(model: VolumeModel, T: Array, V: Array, n: Array) -> NDArray[np.bool_]:
     """Where expansion of ``n (N, C)`` mol from ``V (N,)`` leads to a limit of stability, and what splits off there is less dense."""
-    stable, unstable = V.copy(), np.full(len(V), np.nan)
-    for factor in _EXPANSIONS:
-        going = np.flatnonzero(np.isnan(unstable))
+    # volume and smallest eigenvalue at the last stable place and at the first unstable one
+    last = np.stack([V, np.full(len(V), 1.0)])
+    first = np.full((2, len(V)), np.nan)
+    going = np.arange(len(V))
+    for k in range(0, len(_EXPANSIONS), _TOGETHER):
+        there = _EXPANSIONS[k : k + _TOGETHER] * V[going]
+        rows = np.tile(going, len(there))
+        eigenvalue = smallest_eigenvalue(model, T[rows], there.ravel(), n[rows]).reshape(there.shape)
+        bad = eigenvalue < 0.0
+        some, at = bad.any(axis=0), bad.argmax(axis=0)
+        column = np.arange(len(going))
+        before = np.where(some, at - 1, len(there) - 1)
+        known = before >= 0
+        last[:, going[known]] = there[before, column][known], eigenvalue[before, column][known]
+        first[:, going[some]] = there[at, column][some], eigenvalue[at, column][some]
+        going = going[~some]
         if not going.size:
             break
-        there = factor * V[going]
-        fine = ~(smallest_eigenvalue(model, T[going], there, n[going]) < 0.0)
-        stable[going[fine]], unstable[going[~fine]] = there[fine], there[~fine]
-    limited = np.flatnonzero(np.isfinite(unstable))
-    low, high, T, n = stable[limited], unstable[limited], T[limited], n[limited]
-    for _ in range(_HALVINGS):
-        middle = 0.5 * (low + high)
-        fine = ~(smallest_eigenvalue(model, T, middle, n) < 0.0)
-        low, high = np.where(fine, middle, low), np.where(fine, high, middle)
     found = np.zeros(len(V), dtype=bool)
+    limited = np.flatnonzero(np.isfinite(first[0]))
     if limited.size:
-        found[limited] = _less_dense_beside(model, T, 0.5 * (low + high), n)
+        found[limited] = _less_dense_beside(model, T[limited], _limit(model, T, n, last, first, limited), n[limited])
     return found
+
+
+def _limit(model: VolumeModel, T: Array, n: Array, last: Array, first: Array, index: Index) -> Array:
+    """The volume at the limit of stability, by secants between a stable and an unstable one."""
+    (low, e_low), (high, e_high) = last[:, index], first[:, index]
+    for _ in range(_SECANTS):
+        share = np.clip(np.nan_to_num(e_low / (e_low - e_high), nan=0.5), 0.0, 1.0)
+        middle = low + share * (high - low)
+        e = smallest_eigenvalue(model, T[index], middle, n[index])
+        fine = ~(e < 0.0)
+        low, e_low = np.where(fine, middle, low), np.where(fine, e, e_low)
+        high, e_high = np.where(fine, high, middle), np.where(fine, e_high, e)
+    return np.asarray(middle)
 
 
 def _less_dense_beside(model: VolumeModel, T: Array, V: Array, n: Array) -> NDArray[np.bool_]:

@@ -1,0 +1,287 @@
+"""Every boundary at which the number of phases of a mixture changes over temperature and pressure.
+
+Saturation lines are traced from their ends at low pressure and from critical points. A survey, flashes on a coarse grid, then tells whether that
+is all: between neighbors with different numbers of phases a line has to pass. Where none does, the boundary is narrowed down by flashes, and
+traced both ways from there: as a saturation line where one phase becomes two, as a three-phase line where two become three.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..arrays import ABSENT, Array, component_major
+from ..blocks import take_rows
+from ..models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
+from .critical import CriticalPoint, critical_points
+from .envelope import Line, joined, trace
+from .envelope_starts import bubble_start, dew_start, from_critical
+from .flash import FlashResult, flash
+from .line_equations import Limits, Tracer
+from .stability import MARGINAL, feed_stability, further_phase
+from .three_phase_line import ThreePhaseLine, follow, start_at, start_beside
+
+_TEMPERATURES, _PRESSURES = 32, 24
+_HALVINGS, _AT_ONCE = {1: 12, 2: 5}, {1: 4, 2: 1}
+"""Of one phase and two, of two and three: states next to the latter border cost the most, and are near enough sooner."""
+_ROUNDS = 6
+_NEAR = 5e-3
+"""A boundary this close to a line, in 10 ln T and ln P, is that line."""
+_MOST_PHASES = 3
+
+
+@dataclass(frozen=True)
+class Survey:
+    """Flashes on a grid of temperatures ``(A,)`` and pressures ``(B,)``, temperature by temperature."""
+
+    T: Array
+    P: Array
+    result: FlashResult
+
+    @property
+    def states(self) -> tuple[Array, Array]:
+        """T and P of every node ``(A·B,)``."""
+        T, P = np.meshgrid(self.T, self.P, indexing="ij")
+        return T.ravel(), P.ravel()
+
+    @property
+    def edges(self) -> NDArray[np.intp]:
+        """Pairs of neighboring nodes ``(E, 2)``."""
+        node = np.arange(len(self.T) * len(self.P)).reshape(len(self.T), len(self.P))
+        along_T, along_P = np.stack([node[:-1].ravel(), node[1:].ravel()]), np.stack([node[:, :-1].ravel(), node[:, 1:].ravel()])
+        return np.concatenate([along_T, along_P], axis=1).T
+
+
+@dataclass(frozen=True)
+class Boundaries:
+    """Saturation lines, lines of a third phase, and the survey that they were held against; None for one component."""
+
+    lines: tuple[Line, ...]
+    three_phase: tuple[ThreePhaseLine, ...]
+    survey: Survey | None
+
+
+def phase_boundaries(model: PhaseModel, z: Array, limits: Limits) -> Boundaries:
+    """The boundaries of ``z (C,)``, of two components or more that are all present, within limits."""
+    with np.errstate(all="ignore"):
+        lines = _from_low_pressure(model, z, limits)
+        if not lines or any(not line.closed for line in lines):
+            lines += _from_critical_points(model, z, lines, limits)
+        three: list[ThreePhaseLine] = []
+        survey = _survey(model, z, lines, limits)
+        for fewer in (1, 2):
+            edges = _changes(survey, fewer)
+            for _ in range(_ROUNDS):
+                edges = edges[~crossed(edges, [path(line) for line in (*lines, *three)])]
+                chosen = np.unique(np.linspace(0, len(edges) - 1, _AT_ONCE[fewer]).astype(int)) if len(edges) else np.zeros(0, dtype=int)
+                if not chosen.size:
+                    break
+                for border in _narrowed(model, z, edges[chosen], _HALVINGS[fewer]):
+                    made = _traced(model, z, border, limits, [path(line) for line in (*lines, *three)])
+                    if isinstance(made, ThreePhaseLine):
+                        three.append(made)
+                    elif made is not None:
+                        lines.append(made)
+                edges = np.delete(edges, chosen, axis=0)
+    return Boundaries(tuple(lines), tuple(three), survey)
+
+
+def meeting_beside(model: PhaseModel, z: Array, line: Line, stable: int, unstable: int) -> Meeting | None:
+    """Where between two neighboring points of a saturation line, of which one is stable and one not, a further phase begins to form."""
+    with np.errstate(all="ignore"):
+        k = unstable if unstable not in line.critical else stable
+        place = model.at(line.T[[unstable]], line.P[[unstable]])
+        incipient = np.maximum(z * np.exp(-line.ln_k[k]), ABSENT)[None]
+        incipient = incipient / incipient.sum()
+        trial = further_phase(place, z[None], [z[None], incipient]).trial[0]
+        start = start_at(model, z, float(line.T[stable]), float(line.P[stable]), incipient[0], trial)
+        if start is None:
+            return None
+    T, P = np.exp(start.u[-2:])
+    ends = np.log([[line.T[i], line.P[i]] for i in (stable, unstable)])
+    room = 0.5 * np.abs(ends[1] - ends[0]) + 2e-3
+    if not (np.abs(start.u[-2:] - ends.mean(axis=0)) < 0.5 * np.abs(ends[1] - ends[0]) + room).all():
+        return None
+    c = len(z)
+    second = z * np.exp(-start.u[:c])
+    return Meeting(float(T), float(P), np.stack([second, np.exp(start.u[c : 2 * c]) * second]))
+
+
+def three_phase_lines_by(
+    model: PhaseModel, z: Array, meeting: Meeting, limits: Limits, known: Sequence[ThreePhaseLine]
+) -> list[ThreePhaseLine]:
+    """Those that leave a place where three phases meet on a saturation line, besides the ones ``known``.
+
+    Of two components there is one, on which the phases stay as they are while their amounts change; of more there are two, each with
+    another of the phases that form as the incipient one.
+    """
+    found: list[ThreePhaseLine] = []
+    with np.errstate(all="ignore"):
+        for second, third in ((0, 1), (1, 0)):
+            start = start_at(model, z, meeting.T, meeting.P, meeting.x[second], meeting.x[third])
+            line = None if start is None else follow(model, z, start, limits)
+            if line is None:
+                continue
+            middle = np.log([line.T[len(line.T) // 2], line.P[len(line.T) // 2]])
+            if not lies_on(middle, [path(other) for other in (*known, *found)]):
+                found.append(line)
+    return found
+
+
+def stable_critical(model: PhaseModel, z: Array, points: Sequence[CriticalPoint]) -> list[bool]:
+    """Whether the phase is stable at each of its critical points."""
+    if not points:
+        return []
+    T, P = np.array([p.T for p in points]), np.array([p.P for p in points])
+    feed = component_major(np.broadcast_to(np.maximum(z, ABSENT), (len(T), len(z))))
+    bound = model.at(T, P)
+    ln_k = (model.ln_saturation_guess(T).T - np.log(P)).T
+    tm = feed_stability(bound, feed, np.log(feed) + bound.ln_phi(feed), ln_k).tm
+    return [bool(t > MARGINAL) for t in tm]
+
+
+def _from_low_pressure(model: PhaseModel, z: Array, limits: Limits) -> list[Line]:
+    lines: list[Line] = []
+    for begin in (dew_start, bubble_start):
+        start = begin(model, z, limits.P_min)
+        if start is not None and not limits.left(start.X, len(z)):
+            lines.append(trace(Tracer(model, z, 1.0), start, limits))
+        if lines and lines[0].closed:
+            break
+    return lines
+
+
+def _from_critical_points(model: PhaseModel, z: Array, lines: Sequence[Line], limits: Limits) -> list[Line]:
+    """Lines both ways from the stable critical points that the others, which end elsewhere, did not come to."""
+    met = [float(line.T[i]) for line in lines for i in line.critical]
+    points = critical_points(model, z)
+    found = []
+    for point, stable in zip(points, stable_critical(model, z, points), strict=True):
+        inside = limits.P_min <= point.P <= limits.P_max and limits.T_min <= point.T <= limits.T_max
+        if stable and inside and all(abs(point.T / T - 1.0) > 1e-6 for T in met):
+            found += from_critical(model, z, point, limits)
+    return found
+
+
+def _survey(model: PhaseModel, z: Array, lines: Sequence[Line], limits: Limits) -> Survey:
+    T = np.concatenate([line.T for line in lines]) if lines else np.array([200.0, 600.0])
+    P = np.concatenate([line.P for line in lines]) if lines else np.array([1e5, 1e7])
+    hottest = 1.05 * float(T.max())
+    if isinstance(model, VolumeModel):
+        # two of the model's own bounds are known: no critical temperature lies above three times the highest of a component
+        hottest = max(hottest, model.temperature_scale(z[None])[1] / 2.8)
+    highest = limits.P_max if any(not line.closed for line in lines) else max(1.5 * float(P.max()), 1e7)
+    T_axis = np.geomspace(max(0.95 * float(T.min()), limits.T_min), min(hottest, limits.T_max), _TEMPERATURES)
+    P_axis = np.geomspace(1.02 * limits.P_min, min(highest, limits.P_max), _PRESSURES)
+    nodes = np.meshgrid(T_axis, P_axis, indexing="ij")
+    result = flash(model, nodes[0].ravel(), nodes[1].ravel(), np.broadcast_to(z, (nodes[0].size, len(z))))
+    return Survey(T_axis, P_axis, result)
+
+
+@dataclass(frozen=True)
+class Meeting:
+    """A place on a saturation line where two phases would form at once: T, P, and both, mole fractions ``(2, C)``."""
+
+    T: float
+    P: float
+    x: Array
+
+
+@dataclass(frozen=True)
+class Border:
+    """A place between two states with different numbers of phases, narrowed down: T, P, and the state that has more of them."""
+
+    T: float
+    P: float
+    fewer: int
+    more: FlashResult
+
+
+def path(line: Line | ThreePhaseLine) -> Array:
+    """A line in ln T and ln P ``(M, 2)``."""
+    return np.log(np.stack([line.T, line.P], axis=1))
+
+
+def _changes(survey: Survey, fewer: int) -> Array:
+    """Pairs of neighbors of a survey, in ln T and ln P ``(E, 2, 2)``, of which one has ``fewer`` phases and the other more, up to `_MOST_PHASES`."""
+    T, P = survey.states
+    n, edges = survey.result.n_phases[survey.edges], survey.edges
+    change = (n.min(axis=1) == fewer) & (n.max(axis=1) > fewer) & (n.max(axis=1) <= _MOST_PHASES)
+    return np.asarray(np.log(np.stack([T, P], axis=1))[edges[change]])
+
+
+def crossed(ends: Array, paths: Sequence[Array]) -> NDArray[np.bool_]:
+    """Which of the segments ``ends (E, 2, 2)`` a path passes through."""
+    found = np.zeros(len(ends), dtype=bool)
+    a, b = ends[:, 0, None], ends[:, 1, None]
+    for path in paths:
+        p, q = path[None, :-1], path[None, 1:]
+        found |= ((_side(a, b, p) * _side(a, b, q) <= 0.0) & (_side(p, q, a) * _side(p, q, b) <= 0.0)).any(axis=1)
+    return found
+
+
+def _side(a: Array, b: Array, p: Array) -> Array:
+    return np.asarray((b[..., 0] - a[..., 0]) * (p[..., 1] - a[..., 1]) - (b[..., 1] - a[..., 1]) * (p[..., 0] - a[..., 0]))
+
+
+def lies_on(place: Array, paths: Sequence[Array]) -> bool:
+    """Whether a place ``(2,)`` is on one of the paths."""
+    scale = np.array([10.0, 1.0])
+    for path in paths:
+        p, q, at = path[:-1] * scale, path[1:] * scale, place * scale
+        way = q - p
+        t = np.clip(((at - p) * way).sum(axis=1) / np.maximum((way * way).sum(axis=1), 1e-300), 0.0, 1.0)
+        if len(t) and float(np.linalg.norm(p + t[:, None] * way - at, axis=1).min()) < _NEAR:
+            return True
+    return False
+
+
+def _narrowed(model: PhaseModel, z: Array, ends: Array, halvings: int) -> list[Border]:
+    """The borders between the states ``ends (E, 2, 2)``, in ln T and ln P, by halving."""
+    low, high = ends[:, 0].copy(), ends[:, 1].copy()
+
+    def at(u: Array) -> FlashResult:
+        return flash(model, np.exp(u[:, 0]), np.exp(u[:, 1]), np.broadcast_to(z, (len(u), len(z))))
+
+    left = at(low).n_phases
+    for _ in range(halvings):
+        middle = 0.5 * (low + high)
+        same = at(middle).n_phases == left
+        low, high = np.where(same[:, None], middle, low), np.where(same[:, None], high, middle)
+    sides = at(low), at(high)
+    found = []
+    for i in range(len(ends)):
+        n = [int(side.n_phases[i]) for side in sides]
+        k = int(n[1] > n[0])
+        place = np.exp((low, high)[k][i])
+        found.append(Border(float(place[0]), float(place[1]), min(n), take_rows(sides[k], np.array([i]))))
+    return found
+
+
+def _traced(model: PhaseModel, z: Array, border: Border, limits: Limits, paths: Sequence[Array]) -> Line | ThreePhaseLine | None:
+    """The line that passes by a border, if none of the ``paths`` does."""
+    more = int(border.more.n_phases[0])
+    if more != border.fewer + 1 or lies_on(np.log([border.T, border.P]), paths):
+        return None
+    if more == _MOST_PHASES:
+        start = start_beside(model, z, border.T, border.P, border.more)
+        return None if start is None or lies_on(start.u[-2:], paths) else follow(model, z, start, limits)
+    return _saturation_line(model, z, border, limits) if border.fewer == 1 else None
+
+
+def _saturation_line(model: PhaseModel, z: Array, border: Border, limits: Limits) -> Line | None:
+    """The saturation line beside a state of two phases of which one has hardly formed."""
+    incipient = np.maximum(border.more.x[0, int(border.more.amount[0, :2].argmin())], ABSENT)
+    lighter = bool(border.more.amount[0, 0] > border.more.amount[0, 1])
+    c = len(z)
+    X = np.concatenate([np.log(z) - np.log(incipient), np.log([border.T, border.P])])
+    tracer = Tracer(model, z, 1.0, roots=np.array([VAPOR, LIQUID] if lighter else [LIQUID, VAPOR], dtype=np.int8))
+    starts = (tracer.solve(X, S, float(X[S])) for S in (c, c + 1, int(np.abs(X[:c]).argmax())))
+    start = next((s for s in starts if s is not None and np.abs(s.X[c:] - X[c:]).max() < 0.05), None)
+    if start is None:
+        return None
+    halves = [trace(Tracer(model, z, 1.0), start, limits, sense * start.tangent) for sense in (1.0, -1.0)]
+    return joined(halves[1].reversed(), halves[0])
