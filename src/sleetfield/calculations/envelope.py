@@ -232,11 +232,15 @@ def _transitions(
             stable, other = (int(i) + 1, int(i)) if flags[i] else (int(i), int(i) + 1)
             meeting = meeting_beside(model, z[present], line, stable, other)
             place = _transition(system, z, line, int(i), bool(flags[i])) if meeting is None else MarkedPoint(meeting.T, meeting.P)
-            if any(abs(np.log(place.T / known.T)) < 1e-4 and abs(np.log(place.P / known.P)) < 1e-3 for known in marks):
-                continue
-            marks.append(place)
-            solved += [] if meeting is None else [meeting]
+            if meeting is not None and not any(_same(meeting, known) for known in solved):
+                solved.append(meeting)
+            if not any(_same(place, known) for known in marks):
+                marks.append(place)
     return solved, tuple(marks)
+
+
+def _same(one: Meeting | MarkedPoint, other: Meeting | MarkedPoint) -> bool:
+    return bool(abs(np.log(one.T / other.T)) < 1e-4 and abs(np.log(one.P / other.P)) < 1e-3)
 
 
 def _transition(system: System, z: Array, line: Line, i: int, unstable: bool) -> MarkedPoint:

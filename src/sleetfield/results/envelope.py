@@ -153,7 +153,8 @@ class Envelope(Result):
                 + (f" That begins or ends at {where}." if where else "")
             )
         if self.three_phase:
-            notes.append("Within the dotted lines there are three phases.")
+            two = int((self.z > 0.0).sum()) == 2
+            notes.append("On the dotted line three phases meet." if two else "Within the dotted lines there are three phases.")
         if self.dropout is not None:
             low, high, liquid, at = self.dropout
             cold, hot = shown(low, "temperature", units, 4), shown(high, "temperature", units, 4)

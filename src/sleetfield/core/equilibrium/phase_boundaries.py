@@ -96,7 +96,8 @@ def meeting_beside(model: PhaseModel, z: Array, line: Line, stable: int, unstabl
         place = model.at(line.T[[unstable]], line.P[[unstable]])
         incipient = np.maximum(z * np.exp(-line.ln_k[k]), ABSENT)[None]
         incipient = incipient / incipient.sum()
-        trial = further_phase(place, z[None], [z[None], incipient]).trial[0]
+        kind = np.array([VAPOR if line.first_is_lighter[k] else LIQUID], dtype=np.int8)
+        trial = further_phase(place, z[None], [z[None], incipient], kind).trial[0]
         start = start_at(model, z, float(line.T[stable]), float(line.P[stable]), incipient[0], trial)
         if start is None:
             return None
