@@ -160,16 +160,53 @@ def stability(bound: BoundModel, z: Array, d: Array, starts: list[Array], partne
 
 
 def _from_liquid(bound: BoundModel, z: Array, d: Array, known: _Known, found: Stability) -> None:
-    """Search on, in place, from what the phase ``z`` would be in equilibrium with if it were a liquid: a liquid of a vapor's components, say."""
+    """Search on, in place, from what the phase ``z`` would be in equilibrium with if it were a liquid: a liquid of a vapor's components, say.
+
+    The search is among liquids alone. Where deviations are strongly negative, a liquid is stable in the middle of the composition space and not towards
+    its corners; whatever the other starts come to on their way there as a vapor leads them straight back to the feed.
+    """
     start = d - bound.ln_phi(z, LIQUID)
     index = np.flatnonzero(np.abs(start - known[0][0]).max(axis=-1) > _TRIVIAL)
     if not index.size:
         return
     near = [(rows(phase, index), distance) for phase, distance in known]
-    tm, reached = _from_starts(bound.rows(index), rows(d, index), near, [rows(start, index)])
-    lower = np.flatnonzero(tm[0] < found.tm[index])
-    found.tm[index[lower]] = tm[0, lower]
-    found.trial.T[:, index[lower]] = normalized(np.exp(component_major(reached[0].T[lower]))).T
+    tm, reached = _minimize_liquid(bound.rows(index), rows(d, index), near, rows(start, index))
+    lower = np.flatnonzero(tm < found.tm[index])
+    found.tm[index[lower]] = tm[lower]
+    found.trial.T[:, index[lower]] = normalized(np.exp(rows(reached, lower))).T
+
+
+def _minimize_liquid(bound: BoundModel, d: Array, known: _Known, ln_w: Array) -> tuple[Array, Array]:
+    """Tm at the minimum among liquids that is reached from each start, and ln W there; zero where that is a known phase.
+
+    Substitution overshoots at negative deviations; each step is shortened by what the one before overshot.
+    """
+    tm, ln_w = np.zeros(len(d)), ln_w.copy(order="K")
+    active, point, target, phases, w = np.arange(len(d)), bound, d, known, ln_w
+    before = np.ones_like(w)
+    for _ in range(_SUBSTITUTIONS):
+        new = target - point.ln_phi(normalized(np.exp(w)), LIQUID)
+        step = new - w
+        amounts = np.exp(w)
+        error = np.abs(step * (amounts > 1e-12 * amounts.sum(axis=-1)[:, None])).max(axis=-1)
+        known_one = _arrived(_away(new, phases), phases)
+        done = (error < _TOLERANCE) | known_one | ~np.isfinite(error)
+        inner = (before * step).sum(axis=-1) / (before * before).sum(axis=-1)
+        w = w + np.clip(1.0 / (1.0 - np.minimum(inner, 0.0)), 0.1, 1.0)[:, None] * step
+        if done.any():
+            ended, keep = np.flatnonzero(done), np.flatnonzero(~done)
+            fine = error[ended] < _TOLERANCE
+            tm[active[ended]] = np.where(fine & ~known_one[ended], 1.0 - np.exp(new[ended]).sum(axis=-1), 0.0)
+            ln_w.T[:, active[ended]] = np.where(fine[:, None], new[ended], rows(known[0][0], active[ended])).T
+            if not keep.size:
+                return tm, ln_w
+            active, point = active[keep], point.rows(keep)
+            phases = [(rows(phase, keep), near) for phase, near in phases]
+            target, w, step = (rows(a, keep) for a in (target, w, step))
+        before = step
+    ln_w.T[:, active] = w.T
+    _newton(bound, d, known, active, tm, ln_w, LIQUID)
+    return tm, ln_w
 
 
 def _from_starts(bound: BoundModel, d: Array, known: _Known, starts: list[Array]) -> tuple[Array, Array]:
@@ -212,8 +249,12 @@ def _arrived(away: list[Array], known: _Known) -> NDArray[np.bool_]:
 
 
 def _heading(away: list[Array], last: list[Array]) -> NDArray[np.bool_]:
-    """Which rows come so close to a known phase and so fast that they can only end there: a minimum of their own beside it would slow them."""
-    return np.asarray(np.logical_or.reduce([(d < _CLOSE) & (d < _FAST * before) for d, before in zip(away, last, strict=True)]))
+    """Which rows come so close to a known phase and so fast that they can only end there: a minimum of their own beside it would slow them.
+
+    They must have been close before: a liquid that swings past the composition of a vapor is not that vapor.
+    """
+    near = [(d < _CLOSE) & (d < _FAST * before) & (before < _CLOSE) for d, before in zip(away, last, strict=True)]
+    return np.asarray(np.logical_or.reduce(near))
 
 
 def _minimize(bound: BoundModel, d: Array, known: _Known, ln_w: Array, origin: Array) -> tuple[Array, Array]:
@@ -272,16 +313,16 @@ def _minimize(bound: BoundModel, d: Array, known: _Known, ln_w: Array, origin: A
     return tm, ln_w
 
 
-def _newton(bound: BoundModel, d: Array, known: _Known, active: Index, tm: Array, ln_w: Array) -> None:
-    """Second-order minimisation of tm for the starts ``active``, in place."""
+def _newton(bound: BoundModel, d: Array, known: _Known, active: Index, tm: Array, ln_w: Array, kind: Kind = STABLE) -> None:
+    """Second-order minimisation of tm among phases of a ``kind`` for the starts ``active``, in place."""
     point, target = bound.rows(active), rows(d, active)
     phases = [(rows(phase, active), near) for phase, near in known]
     w = rows(ln_w, active)
-    value = distance(w, point.ln_phi(normalized(np.exp(w)), STABLE), target)
+    value = distance(w, point.ln_phi(normalized(np.exp(w)), kind), target)
     for _ in range(_NEWTON_STEPS):
         amounts = np.exp(w)
         total = amounts.sum(axis=-1)
-        evaluation = point.evaluate(amounts / total[:, None])
+        evaluation = point.evaluate(amounts / total[:, None], kind)
         residual = w + evaluation.ln_phi - target
         root = np.sqrt(amounts)
         gradient = root * residual
@@ -297,7 +338,7 @@ def _newton(bound: BoundModel, d: Array, known: _Known, active: Index, tm: Array
         for _ in range(12):
             some = rows(root, pending) + 0.5 * scale[pending][:, None] * alpha_step[pending]
             trial = 2.0 * np.log(np.maximum(some, 0.05 * rows(root, pending)))
-            at_trial = distance(trial, point.rows(pending).ln_phi(normalized(np.exp(trial))), rows(target, pending))
+            at_trial = distance(trial, point.rows(pending).ln_phi(normalized(np.exp(trial)), kind), rows(target, pending))
             good = at_trial <= value[pending] + 1e-14
             new_w[pending[good]], new_value[pending[good]] = trial[good], at_trial[good]
             pending = pending[~good]
