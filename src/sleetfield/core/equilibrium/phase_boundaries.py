@@ -24,7 +24,7 @@ from .line_equations import Limits, Tracer
 from .stability import MARGINAL, feed_stability, further_phase
 from .three_phase_line import ThreePhaseLine, follow, start_at, start_beside
 
-_TEMPERATURES, _PRESSURES = 32, 24
+_TEMPERATURES, _PRESSURES = 28, 20
 _HALVINGS, _AT_ONCE = {1: 12, 2: 5}, {1: 4, 2: 1}
 """Of one phase and two, of two and three: states next to the latter border cost the most, and are near enough sooner."""
 _ROUNDS = 6

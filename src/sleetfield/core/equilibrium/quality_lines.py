@@ -19,7 +19,7 @@ from .line_points import holding
 from .phase_boundaries import Survey, crossed, lies_on, path
 from .stability import MARGINAL, further_phase
 
-_HALVINGS = 24
+_HALVINGS = 10
 _TRIES = 8
 
 
@@ -41,6 +41,9 @@ def quality_lines(tracer: Tracer, z: Array, survey: Survey, limits: Limits) -> l
         if not len(edges):
             break
         edge, edges = edges[0], edges[1:]
+        if paths and not two[edge].any():
+            # a fluid above its critical point that changes its name, mostly
+            break
         ends = sorted(edge, key=lambda i: abs(apart[i]))
         starts = (_solved(tracer, take_rows(survey.result, np.array([i])), places[i], places[edge]) for i in ends if two[i])
         start = next((s for s in starts if s is not None), None) or _located(tracer, z, places[edge])

@@ -19,7 +19,7 @@ from .line_equations import Limits
 from .stability import MARGINAL, further_phase
 
 _NEWTON_STEPS = 12
-_CONVERGED = 1e-11
+_CONVERGED = 1e-9
 _POINTS = 200
 _FIRST, _LEAST = 0.05, 1e-5
 _ALIKE = 0.05
@@ -127,7 +127,7 @@ def start_at(model: PhaseModel, z: Array, T: float, P: float, second: Array, thi
     first, second, third = (np.maximum(x, ABSENT) for x in (z, second, third))
     u = np.concatenate([np.log(first / second), np.log(third / second), [1.0], np.log([T, P])])
     start = _Problem(model, z).solve(u, np.eye(2 * c + 3)[2 * c], 1.0)
-    fine = start is not None and np.abs(start.u[-2:] - u[-2:]).max() < 0.15 and not _alike(start.u, c)
+    fine = start is not None and np.abs(start.u[-2:] - u[-2:]).max() < 0.8 and not _alike(start.u, c)
     return start if fine else None
 
 
