@@ -16,7 +16,7 @@ from ..core.blocks import put_rows
 from ..core.equilibrium.flash import FlashResult, flash, result_of_phases
 from ..core.equilibrium.saturation import SaturationResult
 from ..core.models.contract import LIQUID, VAPOR
-from ..core.neither_given import flash_along, flash_without, pairing
+from ..core.neither_given import all_without, flash_along, flash_without, pairing
 from ..core.restricted import RESTRICTIONS, restricted_flash
 from ..core.specification import FRACTIONS, Mixture, Specification
 from ..core.specified_flash import SpecifiedFlash, all_solutions, flash_among, flash_to, nothing
@@ -179,9 +179,19 @@ def _pair_edge(system: System, kind: str, known: str, values: Array, z: Array) -
 
 
 def others(system: System, given: dict[str, Array], z: Array, T: Array, P: Array) -> tuple[str, ...]:
-    """In words: which other states have the two quantities of a single one, where the unknown may pass them more than once."""
+    """In words: which other states have the two quantities of a single one, where more than one can have them."""
     names = set(given)
-    if not any(names == pair for pair in _MAY_REPEAT) or not np.isfinite(T[0] + P[0]):
+    if not np.isfinite(T[0] + P[0]):
+        return ()
+    if names == {"H", "U"}:
+        found = _all_by_enthalpy(system, given, z)
+        more = [
+            f"{shown(a.T[0], 'temperature', system.units)}, {shown(a.P[0], 'pressure', system.units)}"
+            for a in found
+            if abs(a.T[0] / T[0] - 1.0) + abs(np.log(a.P[0] / P[0])) > 1e-5
+        ]
+        return _further(more, "enthalpy and internal energy are the same there")
+    if not any(names == pair for pair in _MAY_REPEAT):
         return ()
     known = "T" if "T" in names else "P"
     (name,) = names - {known}
@@ -193,10 +203,24 @@ def others(system: System, given: dict[str, Array], z: Array, T: Array, P: Array
     here = float((P if unknown == "P" else T)[0])
     values = [float(getattr(a, unknown)[0]) for a in found]
     more = [shown(v, dimension, system.units) for v in values if abs(v / here - 1.0) > 1e-6]
+    return _further(more, f"the {_WORDS[name]} passes this value more than once")
+
+
+def _further(more: list[str], why: str) -> tuple[str, ...]:
     if not more:
         return ()
     are = "are further solutions" if len(more) > 1 else "is another solution"
-    return (f"There {are} at {', '.join(more)}: the {_WORDS[name]} passes this value more than once.",)
+    return (f"There {are} at {', '.join(more)}: {why}.",)
+
+
+def _all_by_enthalpy(system: System, given: dict[str, Array], z: Array) -> list[SpecifiedFlash]:
+    """Every state with the enthalpy and internal energy of a single one."""
+    held, outer, unknown = pairing({"H", "U"})
+
+    def inner(values: Array, rows: Index) -> SpecifiedFlash:
+        return flash_to(system.mixture, unknown, values, held, given[held][rows], z[rows])
+
+    return all_without(Specification(system.mixture, given, z), inner, outer, unknown)
 
 
 def _edge(system: System, kind: str, known: str, values: Array, z: Array) -> SpecifiedFlash:

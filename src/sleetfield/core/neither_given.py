@@ -10,9 +10,10 @@ At the end both are solved at once with the phases (`simultaneous`). Before that
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.optimize.elementwise import find_root
 
 from .arrays import Array, Index
@@ -20,7 +21,8 @@ from .blocks import put_rows, take_rows
 from .equilibrium.flash import flash
 from .equilibrium.joining import MAX_PHASES
 from .equilibrium.stability import UNSTABLE
-from .specification import Specification
+from .pure_saturation import saturated
+from .specification import FRACTIONS, Specification
 from .specified_flash import SpecifiedFlash, accepted, locate, nothing, refined
 
 Inner = Callable[[Array, Index], SpecifiedFlash]
@@ -32,9 +34,10 @@ _PLACES = 4
 _WEIGHT = {"H": 0.1, "U": 0.1, "S": 0.2, "vapor_fraction": 1.0, "vapor_mass_fraction": 1.0}
 """How much an error counts, by its scale, beside the logarithm of a ratio of volumes."""
 _GRID = {"T": np.geomspace(60.0, 2500.0, 28), "P": np.geomspace(1e2, 1e9, 29)}
-_START, _STEP = {"T": 300.0, "P": 1e5}, {"T": 0.2, "P": 1.5}
-_EXPANSIONS = 14
+_START = {"T": 300.0, "P": 1e5}
 _ROUNDS = 4
+_OTHER_PRESSURE, _SAME = 1.5, 1e-9
+_APART = 1e-5
 _TOLERANCE = 1e-7
 
 
@@ -51,25 +54,45 @@ def pairing(names: set[str]) -> tuple[str, str, str]:
 def flash_without(wanted: Specification, inner: Inner, outer: str, unknown: str) -> SpecifiedFlash:
     """States ``wanted`` where ``inner`` holds one quantity along ``unknown`` and ``outer`` has to reach its target."""
     with np.errstate(all="ignore"):
-        answer = _directly(wanted)
+        answer = saturated(wanted)
+        index = np.flatnonzero(~answer.found)
+        if index.size:
+            put_rows(answer, index, _directly(wanted.rows(index)))
         index = np.flatnonzero(~answer.found)
         if index.size:
             put_rows(answer, index, flash_along(wanted.rows(index), _some(inner, index), outer, unknown))
+        loose = np.flatnonzero(_any_pressure(wanted, answer))
+        if loose.size:
+            put_rows(answer, loose, nothing(wanted.z[loose]))
         return answer
+
+
+def all_without(wanted: Specification, inner: Inner, outer: str, unknown: str) -> list[SpecifiedFlash]:
+    """Every state that a scan finds for the one that is ``wanted``."""
+    found: list[SpecifiedFlash] = []
+    with np.errstate(all="ignore"):
+        for low, high in _passages(wanted, inner, outer, unknown):
+            answer = _between(wanted, inner, outer, low, high)
+            if answer.found[0] and all(abs(answer.T[0] / a.T[0] - 1.0) + abs(np.log(answer.P[0] / a.P[0])) > _APART for a in found):
+                found.append(answer)
+    return found
+
+
+def _any_pressure(wanted: Specification, answer: SpecifiedFlash) -> NDArray[np.bool_]:
+    """Where a single phase has what is wanted at any pressure, as a liquid does on whose fugacities the pressure has no effect."""
+    free = np.zeros(len(wanted.z), dtype=bool)
+    there = np.flatnonzero(answer.found & (answer.result.n_phases == 1))
+    if there.size and not any(name in ("V", *FRACTIONS) for name in wanted.given):
+        some, at = wanted.rows(there), take_rows(answer, there)
+        elsewhere = [some.error(name, at.T, _OTHER_PRESSURE * at.P, at.result) for name in some.given]
+        free[there] = np.abs(elsewhere).max(axis=0) < _SAME
+    return free
 
 
 def flash_along(wanted: Specification, inner: Inner, outer: str, unknown: str) -> SpecifiedFlash:
     """The same by searching along ``unknown`` alone, so that the states are such as ``inner`` gives."""
     with np.errstate(all="ignore"):
-        answer = nothing(wanted.z)
-        low, high = _bracket(wanted, inner, outer, unknown)
-        index = np.flatnonzero(np.isfinite(low))
-        if index.size:
-            put_rows(answer, index, _between(wanted.rows(index), _some(inner, index), outer, low[index], high[index]))
-        index = np.flatnonzero(~answer.found)
-        if index.size:
-            put_rows(answer, index, _scanned(wanted.rows(index), _some(inner, index), outer, unknown))
-        return answer
+        return _scanned(wanted, inner, outer, unknown)
 
 
 def _directly(wanted: Specification) -> SpecifiedFlash:
@@ -126,42 +149,26 @@ def _rounds(wanted: Specification, T: Array, P: Array) -> SpecifiedFlash:
     return answer
 
 
-def _bracket(wanted: Specification, inner: Inner, outer: str, unknown: str) -> tuple[Array, Array]:
-    """Logarithms of the unknown between which the outer quantity, rising (a volume at given share of vapor: falling), passes its target; NaN where that was not found."""
-    n = len(wanted.z)
-    here = np.full(n, np.log(_START[unknown]))
-    error = _error(wanted, inner, outer, np.exp(here))
-    rises = -1.0 if outer == "V" else 1.0
-    low, high = np.full(n, np.nan), np.full(n, np.nan)
-    active, step = np.flatnonzero(np.isfinite(error)), _STEP[unknown]
-    for _ in range(_EXPANSIONS):
-        if not active.size:
-            break
-        there = here[active] - rises * step * np.sign(error[active])
-        found = _error(wanted.rows(active), _some(inner, active), outer, np.exp(there))
-        passed = np.sign(found) == -np.sign(error[active])
-        low[active[passed]] = np.minimum(here[active], there)[passed]
-        high[active[passed]] = np.maximum(here[active], there)[passed]
-        here[active], error[active] = there, found
-        active = active[~passed & np.isfinite(found)]
-        step *= 1.3
-    return low, high
-
-
 def _scanned(wanted: Specification, inner: Inner, outer: str, unknown: str) -> SpecifiedFlash:
-    """The same by trying each passage of the target on a grid."""
-    answer, grid = nothing(wanted.z), np.log(_GRID[unknown])
-    errors = np.stack([_error(wanted, inner, outer, np.full(len(wanted.z), v)) for v in _GRID[unknown]])
+    """By trying each passage of the target."""
+    answer = nothing(wanted.z)
+    for low, high in _passages(wanted, inner, outer, unknown):
+        index = np.flatnonzero(np.isfinite(low) & ~answer.found)
+        if index.size:
+            put_rows(answer, index, _between(wanted.rows(index), _some(inner, index), outer, low[index], high[index]))
+    return answer
+
+
+def _passages(wanted: Specification, inner: Inner, outer: str, unknown: str) -> Iterator[tuple[Array, Array]]:
+    """Logarithms of the unknown on a grid between which the outer quantity passes its target, one pair for each state after the other; NaN where none."""
+    n, values = len(wanted.z), _GRID[unknown]
+    grid, which = np.log(values), np.tile(np.arange(n), len(values))
+    errors = _error(wanted.rows(which), _some(inner, which), outer, np.repeat(values, n)).reshape(len(values), n)
     crossing = np.sign(errors[:-1]) == -np.sign(errors[1:])
     while crossing.any():
-        index = np.flatnonzero(crossing.any(axis=0))
-        first = crossing[:, index].argmax(axis=0)
-        found = _between(wanted.rows(index), _some(inner, index), outer, grid[first], grid[first + 1])
-        won = np.flatnonzero(found.found)
-        put_rows(answer, index[won], take_rows(found, won))
-        crossing[first, index] = False
-        crossing[:, index[won]] = False
-    return answer
+        some, first = crossing.any(axis=0), crossing.argmax(axis=0)
+        yield np.where(some, grid[first], np.nan), np.where(some, grid[first + 1], np.nan)
+        crossing[first[some], np.flatnonzero(some)] = False
 
 
 def _some(inner: Inner, index: Index) -> Inner:

@@ -30,6 +30,8 @@ _STARTS = {"T": 300.0, "P": 1e5}
 _EXPANSIONS = 40
 _SCAN = 240
 _SCANNED = {"T": (50.0, 3000.0), "P": (1.0, 1e9)}
+_STEADY = {("P", "H"), ("P", "S"), ("P", "U"), ("P", "V"), ("T", "S"), ("T", "V")}
+"""Quantities that rise or fall steadily with the unknown beside what is known."""
 _LOCATED = 1e-3
 _BLOCK = 1024
 _SAME = 1e-3
@@ -137,11 +139,12 @@ def _as_given(problem: _Problem, low: Array, high: Array) -> SpecifiedFlash:
 
 def _first_found(problem: _Problem, solve: Callable[[_Problem, Array, Array], SpecifiedFlash]) -> SpecifiedFlash:
     """Answers between the values of the unknown that bracket the target; where that leads to none, each passage of the target in turn."""
-    answer = solve(problem, *_bracket(problem))
-    lost = np.flatnonzero(~answer.found)
+    low, high = _bracket(problem)
+    answer = solve(problem, low, high)
+    # what rises or falls throughout and never passes its target has no answer
+    lost = np.flatnonzero(~answer.found & (np.isfinite(low) | ((problem.known, problem.name) not in _STEADY)))
     if not lost.size:
         return answer
-    # what neither rises nor falls throughout
     for low, high in _passages(problem.rows(lost)):
         open_ = np.flatnonzero(np.isfinite(low) & ~answer.found[lost])
         if open_.size:

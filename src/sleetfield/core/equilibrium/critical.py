@@ -13,7 +13,7 @@ import numpy as np
 
 from ..arrays import ABSENT, Array
 from ..models.contract import PhaseModel, VolumeModel
-from ..models.softest import softest, smallest_eigenvalue
+from ..models.softest import smallest_eigenvalue, softest
 
 _VOLUMES = 90
 _TEMPERATURES = 60

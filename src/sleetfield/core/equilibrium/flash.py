@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Index, Kinds, component_major, rows
 from ..blocks import in_blocks
-from ..models.contract import LIQUID, STABLE, VAPOR, BoundModel, PhaseModel
+from ..models.contract import LIQUID, VAPOR, BoundModel, PhaseModel
 from .joining import MAX_PHASES, Found, add_phases, empty, test_phases
 from .multiphase import CONVERGED, descend
 from .rachford_rice import Split, brackets, k_values, split

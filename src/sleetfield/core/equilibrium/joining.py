@@ -17,6 +17,8 @@ MAX_PHASES = 5
 
 _SAME = 1e-7
 _JOINING = 5
+_FAILURES = 2
+"""How often a further phase that would form is tried before it is given up."""
 _GONE = 1e-60
 _LEAVING = 1e-10
 """The amount of a phase that is on its way out."""
@@ -53,18 +55,19 @@ def empty(feed: Array, residual: Array, tm: Array) -> Found:
 
 def add_phases(bound: BoundModel, z: Array, found: Found, trial: Array) -> None:
     """Let a further phase join where one would form, and leave where it is not wanted, until the answer is stable."""
+    failures = np.zeros(len(z), dtype=int)
     for _ in range(_JOINING):
-        joining = np.where(found.tm < UNSTABLE, found.n_phases, 1)
+        joining = np.where((found.tm < UNSTABLE) & (failures < _FAILURES), found.n_phases, 1)
         if not (joining > 1).any():
             return
         for f in range(2, MAX_PHASES + 1):
             index = np.flatnonzero(joining == f)
             if index.size:
-                _join(bound, z, found, trial, index, f)
+                failures[index] += ~_join(bound, z, found, trial, index, f)
 
 
-def _join(bound: BoundModel, z: Array, found: Found, trial: Array, index: Index, f: int) -> None:
-    """The states ``index``, which have ``f`` phases, with a further one; kept where the Gibbs energy falls."""
+def _join(bound: BoundModel, z: Array, found: Found, trial: Array, index: Index, f: int) -> NDArray[np.bool_]:
+    """The states ``index``, which have ``f`` phases, with a further one; kept where the Gibbs energy falls, which is returned."""
     part, feed = bound.rows(index), np.ascontiguousarray(z[index])
     amount, x, w = found.amount[index, :f], found.x[index, :f], np.ascontiguousarray(trial[index])
     before = gibbs_energy(part, _moles(amount, x))
@@ -74,7 +77,8 @@ def _join(bound: BoundModel, z: Array, found: Found, trial: Array, index: Index,
     if worse.size:
         slowly, rest = part.rows(worse), feed[worse]
         solved = descend(slowly, rest, amount[worse], x[worse], w[worse])
-        _settle(slowly, rest, found, trial, index[worse], solved, before[worse])
+        better[worse] = _settle(slowly, rest, found, trial, index[worse], solved, before[worse])
+    return better
 
 
 def _moles(amount: Array, x: Array) -> Array:

@@ -17,7 +17,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import ABSENT, Array, Kinds, normalized
+from ..arrays import ABSENT, Array, Kinds
 from ..models.contract import STABLE, BoundModel, Evaluation, Kind
 from .stability import descent_step
 
@@ -119,7 +119,7 @@ def _introduced(bound: BoundModel, z: Array, amount: Array, x: Array, trial: Arr
 
 def normalized_phases(n: Array) -> Array:
     """Mole fractions ``(N, F, C)`` of phases with mole numbers ``n``."""
-    return np.asarray(n / n.sum(axis=2)[:, :, None])
+    return np.asarray(n / n.sum(axis=2, keepdims=True))
 
 
 def gibbs_energy(bound: BoundModel, n: Array, kinds: Kinds | None = None) -> Array:
@@ -202,12 +202,13 @@ def _q(z: Array, w: Array, beta: Array) -> Array:
 
 
 def _ln_phi(bound: BoundModel, x: Array, kinds: Kinds | None = None) -> Array:
-    return np.stack([bound.ln_phi(x[:, k], kind) for k, kind in enumerate(_asked(x.shape[1], kinds))], axis=1)
+    many, f, c = x.shape
+    return bound.rows(np.repeat(np.arange(many), f)).ln_phi(x.reshape(-1, c), _asked(kinds)).reshape(x.shape)
 
 
-def _asked(count: int, kinds: Kinds | None) -> list[Kind]:
-    """What each of ``count`` phases is asked for as."""
-    return [STABLE if kinds is None else kinds[:, k] for k in range(count)]
+def _asked(kinds: Kinds | None) -> Kind:
+    """What the phases are asked for as, one after another."""
+    return STABLE if kinds is None else kinds.ravel()
 
 
 def _counted(z: Array, x: Array) -> NDArray[np.bool_]:
@@ -269,7 +270,16 @@ def balance_equations(at: Sequence[Evaluation], n: Array, z: Array, counted: Arr
 
 def evaluate_all(bound: BoundModel, n: Array, kinds: Kinds | None = None) -> list[Evaluation]:
     """The model at each of the phases ``n (N, F, C)``, of given ``kinds (N, F)``."""
-    return [bound.evaluate(normalized(n[:, k]), kind) for k, kind in enumerate(_asked(n.shape[1], kinds))]
+    many, f, c = n.shape
+    e = bound.rows(np.repeat(np.arange(many), f)).evaluate(normalized_phases(n).reshape(-1, c), _asked(kinds))
+
+    def of_phase(k: int) -> Evaluation:
+        part = slice(k, None, f)
+        return Evaluation(
+            e.ln_phi[part], e.dT[part], e.dP[part], e.g_TT[part], e.Z[part], e.Z_T[part], e.Z_P[part], lambda: e.dn[part]
+        )
+
+    return [of_phase(k) for k in range(f)]
 
 
 def solve_rows(jacobian: Array, right: Array) -> Array:

@@ -23,7 +23,7 @@ from typing import ClassVar, Self
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import Array, Index, Kinds
+from ..arrays import Array, Index
 from ..constants import R
 from .alpha import AlphaFunction, Soave
 from .attraction import Attraction

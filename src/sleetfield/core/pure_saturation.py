@@ -1,0 +1,78 @@
+"""States of a single component between its two saturated phases, given by two of H, S, U and V.
+
+Along the vapor-pressure curve each quantity says which share of vapor it needs; where two of them agree, both are met.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from .arrays import ABSENT, Array
+from .blocks import put_rows, take_rows
+from .equilibrium.critical import critical_points
+from .equilibrium.saturation import bubble_at_T
+from .models.contract import LIQUID, VAPOR
+from .simultaneous import solve_together
+from .specification import FRACTIONS, Mixture, Specification
+from .specified_flash import SpecifiedFlash, accepted, nothing
+
+_POINTS = 48
+_COLDEST = 0.35
+"""Temperature that the curve is followed down to, over the critical one."""
+_HOTTEST = 600.0
+"""K, where there is no critical point."""
+
+
+def saturated(wanted: Specification) -> SpecifiedFlash:
+    """The states of one component that lie between its phases; no answer for others, or where a share of vapor is given."""
+    answer = nothing(wanted.z)
+    names = list(wanted.given)
+    alone = (wanted.z > 0.0).sum(axis=1) == 1
+    if not alone.any() or any(name in FRACTIONS for name in names):
+        return answer
+    component = wanted.z.argmax(axis=1)
+    for i in np.unique(component[alone]):
+        rows = np.flatnonzero(alone & (component == i))
+        put_rows(answer, rows, _of_component(wanted.rows(rows), int(i)))
+    return answer
+
+
+def _of_component(wanted: Specification, i: int) -> SpecifiedFlash:
+    answer, mixture = nothing(wanted.z), wanted.mixture
+    T, P = _curve(mixture, i)
+    if len(T) < 2:
+        return answer
+    x = np.tile(wanted.z[:1], (len(T), 1))
+    phases = [mixture.model.at(T, P).evaluate(np.maximum(x, ABSENT), kind) for kind in (VAPOR, LIQUID)]
+    shares = []
+    for name, target in wanted.given.items():
+        vapor, liquid = (mixture.phase_value(name, e, T, P, x)[0] for e in phases)
+        shares.append((target[:, None] - liquid) / (vapor - liquid))
+    apart = shares[0] - shares[1]
+    inside = np.abs(shares[0] - 0.5) < 1.0
+    passed = (apart[:, :-1] * apart[:, 1:] <= 0.0) & (inside[:, :-1] | inside[:, 1:])
+    rows = np.flatnonzero(passed.any(axis=1))
+    if not rows.size:
+        return answer
+    k = passed[rows].argmax(axis=1)
+    weight = apart[rows, k] / (apart[rows, k] - apart[rows, k + 1])
+    at_T, at_P = (np.exp((1.0 - weight) * np.log(v[k]) + weight * np.log(v[k + 1])) for v in (T, P))
+    share = np.clip((1.0 - weight) * shares[0][rows, k] + weight * shares[0][rows, k + 1], 1e-6, 1.0 - 1e-6)
+    row = wanted.rows(rows)
+    n = np.stack([share[:, None] * row.z, (1.0 - share)[:, None] * row.z], axis=1)
+    kinds = np.tile(np.array([VAPOR, LIQUID], dtype=np.int8), (len(rows), 1))
+    found = accepted(row, solve_together(row, at_T, at_P, n, kinds))
+    sound = np.flatnonzero(found.found & (found.result.amount[:, :2] >= 0.0).all(axis=1))
+    put_rows(answer, rows[sound], take_rows(found, sound))
+    return answer
+
+
+def _curve(mixture: Mixture, i: int) -> tuple[Array, Array]:
+    """Temperatures and vapor pressures of component ``i``, close together towards its critical point."""
+    pure = mixture.model.select([i])
+    critical = critical_points(pure, np.ones(1))
+    top = critical[0].T if critical else _HOTTEST
+    depth = np.linspace(np.sqrt(1.0 - _COLDEST), 1e-3, _POINTS)
+    T = top * (1.0 - depth**2)
+    found = bubble_at_T(pure, T, np.ones((_POINTS, 1)))
+    return T[found.found], found.P[found.found]
