@@ -353,9 +353,13 @@ class ModelChoice:
         alpha = None
         if self.equation is not None and self.alpha_function is not None:
             alpha = ALPHAS[self.alpha_function][0](self.alpha_constants[0], Tc)
+        return EQUATIONS_OF_STATE[self.cubic_name](Tc, Pc, omega, self._kij_of_T, translation, alpha, self.lij, self._molar_mass)
+
+    @property
+    def _kij_of_T(self) -> Array:
+        """Interaction parameters ``(C, C)``, or ``(3, C, C)`` where one depends on temperature."""
         coefficients = self.interactions[0]
-        kij = coefficients if coefficients[1:].any() else coefficients[0]
-        return EQUATIONS_OF_STATE[self.cubic_name](Tc, Pc, omega, kij, translation, alpha, self.lij, self._molar_mass)
+        return coefficients if coefficients[1:].any() else coefficients[0]
 
     @property
     def _molar_mass(self) -> Array | None:
@@ -372,7 +376,7 @@ class ModelChoice:
         assert self.activity is not None
         vapor: VaporModel = IdealGas()
         if self.vapor_model == "virial":
-            vapor = Virial(*self._critical(), self._critical_volumes(), self.kij, np.stack(self._polar_terms[:2]))
+            vapor = Virial(*self._critical(), self._critical_volumes(), self._kij_of_T, np.stack(self._polar_terms[:2]))
         elif self.cubic_name is not None:
             vapor = self._cubic(None)
         saturated = None if self.vapor_model == "ideal" else vapor

@@ -25,11 +25,11 @@ _LOWEST = 0.5
 
 
 def default_temperatures(system: System) -> Array:
-    """From half the critical temperature up to just below it; within its range for a correlation."""
+    """From half the critical temperature up to it; within its range for a correlation."""
     found = critical_points(system.model, np.ones(1))
     if found:
-        # equal steps in √(Tc - T), which the densities are nearly straight against
-        depth = np.linspace(np.sqrt(1.0 - _LOWEST), 0.0, _POINTS + 1)[:-1]
+        # equal steps in √(Tc - T), which the densities are nearly straight against, up to the tip
+        depth = np.linspace(np.sqrt(1.0 - _LOWEST), 0.0, _POINTS + 1)
         return np.asarray(found[0].T * (1.0 - depth**2))
     correlation = system.components[0].vapor_pressure
     assert correlation is not None
@@ -50,7 +50,10 @@ def saturation_curve(system: System, T: Array, measured: Mapping[str, tuple[Arra
 def _phases(system: System, T: Array) -> tuple[Array, list[dict[str, Array]]]:
     """Saturation pressures, and properties of the vapor and of the liquid there."""
     ones = np.ones((len(T), 1))
-    P = saturate(system, "bubble", "T", T, ones).P
+    tip = _at_critical_point(system, T)
+    P = np.where(np.isfinite(tip), tip, np.nan)
+    below = np.flatnonzero(~np.isfinite(tip))
+    P[below] = saturate(system, "bubble", "T", T[below], ones[below]).P
     there = np.isfinite(P)
     phases = []
     for kind in (VAPOR, LIQUID):
@@ -60,7 +63,16 @@ def _phases(system: System, T: Array) -> tuple[Array, list[dict[str, Array]]]:
         phases.append(
             {name: _spread(getattr(found, name), there) for name in ("Z", "V", "H", "S", "Cp", "H_residual", "S_residual")}
         )
+    for phase in phases:
+        # without bound at the tip
+        phase["Cp"][np.isfinite(tip)] = np.nan
     return P, phases
+
+
+def _at_critical_point(system: System, T: Array) -> Array:
+    """The critical pressure where ``T`` is the critical temperature; NaN elsewhere."""
+    found = critical_points(system.model, np.ones(1))
+    return np.where(np.abs(T / found[0].T - 1.0) < 1e-12, found[0].P, np.nan) if found else np.full(len(T), np.nan)
 
 
 def _references(system: System, T: Array) -> dict[str, Array]:

@@ -20,6 +20,8 @@ from .correlations import HeatCapacity
 from .models.contract import Evaluation, PhaseModel
 
 _BLOCK = 4096
+_INCOMPRESSIBLE = 1e-13
+"""Relative change of volume with ln P that is none."""
 
 HeatCapacities = Sequence[HeatCapacity | None]
 IdealGases = tuple[Array, Array, Array]
@@ -69,6 +71,8 @@ def properties_of(e: Evaluation, ideal: IdealGases, T: Array, P: Array, x: Array
     S = (x * (s - R * np.log(np.maximum(x, ABSENT)))).sum(axis=-1) - R * np.log(P / P_REFERENCE) + S_residual
     Cp = (x * cp).sum(axis=-1) - R * (2.0 * T * g_T + T**2 * e.g_TT)
     V_T, V_P = R / P * (e.Z + T * e.Z_T), R * T / P * (e.Z_P - e.Z / P)
+    # of a liquid whose volume does not depend on pressure only rounding is left
+    V_P = np.where(np.abs(V_P) * P < _INCOMPRESSIBLE * np.abs(e.Z) * R * T / P, 0.0, V_P)
     return PhaseProperties(e.ln_phi, e.Z, e.Z * R * T / P, H, S, Cp, H_residual, S_residual, V_T, V_P)
 
 

@@ -13,10 +13,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from .arrays import ABSENT, Array, Kinds
+from .arrays import ABSENT, Array, Kinds, normalized
 from .equilibrium.flash import FlashResult, result_of_phases
 from .equilibrium.multiphase import balance_equations, evaluate_all, solve_rows
-from .models.contract import VAPOR, Evaluation
+from .models.contract import VAPOR, Evaluation, VolumeModel
 from .specification import FRACTIONS, MASS_FRACTION, Specification
 
 CONVERGED = 1e-10
@@ -44,6 +44,18 @@ class Located:
     def sound(self) -> NDArray[np.bool_]:
         """Where the equations are met."""
         return np.asarray(self.residual <= CONVERGED)
+
+    def vapors_are_vapors(self, wanted: Specification) -> NDArray[np.bool_]:
+        """Where a phase that was asked for as a vapor is one by its model."""
+        fine = np.ones(len(self.T), dtype=bool)
+        if isinstance(wanted.mixture.model, VolumeModel):
+            return fine
+        with np.errstate(all="ignore"):
+            bound = wanted.mixture.model.at(self.T, self.P)
+            for k in range(self.n.shape[1]):
+                x = np.maximum(normalized(self.n[:, k]), ABSENT)
+                fine &= (self.kinds[:, k] != VAPOR) | bound.is_vapor(x, VAPOR)
+        return fine
 
     def result(self, wanted: Specification, index: NDArray[np.intp]) -> FlashResult:
         """The states ``index`` as a flash gives them, tested against a further phase."""

@@ -284,7 +284,7 @@ def locate(wanted: Specification, rough: SpecifiedFlash, f: int) -> Located:
 def accepted(wanted: Specification, located: Located) -> SpecifiedFlash:
     """What was solved, as answers; none where the equations were not met."""
     answer = nothing(wanted.z)
-    good = np.flatnonzero(located.sound)
+    good = np.flatnonzero(located.sound & located.vapors_are_vapors(wanted))
     if good.size:
         given = wanted.rows(good).given
         T, P = given.get("T", located.T[good]), given.get("P", located.P[good])

@@ -43,7 +43,9 @@ def _energy(sign_ts: float, sign_pv: float) -> Callable[[StateBatch], Array]:
 def _cv(b: StateBatch) -> Array:
     p = b.phase_properties
     with np.errstate(all="ignore"):
-        return np.asarray(np.where(p.V_P < 0.0, p.Cp + b.T[:, None] * p.V_T**2 / p.V_P, np.nan))
+        compressible = np.where(p.V_P < 0.0, p.Cp + b.T[:, None] * p.V_T**2 / p.V_P, np.nan)
+        # a volume that does not depend on pressure: there is no path at constant volume
+        return np.asarray(np.where(p.V_P == 0.0, p.Cp, compressible))
 
 
 def _speed_of_sound(b: StateBatch) -> Array:
@@ -87,14 +89,14 @@ PER_PHASE: dict[str, Property] = {
     "A": Property("molar_energy", _energy(1.0, 1.0), "Helmholtz energy"),
     "U": Property("molar_energy", _energy(0.0, 1.0), "internal energy"),
     "Cp": Property("molar_entropy", lambda b: b.phase_properties.Cp, "heat capacity at constant pressure"),
-    "Cv": Property("molar_entropy", _cv, "heat capacity at constant volume"),
+    "Cv": Property("molar_entropy", _cv, "heat capacity at constant volume (Cp of a liquid taken as incompressible)"),
     "speed_of_sound": Property("velocity", _speed_of_sound, "speed of sound"),
     "Joule_Thomson": Property("temperature_by_pressure", _joule_thomson, "Joule-Thomson coefficient"),
     "expansion": Property(
         "by_temperature", lambda b: b.phase_properties.V_T / b.phase_properties.V, "coefficient of thermal expansion"
     ),
     "compressibility": Property(
-        "by_pressure", lambda b: -b.phase_properties.V_P / b.phase_properties.V, "isothermal compressibility"
+        "by_pressure", lambda b: 0.0 - b.phase_properties.V_P / b.phase_properties.V, "isothermal compressibility"
     ),
 }
 """Of each phase ``(N, F)``."""

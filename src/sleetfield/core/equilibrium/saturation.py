@@ -134,6 +134,8 @@ class _Problem:
         distinct = np.asarray((apart > _ALIKE) | (np.abs(trial.Z / feed.Z - 1.0) > _ALIKE))
         if isinstance(self.model, VolumeModel):
             distinct &= (trial.packing < feed.packing) == (self.feed_kind == LIQUID)
+        else:
+            distinct &= bound.is_vapor(incipient if self.feed_kind == LIQUID else self.z, VAPOR)
         return distinct
 
     def _further_phase(self, bound: BoundModel, z: Array, incipient: Array) -> Array:

@@ -22,6 +22,15 @@ class Attraction:
         t = T[:, None, None]
         return np.asarray(self._constant + by_T * t + by_inverse_T / t)
 
+    def slopes(self, T: Array) -> tuple[Array, Array]:
+        """Its first and second derivative by temperature ``(N, C, C)``."""
+        if self._varying is None:
+            nothing = np.zeros((len(T), *self._constant.shape))
+            return nothing, nothing
+        by_T, by_inverse_T = self._varying
+        t = T[:, None, None]
+        return np.asarray(by_T - by_inverse_T / t**2), np.asarray(2.0 * by_inverse_T / t**3)
+
     def applied(self, u: Array, T: Array) -> Array:
         """The matrix at each temperature times the columns ``u (C, N)``."""
         result: Array = self._constant @ u

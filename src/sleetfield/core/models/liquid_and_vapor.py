@@ -76,6 +76,11 @@ class BoundLiquidAndVapor(BoundModel):
         # a vapor comes first, whatever its own model says of its density
         return Description(Z, kinds, (kinds == LIQUID).astype(float))
 
+    def is_vapor(self, x: Array, kind: Kind = STABLE) -> NDArray[np.bool_]:
+        """Where a vapor is meant, and its model has one."""
+        meant = self._kinds(x, kind) == VAPOR
+        return np.asarray(meant & (self.vapor.describe(x, VAPOR).kinds == VAPOR))
+
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
         if np.ndim(kind) == 0 and kind != STABLE:
             return (self.liquid if kind == LIQUID else self.vapor).evaluate(x, kind)

@@ -17,7 +17,12 @@ import numpy as np
 
 from ..arrays import Array, Index
 from ..constants import R
-from .contract import STABLE, VAPOR, BoundModel, Description, Evaluation, Kind
+from .attraction import Attraction
+from .contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind
+
+LEAST_Z = 0.5
+"""What the second coefficient takes off may not be more than half: a gas is some half as dense as at its critical point then, further coefficients
+count as much, and the equation has no vapor to offer."""
 
 _F0 = {0: 0.1445, 1: -0.330, 2: -0.1385, 3: -0.0121, 8: -0.000607}
 _F1 = {0: 0.0637, 2: 0.331, 3: -0.423, 8: -0.008}
@@ -30,8 +35,8 @@ class Virial:
     ----------
     Tc, Pc, omega, Vc : (C,)
         Critical temperature, K; critical pressure, Pa; acentric factor; critical volume, m3/mol.
-    kij : (C, C)
-        What the geometric mean of critical temperatures is lowered by.
+    kij : (C, C) or (3, C, C)
+        What the geometric mean of critical temperatures is lowered by; of three matrices the second goes with T and the third with 1/T.
     polar : (2, C), optional
         Constants a and b of the polar term, both zero for a component without one.
     """
@@ -40,13 +45,12 @@ class Virial:
         self.Tc, self.Pc, self.omega, self.Vc, self.kij = Tc, Pc, omega, Vc, kij
         self.polar = np.zeros((2, len(Tc))) if polar is None else polar
         self.n_components = len(Tc)
-        self.T_ij = np.sqrt(Tc[:, None] * Tc) * (1.0 - kij)
+        self._means, self._attraction = np.sqrt(Tc[:, None] * Tc), Attraction(kij)
         Zc, root = Pc * Vc / (R * Tc), np.cbrt(Vc)
         V_ij = (0.5 * (root[:, None] + root)) ** 3
-        P_ij = 0.5 * (Zc[:, None] + Zc) * R * self.T_ij / V_ij
-        # a component with itself keeps its own constants
-        np.fill_diagonal(P_ij, Pc)
-        self._scale = R * self.T_ij / P_ij
+        # R T_c,ij/P_c,ij, in which the temperature cancels; a component with itself keeps its own constants
+        self._scale = V_ij / (0.5 * (Zc[:, None] + Zc))
+        np.fill_diagonal(self._scale, R * Tc / Pc)
         self._omega_ij = 0.5 * (omega[:, None] + omega)
         both = np.asarray(self.polar.any(axis=0))
         self._a_ij, self._b_ij = 0.5 * (self.polar[:, :, None] + self.polar[:, None, :]) * (both[:, None] & both)
@@ -55,12 +59,16 @@ class Virial:
         """Bᵢⱼ, m3/mol, and its first two derivatives by temperature ``(N, C, C)``."""
         t = T[:, None, None]
         value, slope, curvature = np.zeros((3, len(T), self.n_components, self.n_components))
+        # ln(T_c,ij/T) and its first two derivatives by temperature
+        ratio, (first, second) = self._attraction.matrix(T), self._attraction.slopes(T)
+        u, u1 = self._means * ratio / t, first / ratio - 1.0 / t
+        u2 = second / ratio - (first / ratio) ** 2 + 1.0 / t**2
         for weight, terms in ((1.0, _F0), (self._omega_ij, _F1), (self._a_ij, {6: 1.0}), (self._b_ij, {8: -1.0})):
             for power, c in terms.items():
-                term = self._scale * weight * c * (self.T_ij / t) ** power
+                term = self._scale * weight * c * u**power
                 value += term
-                slope -= power * term / t
-                curvature += power * (power + 1) * term / t**2
+                slope += power * u1 * term
+                curvature += (power**2 * u1**2 + power * u2) * term
         return value, slope, curvature
 
     def at(self, T: Array, P: Array) -> BoundVirial:
@@ -70,7 +78,7 @@ class Virial:
     def select(self, components: Sequence[int]) -> Virial:
         """The same for those components."""
         i = np.asarray(components)
-        return Virial(self.Tc[i], self.Pc[i], self.omega[i], self.Vc[i], self.kij[np.ix_(i, i)], self.polar[:, i])
+        return Virial(self.Tc[i], self.Pc[i], self.omega[i], self.Vc[i], self.kij[..., i[:, None], i], self.polar[:, i])
 
 
 class BoundVirial(BoundModel):
@@ -94,7 +102,8 @@ class BoundVirial(BoundModel):
 
     def describe(self, x: Array, kind: Kind = STABLE) -> Description:
         Z = 1.0 + self._mixed(x, self._B[0])[1] * self.P / (R * self.T)
-        return Description(Z, np.full(len(x), VAPOR), np.zeros(len(x)))
+        kinds = np.where(Z < LEAST_Z, LIQUID, VAPOR).astype(np.int8)
+        return Description(Z, kinds, (kinds == LIQUID).astype(float))
 
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
         T, P = self.T, self.P
