@@ -9,8 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..core.constants import ATMOSPHERE
-from ..core.equilibrium.binodal import Branch, follow
-from ..core.equilibrium.flash import flash
+from ..core.equilibrium.binodal import Branch, follow, stable_parts
+from ..core.equilibrium.flash import FlashResult, flash
 from ..core.equilibrium.saturation import bubble_at_P
 from ..core.equilibrium.stability import UNSTABLE
 from ..core.models.contract import LIQUID
@@ -28,7 +28,8 @@ Array = NDArray[np.float64]
 
 _LATTICE = 14
 _RIM = 0.004
-_COVERED = 0.06
+_COVERED, _SIDE = 0.06, 0.03
+_STEP_TO_SIDE = 0.06
 _BOILING_LATTICE = 30
 _CURVE_STEPS, _STEP = 300, 0.08
 _SEEDS = 6
@@ -48,26 +49,66 @@ def liquids(system: System, T: float, P: float = ATMOSPHERE) -> LiquidMap:
     model = OneKind(system.model, LIQUID)
     feeds = _lattice(_LATTICE)
     with np.errstate(all="ignore"):
-        r = flash(model, np.full(len(feeds), T), np.full(len(feeds), P), feeds)
+        r = _liquid_flash(model, T, P, feeds)
         two = np.flatnonzero((r.n_phases == 2) & r.stable & r.converged)
-        ties = r.x[two, :2]
-        branches: list[Branch] = []
-        left = np.ones(len(two), dtype=bool)
-        while left.any():
-            open_rows = np.flatnonzero(left)
-            longest = open_rows[np.abs(ties[open_rows, 0] - ties[open_rows, 1]).max(axis=1).argmax()]
-            branch = follow(model, T, P, ties[longest])
-            branches.append(branch)
-            left &= ~_covered(ties, branch.ties)
-            left[longest] = False
-        triangles = _distinct([r.x[k, :3] for k in np.flatnonzero((r.n_phases == 3) & r.converged)])
-    return LiquidMap(system, T, P, tuple(branches), tuple(triangles))
+        triangles = _triangles(r)
+        branches, beyond = _branches(model, T, P, r.x[two, :2], [])
+        if len(beyond):
+            triangles = _distinct([*triangles, *_triangles(_liquid_flash(model, T, P, beyond))])
+        # from each side of a triangle a branch leads away
+        sides = np.array([t[[i, j]] for t in triangles for i, j in ((0, 1), (0, 2), (1, 2))]).reshape(-1, 2, 3)
+        branches, _ = _branches(model, T, P, sides, branches, _SIDE)
+    return LiquidMap(system, T, P, tuple(_to_sides(b, sides) for b in branches), tuple(triangles))
 
 
-def _covered(ties: Array, known: Array) -> NDArray[np.bool_]:
+def _liquid_flash(model: OneKind, T: float, P: float, feeds: Array) -> FlashResult:
+    return flash(model, np.full(len(feeds), T), np.full(len(feeds), P), feeds)
+
+
+def _triangles(r: FlashResult) -> list[Array]:
+    """Three liquids wherever they were found, each set once."""
+    return _distinct([r.x[k, :3] for k in np.flatnonzero((r.n_phases == 3) & r.converged & r.stable)])
+
+
+def _branches(
+    model: OneKind, T: float, P: float, ties: Array, known: list[Branch], near: float = _COVERED
+) -> tuple[list[Branch], Array]:
+    """The branches through tie lines ``(M, 2, 3)``, besides those that are ``known``, as far as they are stable; and where they cease to be so."""
+    branches, beyond = list(known), [np.zeros((0, 3))]
+    left = np.ones(len(ties), dtype=bool)
+    for b in branches:
+        left &= ~_covered(ties, b.ties, near)
+    while left.any():
+        open_rows = np.flatnonzero(left)
+        longest = open_rows[np.abs(ties[open_rows, 0] - ties[open_rows, 1]).max(axis=1).argmax()]
+        parts, ends = stable_parts(model, T, P, follow(model, T, P, ties[longest]))
+        left[longest] = False
+        beyond.append(ends)
+        for part in parts:
+            if len(part.ties) > 1 and not any(_covered(part.ties[[len(part.ties) // 2]], b.ties, near).all() for b in branches):
+                branches.append(part)
+            left &= ~_covered(ties, part.ties, near)
+    return branches, np.concatenate(beyond)
+
+
+def _to_sides(branch: Branch, sides: Array) -> Branch:
+    """A branch with the side of a triangle that it comes to as its end."""
+    ties = branch.ties
+    for end in (0, -1):
+        if not len(sides):
+            break
+        both = np.concatenate([sides, sides[:, ::-1]])
+        away = np.abs(both - ties[end]).max(axis=(1, 2))
+        k = int(away.argmin())
+        if 1e-9 < away[k] < _STEP_TO_SIDE:
+            ties = np.concatenate([both[[k]], ties] if end == 0 else [ties, both[[k]]])
+    return Branch(ties, branch.plaits)
+
+
+def _covered(ties: Array, known: Array, near: float) -> NDArray[np.bool_]:
     """Which tie lines lie among those of a branch, whichever liquid stands first."""
     apart = [np.abs(ties[:, None] - other[None]).max(axis=(2, 3)).min(axis=1) for other in (known, known[:, ::-1])]
-    return np.asarray(np.minimum(*apart) < _COVERED)
+    return np.asarray(np.minimum(*apart) < near)
 
 
 def _distinct(found: list[Array]) -> list[Array]:

@@ -12,8 +12,9 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ..arrays import Array, component_major
+from ..arrays import ABSENT, Array, component_major
 from ..models.contract import LIQUID, PhaseModel
+from .stability import MARGINAL, further_phase
 
 _STEPS = 400
 _NEWTON_STEPS = 12
@@ -81,6 +82,30 @@ def follow(model: PhaseModel, T: float, P: float, tie: Array) -> Branch:
             plaits.append(plait)
     whole = [*halves[1][::-1], tie, *halves[0]]
     return Branch(np.array(whole), np.array(plaits).reshape(-1, tie.shape[1]))
+
+
+def stable_parts(model: PhaseModel, T: float, P: float, branch: Branch) -> tuple[list[Branch], Array]:
+    """The stretches of a branch on which no third liquid would form, with the plait points at their ends; and the mean compositions ``(K, C)``
+    of tie lines next to them that are not stable: there a region of three liquids begins.
+    """
+    ties = branch.ties
+    bound = model.at(np.full(len(ties), T), np.full(len(ties), P))
+    liquids = [np.maximum(ties[:, k], ABSENT) for k in (0, 1)]
+    fine = further_phase(bound, component_major(ties.mean(axis=1)), liquids).tm > MARGINAL
+    ends = np.flatnonzero(np.diff(np.concatenate([[False], fine, [False]]).astype(int))).reshape(-1, 2)
+    parts, beyond = [], []
+    for a, b in ends:
+        at = [k for k, reached in ((0, a == 0), (len(ties) - 1, b == len(ties))) if reached]
+        plaits = [x for x in branch.plaits if any(_next_to(x, ties, k) for k in at)]
+        parts.append(Branch(ties[a:b], np.array(plaits).reshape(-1, ties.shape[2])))
+        beyond += [ties[k].mean(axis=0) for k, inside in ((a - 1, a > 0), (b, b < len(ties))) if inside]
+    return parts, np.array(beyond).reshape(-1, ties.shape[2])
+
+
+def _next_to(plait: Array, ties: Array, end: int) -> bool:
+    """Whether a plait point belongs to this end of a branch."""
+    here, there = (float(np.abs(ties[k].mean(axis=0) - plait).max()) for k in (end, -1 if end == 0 else 0))
+    return here < there
 
 
 def _tangent(ties: _Ties, u: Array) -> Array:
