@@ -138,10 +138,11 @@ def why_none(system: System, kind: str, given: str, value: float, z: Array) -> s
 
 
 def where_single_phase(system: System, state: State) -> str:
-    """In words: on which side of the envelope a single-phase state lies."""
+    """In words: on which side of the envelope a single-phase state lies, by bubble and dew points that are found directly."""
     one = f"One phase, {state.phases[0].kind}"
-    P = np.array([state.P])
-    T_dew, T_bubble = (float(saturate(system, kind, "P", P, state.z[None]).T[0]) for kind in ("dew", "bubble"))
+    P, z = np.array([state.P]), state.z[None]
+    points = (SOLVERS[kind, "P"](system.model, P, z) for kind in ("dew", "bubble"))
+    T_dew, T_bubble = (float(p.T[0]) if p.tm[0] >= UNSTABLE else np.nan for p in points)
     for boundary, words, difference in (
         (T_dew, "above the dew point", state.T - T_dew),
         (T_bubble, "below the bubble point", T_bubble - state.T),
@@ -150,7 +151,5 @@ def where_single_phase(system: System, state: State) -> str:
             degrees = shown(difference, "temperature_difference", system.units, 3)
             return f"{one}: {degrees} {words} at this pressure ({shown(boundary, 'temperature', system.units)})."
     if np.isnan(T_dew) and np.isnan(T_bubble):
-        return f"{one}: there is no bubble or dew point at this pressure; the state lies above the two-phase region."
-    return (
-        f"{one}: its temperature is within the range of the two-phase region at other pressures, but this pressure is outside it."
-    )
+        return f"{one}: no bubble or dew point was found at this pressure; the state lies above the two-phase region, or next to its top."
+    return f"{one}: it lies beside the two-phase region, which other temperatures at this pressure, or other pressures, have."

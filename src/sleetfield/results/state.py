@@ -443,8 +443,13 @@ class State(Result):
         if not result.stable[0]:
             notes.append("Another phase would form that is not shown: this is not the equilibrium state.")
         if self.n_phases == 1:
-            notes.append(self.system.where_single_phase(self))
+            notes.append(self._where)
         return [*notes, *self.remarks]
+
+    @cached_property
+    def _where(self) -> str:
+        """On which side of the envelope a single phase lies; worked out once."""
+        return self.system.where_single_phase(self)
 
     def quantity(self, name: str, units: str | None = None) -> pint.Quantity[Any]:
         """``T``, ``P`` or an overall property as a pint quantity in a set of units.

@@ -25,6 +25,8 @@ _SUBSTITUTIONS = 12
 _NEAR = 0.02
 _NEWTON_STEPS = 40
 _BLOCK = 512
+_COLDER = (0.97, 0.85, 0.7)
+"""Where a boiling temperature is sought a second time, below that of the most abundant component."""
 _ALIKE = 1e-3
 """Phases that differ by less in every ln K and in volume are one: true ones do so within a millionth of their critical temperature alone."""
 
@@ -109,14 +111,20 @@ class _Problem:
     def solve(self) -> SaturationResult:
         n = len(self.z)
         everything = np.arange(n)
-        ln_q = self._ideal_start()
-        ln_w = self._start_composition(ln_q)
-        ln_w, ln_q = self._substitute(ln_w, ln_q)
-        ln_w, ln_q, residual = self._newton(everything, ln_w, ln_q)
+        ln_w, ln_q, residual, fine = self._from(self._ideal_start())
+        if self.unknown == "T":
+            # a gas that hardly dissolves says nothing of where its solvent boils
+            for factor in _COLDER:
+                lost = np.flatnonzero(~fine)
+                if not lost.size:
+                    break
+                part = _Problem(self.model, self.given[lost], rows(self.z, lost), np.int8(self.feed_kind), self.unknown)
+                other_w, other_q, other_residual, found = part._from(part._solvent_start() + np.log(factor))
+                won = lost[found]
+                ln_w.T[:, won] = rows(other_w, np.flatnonzero(found)).T
+                ln_q[won], residual[won], fine[won] = other_q[found], other_residual[found], True
         bound = self.bind(ln_q, everything)
         incipient = normalized(np.exp(ln_w))
-        distinct = self._distinct(bound, incipient, ln_w)
-        fine = distinct & (residual < CONVERGED) & np.isfinite(ln_q)
         tm = np.full(n, np.nan)
         ok = np.flatnonzero(fine)
         if ok.size:
@@ -126,6 +134,24 @@ class _Problem:
         T, P = (given, q) if self.unknown == "P" else (q, given)
         incipient = np.where(fine[:, None], np.where(self.z > ABSENT, incipient, 0.0), np.nan)
         return SaturationResult(T, P, incipient, np.where(fine, residual, np.nan), tm)
+
+    def _from(self, ln_q: Array) -> tuple[Array, Array, Array, NDArray[np.bool_]]:
+        """Ln W, ln q and the residual reached from a start, and where that is a saturation point."""
+        ln_w = self._start_composition(ln_q)
+        ln_w, ln_q = self._substitute(ln_w, ln_q)
+        ln_w, ln_q, residual = self._newton(np.arange(len(ln_q)), ln_w, ln_q)
+        distinct = self._distinct(self.bind(ln_q, np.arange(len(ln_q))), normalized(np.exp(ln_w)), ln_w)
+        return ln_w, ln_q, residual, np.asarray(distinct & (residual < CONVERGED) & np.isfinite(ln_q))
+
+    def _solvent_start(self) -> Array:
+        """Ln T at which the most abundant component would boil."""
+        most = self.z.argmax(axis=1)
+        low, high = np.full(len(most), np.log(2.0)), np.full(len(most), np.log(5000.0))
+        for _ in range(30):
+            middle = 0.5 * (low + high)
+            boils = self.model.ln_saturation_guess(np.exp(middle))[np.arange(len(most)), most] > np.log(self.given)
+            low, high = np.where(boils, low, middle), np.where(boils, middle, high)
+        return np.asarray(0.5 * (low + high))
 
     def _distinct(self, bound: BoundModel, incipient: Array, ln_w: Array) -> NDArray[np.bool_]:
         """Whether both phases differ; by one equation for both, the one asked for as vapor must also be the less packed one."""
