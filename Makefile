@@ -7,6 +7,8 @@ FUZZ_BINARIES ?= 500
 FUZZ_TERNARIES ?= 100
 FUZZ_PAIRS ?= 200
 FUZZ_CRITICAL ?= 300
+FUZZ_READING ?= 100
+FUZZ_TRIANGLES ?= 50
 
 .PHONY: demo test check bench fuzz screenshots clean
 
@@ -32,6 +34,8 @@ fuzz: $(VENV)/.installed
 	$(BIN)/python benchmarks/fuzz_liquids.py --binaries $(FUZZ_BINARIES) --ternaries $(FUZZ_TERNARIES)
 	$(BIN)/python benchmarks/fuzz_diagrams.py --pairs $(FUZZ_PAIRS)
 	$(BIN)/python benchmarks/fuzz_critical_region.py --mixtures $(FUZZ_CRITICAL)
+	$(BIN)/python benchmarks/fuzz_reading.py --mixtures $(FUZZ_READING)
+	$(BIN)/python benchmarks/fuzz_triangles.py --triangles $(FUZZ_TRIANGLES)
 
 screenshots: $(VENV)/.installed
 	$(BIN)/python docs/make_screenshots.py

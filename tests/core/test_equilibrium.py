@@ -226,9 +226,7 @@ def test_envelope_passes_through_the_critical_point_without_a_gap(name):
 def test_envelope_points_are_boundaries(eos):
     """Every point of the line, checked by flashes just inside and just outside of it."""
     model, z = eos.select(range(5)), np.array([0.02, 0.70, 0.15, 0.08, 0.05])
-    line = tracing.trace(
-        Tracer(model, z, 1.0), envelope_starts.dew_start(model, z, 1e5), Limits(0.999e5, 1e8, 20.0, 2000.0)
-    )
+    line = tracing.trace(Tracer(model, z, 1.0), envelope_starts.dew_start(model, z, 1e5), Limits(0.999e5, 1e8, 20.0, 2000.0))
     far = np.abs(line.ln_k).max(axis=1) > 0.3
     T, P = line.T[far], line.P[far]
     lighter = line.first_is_lighter[far]
@@ -244,9 +242,7 @@ def test_envelope_points_are_boundaries(eos):
 
 def test_cricondentherm_and_cricondenbar_are_extremes(eos):
     model, z = eos.select(range(5)), np.array([0.02, 0.70, 0.15, 0.08, 0.05])
-    line = tracing.trace(
-        Tracer(model, z, 1.0), envelope_starts.dew_start(model, z, 1e5), Limits(0.999e5, 1e8, 20.0, 2000.0)
-    )
+    line = tracing.trace(Tracer(model, z, 1.0), envelope_starts.dew_start(model, z, 1e5), Limits(0.999e5, 1e8, 20.0, 2000.0))
     tracer = Tracer(model, z, 1.0)
     for values, unknown in ((line.T, 5), (line.P, 6)):
         # stationary: a small step of the other unknown changes it only to second order

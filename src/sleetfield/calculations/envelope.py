@@ -134,7 +134,9 @@ def _missing(
     lost = [
         p
         for p, fine in zip(points, stable, strict=True)
-        if fine and limits.P_min <= p.P <= limits.P_max and limits.T_min <= p.T <= limits.T_max
+        if fine
+        and limits.P_min <= p.P <= limits.P_max
+        and limits.T_min <= p.T <= limits.T_max
         and all(abs(p.T / T - 1.0) > 1e-5 or abs(p.P / P - 1.0) > 1e-4 for T, P, _ in met)
     ]
     return tuple(CriticalPoint(system, p.T, p.P, p.V, True) for p in lost)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
@@ -14,12 +15,12 @@ from ..core.equilibrium import saturation as engine
 from ..core.equilibrium.envelope import Line
 from ..core.equilibrium.line_points import crossings
 from ..core.equilibrium.saturation import SaturationResult
-from ..core.equilibrium.stability import UNSTABLE
+from ..core.equilibrium.stability import MARGINAL, UNSTABLE
 from ..core.split_saturation import split_bubble
 from ..results.saturation import Saturation
 from ..results.text import shown
 from .envelope import saturation_lines
-from .stability import MARGINAL, feed_stability
+from .stability import feed_stability
 
 if TYPE_CHECKING:
     from ..results.state import Phase, State
@@ -47,7 +48,7 @@ def saturate(system: System, kind: str, given: str, values: Array, z: Array) -> 
     fields = {name: getattr(found, name).copy() for name in SaturationResult.__dataclass_fields__}
     if kind == "bubble":
         _put_split(system, given, values, z, np.flatnonzero(found.found & ~(found.tm >= UNSTABLE)), fields)
-    lines: dict[bytes, list[Line]] = {}
+    lines: dict[bytes, Sequence[Line]] = {}
     for i in np.flatnonzero(~np.isfinite(fields["T"] + fields["P"]) | ~(fields["tm"] >= UNSTABLE)):
         key = z[i].tobytes()
         if key not in lines:
@@ -101,7 +102,7 @@ def _distinct(found: list[Saturation], given: str) -> list[Saturation]:
     return [s for k, s in enumerate(found) if k == 0 or getattr(s, other) / getattr(found[k - 1], other) - 1.0 > 1e-7]
 
 
-def _on_lines(system: System, lines: list[Line], kind: str, given: str, value: float, z: Array) -> list[Saturation]:
+def _on_lines(system: System, lines: Sequence[Line], kind: str, given: str, value: float, z: Array) -> list[Saturation]:
     present, model = system.present(z)
     found: list[Saturation] = []
     with np.errstate(all="ignore"):

@@ -142,7 +142,9 @@ class Envelope(Result):
         lacking = [f"{100.0 * q:g} %" for q, parts in self.quality_lines.items() if not parts]
         if lacking:
             where = " outside the regions of three phases" if self.three_phase else ""
-            notes.append(f"No state of a vapor and a liquid with {', '.join(lacking)} vapor was found{where}: there is no such line.")
+            notes.append(
+                f"No state of a vapor and a liquid with {', '.join(lacking)} vapor was found{where}: there is no such line."
+            )
         if self.unstable > 0.0:
             where = ", ".join(
                 f"{shown(p.T, 'temperature', units, 4)} and {shown(p.P, 'pressure', units, 4)}" for p in self.second_liquid
@@ -272,7 +274,9 @@ class Envelope(Result):
         lines = [("", b.line, self._pieces(b)) for b in self.branches]
         share = "vapor" if self.quality_basis == "mole" else "vapor by mass"
         for q, parts in self.quality_lines.items():
-            lines += [(f"{100 * q:g} % {share}" if k == 0 else "", part, [("quality", slice(None))]) for k, part in enumerate(parts)]
+            lines += [
+                (f"{100 * q:g} % {share}" if k == 0 else "", part, [("quality", slice(None))]) for k, part in enumerate(parts)
+            ]
         found = []
         for label, line, pieces in lines:
             fine = line.smooth()

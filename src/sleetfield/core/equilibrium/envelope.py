@@ -10,6 +10,7 @@ ln K change sign, goes on as a bubble line.
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -65,6 +66,12 @@ class Line:
     closed: bool
     broken: bool
 
+    @classmethod
+    def of(cls, columns: Iterable[Array], critical: tuple[int, ...], closed: bool, broken: bool) -> Line:
+        """A line of `COLUMNS`."""
+        T, P, ln_k, Z, packing, beta = columns
+        return cls(T, P, ln_k, Z, packing, beta, critical, closed, broken)
+
     @property
     def first_is_lighter(self) -> NDArray[np.bool_]:
         """Where phase y is the less packed one (on a critical point: as just before it)."""
@@ -94,27 +101,27 @@ class Line:
             columns.append(np.where(known, np.exp(spline) if logarithmic else spline, np.nan))
         place = np.cumsum(apart) - 1
         critical = tuple(int(place[i]) * per_step for i in self.critical)
-        return Line(*columns, critical, self.closed, self.broken)
+        return Line.of(columns, critical, self.closed, self.broken)
 
     def between(self, a: int, b: int) -> Line:
         """The stretch from point ``a`` to point ``b``."""
         part = slice(a, b + 1)
         critical = tuple(i - a for i in self.critical if a <= i <= b)
         columns = (getattr(self, name)[part] for name in COLUMNS)
-        return Line(*columns, critical, False, False)
+        return Line.of(columns, critical, False, False)
 
     def reversed(self) -> Line:
         """The same, run through the other way."""
         last = len(self.T) - 1
         columns = (getattr(self, name)[::-1] for name in COLUMNS)
-        return Line(*columns, tuple(last - i for i in reversed(self.critical)), self.closed, self.broken)
+        return Line.of(columns, tuple(last - i for i in reversed(self.critical)), self.closed, self.broken)
 
 
 def joined(first: Line, second: Line) -> Line:
     """Two lines as one, where the second begins at the point that the first ends with."""
     columns = (np.concatenate([getattr(first, name), getattr(second, name)[1:]]) for name in COLUMNS)
     critical = (*first.critical, *(i + len(first.T) - 1 for i in second.critical if i))
-    return Line(*columns, critical, False, first.broken or second.broken)
+    return Line.of(columns, critical, False, first.broken or second.broken)
 
 
 COLUMNS = ("T", "P", "ln_k", "Z", "packing", "beta")
@@ -285,7 +292,7 @@ def _line(tracer: Tracer, points: list[Point], limits: Limits, broken: bool) -> 
     columns = [np.array(column) for column in zip(*rows, strict=True)]
     P = columns[1]
     closed = not broken and len(P) > 3 and P[-1] <= limits.P_min
-    return Line(*columns, tuple(critical), closed, broken)
+    return Line.of(columns, tuple(critical), closed, broken)
 
 
 def _critical_between(model: PhaseModel, z: Array, a: Point, b: Point) -> CriticalPoint | None:

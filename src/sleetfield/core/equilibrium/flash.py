@@ -9,9 +9,10 @@ further phase, which joins where it would form, up to `MAX_PHASES`.
 from __future__ import annotations
 
 import functools
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from concurrent.futures import Executor
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -416,7 +417,7 @@ def _result(bound: BoundModel, feed: Array, found: Found, molar_mass: Array | No
     return FlashResult(n_phases, amount, x, Z, kinds, found.residual, found.tm)
 
 
-def _reorder(index: Index, by: Array, columns: tuple[Array, ...], x: Array) -> None:
+def _reorder(index: Index, by: Array, columns: Sequence[NDArray[Any]], x: Array) -> None:
     """Phases of the states ``index`` in rising order of ``by (M, F)``, in place."""
     turned = np.flatnonzero((by[:, 1:] < by[:, :-1]).any(axis=1))
     if not turned.size:

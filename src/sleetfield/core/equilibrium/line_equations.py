@@ -151,7 +151,7 @@ class Tracer:
         x = z / (1.0 - beta + beta * np.exp(ln_k))
         y = np.exp(ln_k) * x
         mass_y, mass_x = (float(phase @ (1.0 / self.weights) / phase.sum()) for phase in (y, x))
-        return ln_k + np.log(mass_x / mass_y)
+        return np.asarray(ln_k + np.log(mass_x / mass_y))
 
     def swap(self) -> None:
         """Past a critical point each phase is on the other root."""

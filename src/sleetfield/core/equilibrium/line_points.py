@@ -89,13 +89,13 @@ def _stretches(tracer: Tracer, line: Line, fine: NDArray[np.bool_], edge: Callab
         if len(columns[0]) > 1:
             # of a line that closes, the last point lies beyond where it began
             closed = line.closed and a == 0 and b >= len(fine) - 1
-            found.append(Line(*columns, tuple(i + shift for i in stretch.critical), closed, line.broken and b == len(fine)))
+            found.append(Line.of(columns, tuple(i + shift for i in stretch.critical), closed, line.broken and b == len(fine)))
     return found
 
 
 def _line_of(tracer: Tracer, points: list[Point]) -> Line:
     columns = (np.array(column) for column in zip(*(columns_of(tracer, p) for p in points), strict=True))
-    return Line(*columns, (), False, False)
+    return Line.of(columns, (), False, False)
 
 
 def _unknowns(tracer: Tracer, line: Line) -> Array:

@@ -7,6 +7,8 @@ highest temperature or pressure and no crossing lies hidden between two points.
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 
 from ..arrays import Array
@@ -20,6 +22,7 @@ _ROUNDS = 5
 _CLOSEST = 0.02
 """ln K up to which critical points are approached."""
 _LEVEL = 1e-10
+_SAME = 1e-7
 
 
 def hermite(a: Array, da: Array, b: Array, db: Array, t: float) -> Array:
@@ -55,7 +58,7 @@ def _angle(a: Array, b: Array) -> float:
 def _where_it_bends(tracer: Tracer, points: list[Point]) -> list[Point]:
     """A point halfway between neighbors between which the line turns."""
     more = points[:1]
-    for a, b in zip(points[:-1], points[1:], strict=True):
+    for a, b in pairwise(points):
         way = b.X - a.X
         chord = np.array([10.0 * way[-2], way[-1]])
         length = float(np.linalg.norm(chord))
@@ -97,14 +100,14 @@ def _beside_critical(tracer: Tracer, points: list[Point]) -> list[Point]:
     """Points closer and closer to where all ln K vanish, from both sides."""
     c = len(tracer.z)
     more = points[:1]
-    for a, b in zip(points[:-1], points[1:], strict=True):
+    for a, b in pairwise(points):
         if b.crossed and float(a.X[:c] @ b.X[:c]) < 0.0:
             S = int(np.abs(b.X[:c] - a.X[:c]).argmax())
             before, after = _towards(tracer, a, b, S), _towards(tracer, b, a, S)
             more += before
-            if after:
-                more += [p._replace(crossed=i == 0) for i, p in enumerate(reversed(after))]
-                b = b._replace(crossed=False)
+            # the first beyond the critical point is the one that has crossed it
+            more += [p._replace(crossed=i == 0) for i, p in enumerate([*reversed(after), b])]
+            continue
         more.append(b)
     return more
 
@@ -126,12 +129,13 @@ def _towards(tracer: Tracer, a: Point, b: Point, S: int) -> list[Point]:
 def _with_extrema(tracer: Tracer, points: list[Point], unknown: int) -> list[Point]:
     """With the points at which the unknown is stationary along the line."""
     more = points[:1]
-    for a, b in zip(points[:-1], points[1:], strict=True):
+    for a, b in pairwise(points):
         way = b.X - a.X
         slopes = [float(p.tangent[unknown] * np.sign(p.tangent @ way)) for p in (a, b)]
         if slopes[0] * slopes[1] < 0.0 and not b.crossed:
             level = _level(tracer, a, b, unknown)
-            more += [] if level is None else [level]
+            if level is not None and all(float(np.abs(level.X - p.X).max()) > _SAME for p in (a, b)):
+                more.append(level)
         more.append(b)
     return more
 

@@ -28,6 +28,8 @@ _TEMPERATURES, _PRESSURES = 28, 20
 _HALVINGS, _AT_ONCE = {1: 12, 2: 5}, {1: 4, 2: 1}
 """Of one phase and two, of two and three: states next to the latter border cost the most, and are near enough sooner."""
 _ROUNDS = 6
+_COLDER = 0.6
+"""How far below the coldest point of a line a survey looks, as a factor: liquids may split there."""
 _NEAR = 5e-3
 """A boundary this close to a line, in 10 ln T and ln P, is that line."""
 _MOST_PHASES = 3
@@ -71,16 +73,22 @@ def phase_boundaries(model: PhaseModel, z: Array, limits: Limits) -> Boundaries:
         if not lines or any(not line.closed for line in lines):
             lines += _from_critical_points(model, z, lines, limits)
         three: list[ThreePhaseLine] = []
+
+        def paths() -> list[Array]:
+            return [*map(path, lines), *map(path, three)]
+
         survey = _survey(model, z, lines, limits)
         for fewer in (1, 2):
             edges = _changes(survey, fewer)
             for _ in range(_ROUNDS):
-                edges = edges[~crossed(edges, [path(line) for line in (*lines, *three)])]
-                chosen = np.unique(np.linspace(0, len(edges) - 1, _AT_ONCE[fewer]).astype(int)) if len(edges) else np.zeros(0, dtype=int)
+                edges = edges[~crossed(edges, paths())]
+                chosen = (
+                    np.unique(np.linspace(0, len(edges) - 1, _AT_ONCE[fewer]).astype(int)) if len(edges) else np.zeros(0, dtype=int)
+                )
                 if not chosen.size:
                     break
                 for border in _narrowed(model, z, edges[chosen], _HALVINGS[fewer]):
-                    made = _traced(model, z, border, limits, [path(line) for line in (*lines, *three)])
+                    made = _traced(model, z, border, limits, paths())
                     if isinstance(made, ThreePhaseLine):
                         three.append(made)
                     elif made is not None:
@@ -175,7 +183,7 @@ def _survey(model: PhaseModel, z: Array, lines: Sequence[Line], limits: Limits) 
         # two of the model's own bounds are known: no critical temperature lies above three times the highest of a component
         hottest = max(hottest, model.temperature_scale(z[None])[1] / 2.8)
     highest = limits.P_max if any(not line.closed for line in lines) else max(1.5 * float(P.max()), 1e7)
-    T_axis = np.geomspace(max(0.95 * float(T.min()), limits.T_min), min(hottest, limits.T_max), _TEMPERATURES)
+    T_axis = np.geomspace(max(_COLDER * float(T.min()), limits.T_min), min(hottest, limits.T_max), _TEMPERATURES)
     P_axis = np.geomspace(1.02 * limits.P_min, min(highest, limits.P_max), _PRESSURES)
     nodes = np.meshgrid(T_axis, P_axis, indexing="ij")
     result = flash(model, nodes[0].ravel(), nodes[1].ravel(), np.broadcast_to(z, (nodes[0].size, len(z))))

@@ -99,7 +99,7 @@ class _Problem:
                 if np.abs(full).max() < _CONVERGED:
                     unit = np.zeros(len(u))
                     unit[-1] = 1.0
-                    return Start(u, np.linalg.solve(whole, unit), step)
+                    return Start(u, np.asarray(np.linalg.solve(whole, unit), dtype=float), step)
                 change = np.linalg.solve(whole, full)
             except np.linalg.LinAlgError:
                 return None
