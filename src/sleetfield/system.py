@@ -471,6 +471,10 @@ class System(ModeledComponents):
         """Every stable bubble or dew point of ``z`` at a temperature (``given="T"``) or pressure (``"P"``), in rising order."""
         return saturations.solutions(self, kind, given, value, z)
 
+    def usual_saturation_solutions(self, kind: str, given: str, value: float, z: Array) -> tuple[Saturation, ...]:
+        """Those of them that are on the lines from low pressure, which are had quickly."""
+        return saturations.usual_solutions(self, kind, given, value, z)
+
     def boiling_liquids(self, point: Saturation) -> tuple[Phase, ...]:
         """The liquid phases of a feed at its bubble point."""
         return saturations.boiling_liquids(self, point)

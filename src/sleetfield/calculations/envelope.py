@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from typing import TYPE_CHECKING
+from collections.abc import Callable, Sequence
+from typing import TYPE_CHECKING, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,6 +18,7 @@ from ..core.equilibrium.line_points import clipped, crossings
 from ..core.equilibrium.phase_boundaries import (
     Boundaries,
     Meeting,
+    lines_from_ends,
     meeting_beside,
     phase_boundaries,
     stable_critical,
@@ -34,14 +35,15 @@ if TYPE_CHECKING:
     from ..system import System
 
 Array = NDArray[np.float64]
+Lines = TypeVar("Lines", Boundaries, tuple[Line, ...])
 
 T_MIN, T_MAX = 10.0, 5000.0
 """Temperatures, K, between which lines are followed unless told otherwise."""
 P_TRACED = 2.0e8
 """Pressure, Pa, up to which lines are followed at least, since one that leaves the limits may come back."""
 _PURE_POINTS = 60
-_KEPT = 8
-"""For how many mixtures a system remembers its boundaries."""
+_KEPT = 16
+"""How many sets of lines and boundaries a system remembers."""
 
 
 def envelope(system: System, z: Array, quality: Sequence[float], quality_basis: str, limits: Limits) -> Envelope | None:
@@ -82,23 +84,43 @@ def envelope(system: System, z: Array, quality: Sequence[float], quality_basis: 
 def boundaries(system: System, z: Array, low: float, high: float) -> Boundaries:
     """Every boundary of a feed over the components present, at any temperature; remembered for the last few feeds."""
     present, model = system.present(z)
-    key = (z.tobytes(), low, high)
-    known: dict[tuple[bytes, float, float], Boundaries] = system.known_boundaries
-    if key not in known:
-        if len(known) >= _KEPT:
-            known.pop(next(iter(known)))
+
+    def found() -> Boundaries:
+        lines = lines_from_low_pressure(system, z, low, high)
+        if len(present) == 1:
+            return Boundaries(lines, (), None)
+        return phase_boundaries(model, z[present], _limits(model, low, high), lines)
+
+    return _remembered(system, ("boundaries", z.tobytes(), low, high), found)
+
+
+def lines_from_low_pressure(system: System, z: Array, low: float, high: float) -> tuple[Line, ...]:
+    """Saturation lines over the components present that begin at their ends at low pressure, or at critical points: all, but for what a survey may add."""
+    present, model = system.present(z)
+
+    def found() -> tuple[Line, ...]:
         with np.errstate(all="ignore"):
             if len(present) == 1:
-                known[key] = Boundaries(tuple(_pure_lines(model, low, min(high, model.P_limit))), (), None)
-            else:
-                limits = Limits(low * (1.0 - 1e-9), min(high, model.P_limit), T_MIN, T_MAX)
-                known[key] = phase_boundaries(model, z[present], limits)
-    return known[key]
+                return tuple(_pure_lines(model, low, min(high, model.P_limit)))
+            return lines_from_ends(model, z[present], _limits(model, low, high))
+
+    return _remembered(system, ("lines", z.tobytes(), low, high), found)
 
 
-def saturation_lines(system: System, z: Array, low: float, high: float) -> tuple[Line, ...]:
-    """Saturation lines over the components present: one that closes, or several."""
-    return boundaries(system, z, low, high).lines
+def _limits(model: PhaseModel, low: float, high: float) -> Limits:
+    return Limits(low * (1.0 - 1e-9), min(high, model.P_limit), T_MIN, T_MAX)
+
+
+def _remembered(system: System, key: tuple[str, bytes, float, float], work: Callable[[], Lines]) -> Lines:
+    """What ``work`` gives, kept with the system for the last few feeds."""
+    known = system.known_boundaries
+    if key not in known:
+        made = work()
+        while len(known) >= _KEPT:
+            known.pop(next(iter(known)))
+        known[key] = made
+    found: Lines = known[key]
+    return found
 
 
 def _slightly_wider(limits: Limits) -> Limits:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
@@ -19,7 +19,7 @@ from ..core.equilibrium.stability import MARGINAL, UNSTABLE
 from ..core.split_saturation import split_bubble
 from ..results.saturation import Saturation
 from ..results.text import shown
-from .envelope import saturation_lines
+from .envelope import P_TRACED, boundaries, lines_from_low_pressure
 from .stability import feed_stability
 
 if TYPE_CHECKING:
@@ -28,7 +28,6 @@ if TYPE_CHECKING:
 
 Array = NDArray[np.float64]
 
-_SEARCH_P_MAX = 2.0e8
 _ASIDE = 1e-6
 SOLVERS = {
     ("bubble", "T"): engine.bubble_at_T,
@@ -48,20 +47,24 @@ def saturate(system: System, kind: str, given: str, values: Array, z: Array) -> 
     fields = {name: getattr(found, name).copy() for name in SaturationResult.__dataclass_fields__}
     if kind == "bubble":
         _put_split(system, given, values, z, np.flatnonzero(found.found & ~(found.tm >= UNSTABLE)), fields)
-    lines: dict[bytes, Sequence[Line]] = {}
     for i in np.flatnonzero(~np.isfinite(fields["T"] + fields["P"]) | ~(fields["tm"] >= UNSTABLE)):
-        key = z[i].tobytes()
-        if key not in lines:
-            lines[key] = saturation_lines(system, z[i], P_REFERENCE, _SEARCH_P_MAX)
-        solutions = [s for s in _on_lines(system, lines[key], kind, given, float(values[i]), z[i]) if s.stable]
-        if solutions:
-            best = solutions[0] if (kind == "dew") == (given == "T") else solutions[-1]
-            fields["T"][i], fields["P"][i], fields["incipient"][i] = best.T, best.P, best.incipient
-            fields["residual"][i], fields["tm"][i] = 0.0, 0.0
+        for lines in _lines_to_look_at(system, z[i]):
+            solutions = [s for s in _on_lines(system, lines, kind, given, float(values[i]), z[i]) if s.stable]
+            if solutions:
+                best = solutions[0] if (kind == "dew") == (given == "T") else solutions[-1]
+                fields["T"][i], fields["P"][i], fields["incipient"][i] = best.T, best.P, best.incipient
+                fields["residual"][i], fields["tm"][i] = 0.0, 0.0
+                break
     if kind == "bubble":
         left = np.flatnonzero(~np.isfinite(fields["T"] + fields["P"]) | ~(fields["tm"] >= UNSTABLE))
         _put_split(system, given, values, z, left, fields)
     return SaturationResult(**fields)
+
+
+def _lines_to_look_at(system: System, z: Array) -> Iterator[Sequence[Line]]:
+    """The lines of a feed that are had quickly, then every one."""
+    yield lines_from_low_pressure(system, z, P_REFERENCE, P_TRACED)
+    yield boundaries(system, z, P_REFERENCE, P_TRACED).lines
 
 
 def _put_split(system: System, given: str, values: Array, z: Array, rows: Index, fields: dict[str, Array]) -> None:
@@ -82,7 +85,15 @@ def boiling_liquids(system: System, point: Saturation) -> tuple[Phase, ...]:
 
 def solutions(system: System, kind: str, given: str, value: float, z: Array) -> tuple[Saturation, ...]:
     """Every stable point of a ``kind`` at a temperature (``given="T"``) or pressure (``"P"``), in rising order."""
-    lines = saturation_lines(system, z, P_REFERENCE, _SEARCH_P_MAX)
+    return _solutions_on(boundaries(system, z, P_REFERENCE, P_TRACED).lines, system, kind, given, value, z)
+
+
+def usual_solutions(system: System, kind: str, given: str, value: float, z: Array) -> tuple[Saturation, ...]:
+    """Those on the lines that are had quickly."""
+    return _solutions_on(lines_from_low_pressure(system, z, P_REFERENCE, P_TRACED), system, kind, given, value, z)
+
+
+def _solutions_on(lines: Sequence[Line], system: System, kind: str, given: str, value: float, z: Array) -> tuple[Saturation, ...]:
     found = [s for s in _on_lines(system, lines, kind, given, value, z) if s.stable]
     # the lines begin at a low pressure; what lies below it is found directly
     direct = SOLVERS[kind, given](system.model, np.array([value]), z[None])
@@ -125,7 +136,7 @@ def why_none(system: System, kind: str, given: str, value: float, z: Array) -> s
     """In words: that there is no such point, and where there are some."""
     dimension = "temperature" if given == "T" else "pressure"
     message = f"There is no {kind} point at {shown(value, dimension, system.units)}."
-    lines = saturation_lines(system, z, P_REFERENCE, _SEARCH_P_MAX)
+    lines = boundaries(system, z, P_REFERENCE, P_TRACED).lines
     values = []
     for line in lines:
         own = line.first_is_lighter == (kind == "dew")

@@ -76,6 +76,11 @@ class Saturation(_LiquidAndVapor):
         return self.system.saturation_solutions(self.kind, self.given, getattr(self, self.given), self.z)
 
     @cached_property
+    def _usual(self) -> tuple[Saturation, ...]:
+        """Those of `all` that are had quickly, for the notes."""
+        return self.system.usual_saturation_solutions(self.kind, self.given, getattr(self, self.given), self.z)
+
+    @cached_property
     def liquids(self) -> tuple[Phase, ...]:
         """The liquid phases that boil at a bubble point; two where the feed is split there, and three phases meet. None for a dew point."""
         return self.system.boiling_liquids(self) if self.kind == "bubble" and self.stable else ()
@@ -89,7 +94,7 @@ class Saturation(_LiquidAndVapor):
         other = "P" if self.given == "T" else "T"
         dimension = "pressure" if other == "P" else "temperature"
         mine = getattr(self, other)
-        more = [getattr(s, other) for s in self.all if abs(getattr(s, other) / mine - 1.0) > 1e-6]
+        more = [getattr(s, other) for s in self._usual if abs(getattr(s, other) / mine - 1.0) > 1e-6]
         if more:
             values = ", ".join(shown(v, dimension, self.system.units) for v in more)
             word = "second" if len(more) == 1 else "further"

@@ -66,12 +66,19 @@ class Boundaries:
     survey: Survey | None
 
 
-def phase_boundaries(model: PhaseModel, z: Array, limits: Limits) -> Boundaries:
-    """The boundaries of ``z (C,)``, of two components or more that are all present, within limits."""
+def lines_from_ends(model: PhaseModel, z: Array, limits: Limits) -> tuple[Line, ...]:
+    """Saturation lines from their ends at low pressure, and from critical points that those did not come to; mostly that is all."""
     with np.errstate(all="ignore"):
         lines = _from_low_pressure(model, z, limits)
         if not lines or any(not line.closed for line in lines):
             lines += _from_critical_points(model, z, lines, limits)
+    return tuple(lines)
+
+
+def phase_boundaries(model: PhaseModel, z: Array, limits: Limits, known: Sequence[Line] | None = None) -> Boundaries:
+    """The boundaries of ``z (C,)``, of two components or more that are all present, within limits; ``known`` are its lines from their ends."""
+    with np.errstate(all="ignore"):
+        lines = list(lines_from_ends(model, z, limits) if known is None else known)
         three: list[ThreePhaseLine] = []
 
         def paths() -> list[Array]:
