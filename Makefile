@@ -9,6 +9,7 @@ FUZZ_PAIRS ?= 200
 FUZZ_CRITICAL ?= 300
 FUZZ_READING ?= 100
 FUZZ_TRIANGLES ?= 50
+FUZZ_DEVIATIONS ?= 500
 
 .PHONY: demo test check bench fuzz screenshots clean
 
@@ -36,6 +37,7 @@ fuzz: $(VENV)/.installed
 	$(BIN)/python benchmarks/fuzz_critical_region.py --mixtures $(FUZZ_CRITICAL)
 	$(BIN)/python benchmarks/fuzz_reading.py --mixtures $(FUZZ_READING)
 	$(BIN)/python benchmarks/fuzz_triangles.py --triangles $(FUZZ_TRIANGLES)
+	$(BIN)/python benchmarks/fuzz_deviations.py --pairs $(FUZZ_DEVIATIONS)
 
 screenshots: $(VENV)/.installed
 	$(BIN)/python docs/make_screenshots.py

@@ -55,10 +55,10 @@ def test_random_wet_mixtures(seed):
     np.testing.assert_allclose(np.nansum(result.amount[:, :, None] * result.x, axis=1), z, atol=1e-12)
     np.testing.assert_allclose(np.nansum(result.amount, axis=1), 1.0, rtol=1e-12)
     np.testing.assert_allclose(np.nansum(result.x, axis=2)[np.isfinite(result.amount)], 1.0, rtol=1e-10)
-    # one vapor at most, and that first, then liquids in falling order of molar volume
-    volumes = np.where(np.isnan(result.Z), -1.0, result.Z)
-    volumes[:, 0] = np.where(result.kinds[:, 0] == VAPOR, np.inf, volumes[:, 0])
-    assert (np.diff(volumes, axis=1) <= 0.0).all()
+    # one vapor at most, and that first, then liquids in rising order of mass density
+    density = np.where(np.isnan(result.Z), 1e9, (result.x @ model.molar_mass) / result.Z)
+    density[:, 0] = np.where(result.kinds[:, 0] == VAPOR, 0.0, density[:, 0])
+    assert (np.diff(density, axis=1) >= 0.0).all()
     assert (result.kinds[:, 1:] != VAPOR).all()
     with np.errstate(all="ignore"):
         bound = model.at(T, P)
