@@ -180,7 +180,8 @@ def check_marks(system, z, envelope, counts):
     if envelope.cricondenbar is not None:
         counts["cricondenbars"] += 1
         T_top, P_top = envelope.cricondenbar
-        T = np.concatenate([np.linspace(120.0, 750.0, 200), T_top * np.linspace(0.95, 1.05, 60)])
+        coldest = max(120.0, min(float(line.T.min()) for line in envelope.lines))
+        T = np.concatenate([np.linspace(coldest, 750.0, 200), T_top * np.linspace(0.95, 1.05, 60)])
         beyond = system.flash(z, T=T, P=P_top * (1.0 + BEYOND_P))
         if (beyond.n_phases > 1).any():
             counts["  splits above"] += 1

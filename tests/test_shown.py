@@ -109,10 +109,12 @@ def test_markdown_and_html_escape_nothing_away(tmp_path):
 
 def test_a_smooth_line_goes_through_its_points():
     line = GAS.envelope(Z).lines[0]
-    T, P = line.smooth(np.stack([line.T, line.P], axis=1), 8).T
-    np.testing.assert_allclose(T[::8], line.T, rtol=1e-9)
-    np.testing.assert_allclose(P[::8], line.P, rtol=1e-9)
-    assert len(T) == 8 * (len(line.T) - 1) + 1
+    fine = line.smooth(8)
+    np.testing.assert_allclose(fine.T[::8], line.T, rtol=1e-9)
+    np.testing.assert_allclose(fine.P[::8], line.P, rtol=1e-9)
+    np.testing.assert_allclose(fine.ln_k[::8], line.ln_k, atol=1e-9)
+    assert len(fine.T) == 8 * (len(line.T) - 1) + 1
+    assert fine.T[list(fine.critical)] == pytest.approx(line.T[list(line.critical)])
 
 
 def test_report_in_other_units_leaves_the_result_alone():

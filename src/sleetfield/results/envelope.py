@@ -328,7 +328,15 @@ class Envelope(Result):
             ]
         places = self._places(marks, x, y)
         drawn = [(kind, name, *place) for (kind, name, _, _), place in zip(marks, places, strict=True)]
-        return draw_envelope(ax, self.curves(x, y), drawn, self.title(units, x, y), (x, y), self.unit_set(units), log)
+        ax = draw_envelope(ax, self.curves(x, y), drawn, self.title(units, x, y), (x, y), self.unit_set(units), log)
+        if y == "P" and not log and not self.closed and any(line.closed for line in self.lines):
+            # of boundaries of liquids that go on to high pressure only the beginning is shown
+            from ..units import from_si
+
+            parts = [line.P for line in self.lines if line.closed] + [line.P for line in self.three_phase]
+            highest = max(float(np.concatenate(parts).max()), *(m[3] for m in marks), 0.0)
+            ax.set_ylim(top=float(from_si(1.15 * highest, "pressure", self.unit_set(units))))
+        return ax
 
     def _places(self, marks: list[tuple[str, str, float, float]], x: str, y: str) -> list[tuple[float, float]]:
         """Where marks stand on the chosen axes."""

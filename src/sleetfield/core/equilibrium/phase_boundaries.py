@@ -28,8 +28,8 @@ _TEMPERATURES, _PRESSURES = 28, 20
 _HALVINGS, _AT_ONCE = {1: 12, 2: 5}, {1: 4, 2: 1}
 """Of one phase and two, of two and three: states next to the latter border cost the most, and are near enough sooner."""
 _ROUNDS = 6
-_COLDER = 0.6
-"""How far below the coldest point of a line a survey looks, as a factor: liquids may split there."""
+_COLDER = 0.95
+"""How far below the coldest point of the lines a survey looks, as a factor; what liquids do far below the bubble point is not asked."""
 _NEAR = 5e-3
 """A boundary this close to a line, in 10 ln T and ln P, is that line."""
 _MOST_PHASES = 3
