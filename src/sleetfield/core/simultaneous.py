@@ -25,7 +25,8 @@ CONVERGED = 1e-10
 INCIPIENT = "incipient"
 """Specified instead of a quantity: that the first phase is about to form. It is in no balance, and the sum of its mole fractions is given."""
 
-_STEPS = 40
+_STEPS, _PATIENCE = 40, 12
+"""How many steps there are, and how many may pass that do not halve the residual."""
 _TRACE = 1e-30
 _LEAST = 1e-250
 
@@ -75,6 +76,7 @@ def solve_together(wanted: Specification, T: Array, P: Array, n: Array, kinds: K
     start_T, start_P = ln_T.copy(), ln_P.copy()
     best = Located(T.copy(), P.copy(), n.copy(), kinds, np.full(many, np.inf))
     present = np.concatenate([np.tile(z > _TRACE, f), np.ones((many, 2), dtype=bool)], axis=1)
+    lowest, since = np.full(many, np.inf), np.zeros(many, dtype=int)
     for _ in range(_STEPS):
         n_now, T_now, P_now = np.exp(ln_n), np.exp(ln_T), np.exp(ln_P)
         F, jacobian = _equations(wanted, z, T_now, P_now, n_now, kinds)
@@ -82,7 +84,9 @@ def solve_together(wanted: Specification, T: Array, P: Array, n: Array, kinds: K
         better = residual < best.residual
         for name, value in (("T", T_now), ("P", P_now), ("n", n_now), ("residual", residual)):
             getattr(best, name)[better] = value[better]
-        if not (best.residual > 0.01 * CONVERGED).any():
+        gained = residual < 0.5 * lowest
+        lowest, since = np.where(gained, residual, lowest), np.where(gained, 0, since + 1)
+        if not ((best.residual > 0.01 * CONVERGED) & (since < _PATIENCE)).any():
             break
         step = -solve_rows(jacobian, F)
         largest = np.abs(np.where(present, step, 0.0))

@@ -99,5 +99,5 @@ def _two_liquids(mixture: Mixture, known: str, given: Array, z: Array) -> NDArra
     for other in _WHERE_LIQUID[known]:
         there = np.full(len(z), other)
         T, P = (given, there) if known == "T" else (there, given)
-        found |= flash(mixture.model, T, P, z).n_phases > 1
+        found |= (flash(mixture.model, T, P, z).kinds[:, : _PHASES - 1] == LIQUID).all(axis=1)
     return found
