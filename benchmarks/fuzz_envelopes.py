@@ -16,7 +16,6 @@ from searching import search
 
 import sleetfield as sl
 from sleetfield.calculations.stability import forms_more
-from sleetfield.core.models.contract import LIQUID, VAPOR
 
 warnings.simplefilter("error")
 
@@ -53,7 +52,7 @@ def not_boundaries(system, envelope, z):
             continue
         tangent = np.stack([np.log(line.T[rows + 1] / line.T[rows - 1]), 0.1 * np.log(line.P[rows + 1] / line.P[rows - 1])])
         normal = np.stack([-tangent[1], tangent[0]]) / np.hypot(*tangent)
-        kinds = np.where(line.first_is_lighter[rows], VAPOR, LIQUID).astype(np.int8)
+        kinds = line.roots[rows, 0]
         feeds = np.broadcast_to(z, (len(rows), len(z)))
         stable = ~forms_more(system, line.T[rows], line.P[rows], feeds, kinds)
         curved = np.abs(np.diff(np.arctan2(tangent[1], tangent[0]), append=0.0)) > 0.15

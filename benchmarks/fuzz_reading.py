@@ -146,7 +146,8 @@ def check_shares(system, z, states, counts):
             if not alike and abs(ends[0].vapor_fraction - ends[1].vapor_fraction) > JUMP:
                 counts["  names change there"] += 1
                 trouble.append(f"border at T={two.T!r} P={two.P!r}")
-            trouble += check_all(system, z, two, ends, counts)
+            if two.phases[0].kind == "vapor":
+                trouble += check_all(system, z, two, ends, counts)
     return trouble
 
 

@@ -7,7 +7,6 @@ import pytest
 
 import sleetfield as sl
 from sleetfield.calculations.stability import forms_more
-from sleetfield.core.models.contract import LIQUID, VAPOR
 
 from .test_cli import run
 
@@ -149,7 +148,7 @@ def boundaries(system, envelope, z):
     seen = [0, 0]
     for line in envelope.lines:
         for i in range(2, len(line.T) - 2):
-            kind = VAPOR if line.first_is_lighter[i] else LIQUID
+            kind = line.roots[i, 0]
             T, P = line.T[i], line.P[i]
             if forms_more(system, np.array([T]), np.array([P]), np.array([z]), kind)[0]:
                 continue

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from typing import TYPE_CHECKING, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..core.arrays import ABSENT
 from ..core.constants import R
 from ..core.equilibrium import saturation as engine
 from ..core.equilibrium.critical import CriticalPoint as DirectPoint
@@ -75,6 +77,7 @@ def envelope(system: System, z: Array, quality: Sequence[float], quality_basis: 
         cricondentherm=_extremum(system, lines, flags, found, "T"),
         cricondenbar=_extremum(system, lines, flags, found, "P"),
         unstable_points=tuple(flags),
+        of_liquids=tuple(_of_liquids(model, some, line) for line in lines),
         second_liquid=marks,
         three_phase=tuple(part for line in three for part in _within(line, inner)),
         missing_critical=_missing(system, z, points, found, inner),
@@ -210,7 +213,7 @@ def _over_all(line: Line, present: NDArray[np.intp], count: int) -> Line:
     """A line over the components present as one over all; K of an absent component is not known."""
     ln_k = np.full((len(line.T), count), np.nan)
     ln_k[:, present] = line.ln_k
-    return Line(line.T, line.P, ln_k, line.Z, line.packing, line.beta, line.critical, line.closed, line.broken)
+    return replace(line, ln_k=ln_k)
 
 
 def _quality_lines(
@@ -234,10 +237,24 @@ def _quality_lines(
     return lines
 
 
+def _of_liquids(model: PhaseModel, z: Array, line: Line) -> NDArray[np.bool_]:
+    """Where the lighter of both phases of a saturation line is a liquid as well."""
+    if len(z) == 1:
+        return np.zeros(len(line.T), dtype=bool)
+    incipient = z * np.exp(-line.ln_k)
+    incipient /= incipient.sum(axis=1)[:, None]
+    lighter = line.first_is_lighter
+    x = np.where(lighter[:, None], z, np.maximum(incipient, ABSENT))
+    with np.errstate(all="ignore"):
+        found = ~model.at(line.T, line.P).is_vapor(x, np.where(lighter, line.roots[:, 0], line.roots[:, 1]))
+    for i in line.critical:
+        found[i] = found[i - 1] if i else found[i + 1]
+    return np.asarray(found)
+
+
 def _unstable(system: System, line: Line, z: Array) -> NDArray[np.bool_]:
     """Where on a saturation line a further phase would form."""
-    kinds = np.where(line.first_is_lighter, VAPOR, LIQUID).astype(np.int8)
-    found = forms_more(system, line.T, line.P, np.broadcast_to(z, (len(line.T), len(z))), kinds)
+    found = forms_more(system, line.T, line.P, np.broadcast_to(z, (len(line.T), len(z))), line.roots[:, 0])
     # at a critical point both kinds are one
     for i in line.critical:
         found[i] = found[i - 1] if i else found[i + 1]
@@ -280,9 +297,9 @@ def _transition(system: System, z: Array, line: Line, i: int, unstable: bool) ->
             here = next(crossings(model, z[present], stretch, of, middle), None)
         if here is None:
             break
-        T, P, _, lighter = here
+        T, P, _, _ = here
         place = MarkedPoint(T, P)
-        beyond = forms_more(system, np.array([T]), np.array([P]), z[None], VAPOR if lighter else LIQUID)
+        beyond = forms_more(system, np.array([T]), np.array([P]), z[None], line.roots[[i], 0])
         ends[0 if bool(beyond[0]) == unstable else 1] = middle
     return place
 
@@ -311,5 +328,6 @@ def _pure_lines(model: PhaseModel, low: float, high: float) -> list[Line]:
     critical = (len(T) - 1,) if end else ()
     ln_k = np.zeros((len(T), 1))
     beta = np.ones(len(T))
-    dew = Line(T, P, ln_k, Z, packing, beta, critical, bool(end), False)
-    return [dew, Line(T, P, ln_k, Z[:, ::-1].copy(), packing[:, ::-1].copy(), beta, critical, bool(end), False)]
+    roots = np.tile(np.array([VAPOR, LIQUID], dtype=np.int8), (len(T), 1))
+    dew = Line(T, P, ln_k, Z, packing, beta, roots, critical, bool(end), False)
+    return [dew, replace(dew, Z=Z[:, ::-1].copy(), packing=packing[:, ::-1].copy(), roots=roots[:, ::-1].copy())]

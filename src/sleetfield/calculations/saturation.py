@@ -9,13 +9,14 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
-from ..core.arrays import Index
+from ..core.arrays import ABSENT, Index
 from ..core.constants import P_REFERENCE
 from ..core.equilibrium import saturation as engine
 from ..core.equilibrium.envelope import Line
 from ..core.equilibrium.line_points import crossings
 from ..core.equilibrium.saturation import SaturationResult
 from ..core.equilibrium.stability import MARGINAL, UNSTABLE
+from ..core.models.contract import VAPOR
 from ..core.split_saturation import split_bubble
 from ..results.saturation import Saturation
 from ..results.text import shown
@@ -45,6 +46,7 @@ def saturate(system: System, kind: str, given: str, values: Array, z: Array) -> 
     """
     found = SOLVERS[kind, given](system.model, values, z)
     fields = {name: getattr(found, name).copy() for name in SaturationResult.__dataclass_fields__}
+    _take_out_liquids(system, kind, z, fields)
     if kind == "bubble":
         _put_split(system, given, values, z, np.flatnonzero(found.found & ~(found.tm >= UNSTABLE)), fields)
     for i in np.flatnonzero(~np.isfinite(fields["T"] + fields["P"]) | ~(fields["tm"] >= UNSTABLE)):
@@ -59,6 +61,18 @@ def saturate(system: System, kind: str, given: str, values: Array, z: Array) -> 
         left = np.flatnonzero(~np.isfinite(fields["T"] + fields["P"]) | ~(fields["tm"] >= UNSTABLE))
         _put_split(system, given, values, z, left, fields)
     return SaturationResult(**fields)
+
+
+def _take_out_liquids(system: System, kind: str, z: Array, fields: dict[str, Array]) -> None:
+    """Leave points out, in place, of which the lighter phase is a liquid as well: two liquids don't boil."""
+    there = np.flatnonzero(np.isfinite(fields["T"] + fields["P"]))
+    if there.size:
+        y = (fields["incipient"] if kind == "bubble" else z)[there]
+        with np.errstate(all="ignore"):
+            bound = system.model.at(fields["T"][there], fields["P"][there])
+            out = there[~bound.is_vapor(np.maximum(y, ABSENT), VAPOR)]
+        for column in fields.values():
+            column[out] = np.nan
 
 
 def _lines_to_look_at(system: System, z: Array) -> Iterator[Sequence[Line]]:
@@ -98,7 +112,8 @@ def _solutions_on(lines: Sequence[Line], system: System, kind: str, given: str, 
     # the lines begin at a low pressure; what lies below it is found directly
     direct = SOLVERS[kind, given](system.model, np.array([value]), z[None])
     if direct.found[0] and direct.tm[0] >= UNSTABLE:
-        found.append(Saturation(system, kind, given, float(direct.T[0]), float(direct.P[0]), z, direct.incipient[0]))
+        more = [Saturation(system, kind, given, float(direct.T[0]), float(direct.P[0]), z, direct.incipient[0])]
+        found += more if _have_vapors(system, more)[0] else []
     if not found and kind == "bubble":
         split = split_bubble(system.mixture, given, np.array([value]), z[None])
         if split.found[0]:
@@ -124,12 +139,22 @@ def _on_lines(system: System, lines: Sequence[Line], kind: str, given: str, valu
                 incipient = np.zeros(len(z))
                 incipient[present] = z[present] * np.exp(-ln_k)
                 found.append(Saturation(system, kind, given, T, P, z, incipient / incipient.sum()))
-    distinct = _distinct(found, given)
+    distinct = [s for s, fine in zip(found, _have_vapors(system, found), strict=True) if fine]
+    distinct = _distinct(distinct, given)
     if not distinct:
         return []
     at_T, at_P = np.array([s.T for s in distinct]), np.array([s.P for s in distinct])
     tm = feed_stability(system, at_T, at_P, np.broadcast_to(z, (len(distinct), len(z)))).tm
     return [replace(s, stable=bool(t >= MARGINAL)) for s, t in zip(distinct, tm, strict=True)]
+
+
+def _have_vapors(system: System, points: Sequence[Saturation]) -> NDArray[np.bool_]:
+    """Of which points the lighter phase is a vapor."""
+    if not points:
+        return np.zeros(0, dtype=bool)
+    T, P = np.array([s.T for s in points]), np.array([s.P for s in points])
+    with np.errstate(all="ignore"):
+        return system.model.at(T, P).is_vapor(np.maximum(np.stack([s.y for s in points]), ABSENT), VAPOR)
 
 
 def why_none(system: System, kind: str, given: str, value: float, z: Array) -> str:
@@ -164,4 +189,4 @@ def where_single_phase(system: System, state: State) -> str:
             return f"{one}: {degrees} {words} at this pressure ({shown(boundary, 'temperature', system.units)})."
     if np.isnan(T_dew) and np.isnan(T_bubble):
         return f"{one}: no bubble or dew point was found at this pressure; the state lies above the two-phase region, or next to its top."
-    return f"{one}: it lies beside the two-phase region, which other temperatures at this pressure, or other pressures, have."
+    return f"{one}: the two-phase region lies at other temperatures or pressures."

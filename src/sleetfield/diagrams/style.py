@@ -15,9 +15,10 @@ LINES: dict[str, dict[str, Any]] = {
     "quality": {"color": "#8a8f98", "linestyle": "-", "linewidth": 0.8},
     "value": {"color": "#0b7a75", "linestyle": "-", "linewidth": 1.8},
 }
-LINES |= {f"{kind}, not stable": {**LINES[kind], "linewidth": 0.8, "alpha": 0.55} for kind in ("bubble", "dew")}
+LINES["liquid-liquid"] = {"color": "#5b3a8c", "linestyle": "-.", "linewidth": 1.5}
+LINES |= {f"{kind}, not stable": {**LINES[kind], "linewidth": 0.8, "alpha": 0.55} for kind in ("bubble", "dew", "liquid-liquid")}
 LINES["three phases"] = {"color": "#7b3f72", "linestyle": ":", "linewidth": 1.8}
-LINES["liquids"] = {"color": "#5b3a8c", "linestyle": "-.", "linewidth": 1.5}
+LINES["liquids"] = LINES["liquid-liquid"]
 LINES["diagonal"] = {"color": "#8a8f98", "linestyle": "-", "linewidth": 0.8}
 LINES["reference"] = {"color": "#1d2733", "linestyle": "none", "marker": "+", "markersize": 8}
 DATA: dict[str, Any] = {"linestyle": "none", "marker": "o", "markerfacecolor": "none", "color": "#1d2733", "markersize": 6}

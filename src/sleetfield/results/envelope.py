@@ -14,7 +14,6 @@ from numpy.typing import NDArray
 from ..core.constants import R
 from ..core.equilibrium.envelope import Line
 from ..core.equilibrium.three_phase_line import ThreePhaseLine
-from ..core.models.contract import LIQUID, VAPOR
 from ..core.properties import phase_properties
 from ..diagrams.style import AXES
 from ..errors import InputError
@@ -30,6 +29,10 @@ if TYPE_CHECKING:
     from .state import State
 
 Array = NDArray[np.float64]
+
+_MOSTLY = 0.5
+_SHARES = {"dew": 1.0, "bubble": 0.0, "liquid-liquid": 0.0}
+"""The share of vapor along a branch."""
 
 
 class MarkedPoint(NamedTuple):
@@ -49,7 +52,7 @@ class Dropout(NamedTuple):
 
 
 class Branch(NamedTuple):
-    """A stretch of saturation line of one kind, "bubble" or "dew", and at which of its points a further phase would form."""
+    """A stretch of saturation line of one kind, "bubble", "dew" or "liquid-liquid", and at which of its points a further phase would form."""
 
     kind: str
     line: Line
@@ -72,8 +75,8 @@ class Envelope(Result):
     critical_points : tuple of CriticalPoint
     cricondentherm, cricondenbar : MarkedPoint or None
         Highest temperature and highest pressure of the stable boundary; None where it goes on beyond the limits.
-    unstable_points : tuple of (M,)
-        At which points of the lines a further phase would form.
+    unstable_points, of_liquids : tuple of (M,)
+        At which points of the lines a further phase would form, and at which both phases are liquids.
     second_liquid : tuple of MarkedPoint
         Where along the line that begins or ends: three phases meet there.
     three_phase : tuple of ThreePhaseLine
@@ -92,6 +95,7 @@ class Envelope(Result):
     cricondentherm: MarkedPoint | None
     cricondenbar: MarkedPoint | None
     unstable_points: tuple[NDArray[np.bool_], ...]
+    of_liquids: tuple[NDArray[np.bool_], ...]
     second_liquid: tuple[MarkedPoint, ...]
     three_phase: tuple[ThreePhaseLine, ...] = ()
     missing_critical: tuple[CriticalPoint, ...] = ()
@@ -100,13 +104,15 @@ class Envelope(Result):
     def branches(self) -> list[Branch]:
         """The saturation line cut into bubble and dew branches; neighboring branches share the critical point between them."""
         found = []
-        for line, unstable in zip(self.lines, self.unstable_points, strict=True):
+        for line, unstable, liquids in zip(self.lines, self.unstable_points, self.of_liquids, strict=True):
             lighter = line.first_is_lighter
             ends = [0, *(i for i in line.critical), len(line.T) - 1]
             for a, b in pairwise(ends):
                 if b <= a:
                     continue
                 kind = "dew" if lighter[(a + b) // 2] else "bubble"
+                if liquids[a : b + 1].mean() > _MOSTLY:
+                    kind = "liquid-liquid"
                 found.append(Branch(kind, line.between(a, b), unstable[a : b + 1]))
         return found
 
@@ -192,10 +198,9 @@ class Envelope(Result):
         beta = line.beta[:, None]
         x = self.z / (1.0 - beta + beta * K)
         y = K * x
-        first = np.where(line.first_is_lighter, VAPOR, LIQUID).astype(np.int8)
         parts = [
             phase_properties(model, heat, line.T, line.P, phase / phase.sum(axis=1)[:, None], kinds)
-            for phase, kinds in ((y, first), (x, np.where(first == VAPOR, LIQUID, VAPOR).astype(np.int8)))
+            for phase, kinds in ((y, line.roots[:, 0]), (x, line.roots[:, 1]))
         ]
         total = {
             name: line.beta * getattr(parts[0], name) + np.where(line.beta < 1.0, (1.0 - line.beta) * getattr(parts[1], name), 0.0)
@@ -219,9 +224,7 @@ class Envelope(Result):
 
         unit_set = self.unit_set(units)
         parts = []
-        lines = [
-            (b.kind, 1.0 if b.kind == "dew" else 0.0, b.line, np.where(b.unstable, "no", "yes").tolist()) for b in self.branches
-        ]
+        lines = [(b.kind, _SHARES[b.kind], b.line, np.where(b.unstable, "no", "yes").tolist()) for b in self.branches]
         lines += [("quality", q, part, ["yes"] * len(part.T)) for q, parts in self.quality_lines.items() for part in parts]
         for kind, quality, line, stable in lines:
             T, P, ln_k = line.T, line.P, line.ln_k

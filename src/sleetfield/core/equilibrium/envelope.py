@@ -16,7 +16,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import Array
+from ..arrays import Array, Kinds
 from ..constants import R
 from ..models.contract import PhaseModel, VolumeModel
 from .critical import CriticalPoint, refine
@@ -47,6 +47,8 @@ class Line:
         Compressibility factors of y and x, and covolume over volume.
     beta : (M,)
         Mole fraction of phase y.
+    roots : (M, 2)
+        The kinds that y and x were asked for as: those of two liquids are both `LIQUID`.
     critical : list of int
         Positions of points that are critical points.
     closed : bool
@@ -62,6 +64,7 @@ class Line:
     Z: Array
     packing: Array
     beta: Array
+    roots: Kinds
     critical: tuple[int, ...]
     closed: bool
     broken: bool
@@ -69,8 +72,8 @@ class Line:
     @classmethod
     def of(cls, columns: Iterable[Array], critical: tuple[int, ...], closed: bool, broken: bool) -> Line:
         """A line of `COLUMNS`."""
-        T, P, ln_k, Z, packing, beta = columns
-        return cls(T, P, ln_k, Z, packing, beta, critical, closed, broken)
+        T, P, ln_k, Z, packing, beta, roots = columns
+        return cls(T, P, ln_k, Z, packing, beta, roots.astype(np.int8), critical, closed, broken)
 
     @property
     def first_is_lighter(self) -> NDArray[np.bool_]:
@@ -92,13 +95,14 @@ class Line:
         length = np.concatenate([[0.0], np.cumsum(steps[apart[1:]])])
         fine = np.interp(np.arange((len(length) - 1) * per_step + 1) / per_step, np.arange(len(length)), length)
         columns = []
-        for name in COLUMNS:
+        for name in COLUMNS[:-1]:
             values = getattr(self, name)[apart]
             logarithmic = name not in ("ln_k", "beta")
             known = np.isfinite(values).all(axis=0)
             knots = np.where(known, np.log(np.abs(values)) if logarithmic else values, 0.0)
             spline = np.asarray(CubicSpline(length, knots)(fine))
             columns.append(np.where(known, np.exp(spline) if logarithmic else spline, np.nan))
+        columns.append(self.roots[apart][np.minimum((np.arange(len(fine)) + per_step // 2) // per_step, len(length) - 1)])
         place = np.cumsum(apart) - 1
         critical = tuple(int(place[i]) * per_step for i in self.critical)
         return Line.of(columns, critical, self.closed, self.broken)
@@ -124,7 +128,7 @@ def joined(first: Line, second: Line) -> Line:
     return Line.of(columns, critical, False, first.broken or second.broken)
 
 
-COLUMNS = ("T", "P", "ln_k", "Z", "packing", "beta")
+COLUMNS = ("T", "P", "ln_k", "Z", "packing", "beta", "roots")
 """What a line has at each of its points."""
 
 
@@ -270,24 +274,25 @@ def _predict(points: list[Point], S: int, tangent: Array, reach: float) -> Array
     return value if np.abs(value - linear).max() < 0.5 else linear
 
 
-def columns_of(tracer: Tracer, p: Point) -> tuple[float, float, Array, Array, Array, float]:
+def columns_of(tracer: Tracer, p: Point) -> tuple[float, float, Array, Array, Array, float, Kinds]:
     """A point by `COLUMNS`."""
     c = len(tracer.z)
     ln_k, beta = tracer.in_moles(p.X)
-    return float(np.exp(p.X[c])), float(np.exp(p.X[c + 1])), ln_k, p.Z, p.packing, beta
+    return float(np.exp(p.X[c])), float(np.exp(p.X[c + 1])), ln_k, p.Z, p.packing, beta, p.roots
 
 
 def _line(tracer: Tracer, points: list[Point], limits: Limits, broken: bool) -> Line:
     c = len(tracer.z)
     z = tracer.z if tracer.weights is None else tracer.z * tracer.weights / (tracer.z @ tracer.weights)
-    rows: list[tuple[float, float, Array, Array, Array, float]] = []
+    rows: list[tuple[float, float, Array, Array, Array, float, Kinds]] = []
     critical = []
     for i, p in enumerate(points):
         found = _critical_between(tracer.model, z, points[i - 1], p) if p.crossed and i else None
         if found is not None:
             critical.append(len(rows))
             both = np.full(2, found.P * found.V / (R * found.T))
-            rows.append((found.T, found.P, np.zeros(c), both, 0.5 * (points[i - 1].packing + p.packing[::-1]), tracer.beta))
+            packing = 0.5 * (points[i - 1].packing + p.packing[::-1])
+            rows.append((found.T, found.P, np.zeros(c), both, packing, tracer.beta, points[i - 1].roots))
         rows.append(columns_of(tracer, p))
     columns = [np.array(column) for column in zip(*rows, strict=True)]
     P = columns[1]

@@ -31,7 +31,7 @@ def from_critical(model: PhaseModel, z: Array, point: CriticalPoint, limits: Lim
         if start is None:
             continue
         line = trace(Tracer(model, z, 1.0), start, limits, np.concatenate([start.X[:c], [0.0, 0.0]]))
-        first = (point.T, point.P, np.zeros(c), np.full(2, Zc), np.full(2, line.packing[0].mean()), 1.0)
+        first = (point.T, point.P, np.zeros(c), np.full(2, Zc), np.full(2, line.packing[0].mean()), 1.0, line.roots[0])
         columns = [np.concatenate([np.asarray(own)[None], getattr(line, name)]) for own, name in zip(first, COLUMNS, strict=True)]
         found.append(Line.of(columns, (0, *(i + 1 for i in line.critical)), line.closed, line.broken))
     return found

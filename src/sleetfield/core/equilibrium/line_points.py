@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array
-from ..models.contract import LIQUID, VAPOR, PhaseModel
+from ..models.contract import PhaseModel
 from .envelope import COLUMNS, Line, columns_of
 from .line_equations import Limits, Point, Tracer
 
@@ -107,9 +107,7 @@ def _unknowns(tracer: Tracer, line: Line) -> Array:
 def solved_between(tracer: Tracer, line: Line, i: int, S: int, value: float) -> Point | None:
     """The point between points ``i`` and ``i + 1`` of a line where unknown ``S`` has the ``value``."""
     X = _unknowns(tracer, line)
-    k = i if i not in line.critical else i + 1
-    order = (VAPOR, LIQUID) if line.packing[k, 0] <= line.packing[k, 1] else (LIQUID, VAPOR)
-    tracer.roots = np.array(order, dtype=np.int8)
+    tracer.roots = line.roots[i if i not in line.critical else i + 1]
     reach = max(1.5 * float(np.abs(X[i + 1] - X[i]).max()), 1e-3)
     for guess in (_interpolated(X, i, S, value), X[i], X[i + 1]):
         point = tracer.solve(guess, S, value)

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, component_major
 from ..blocks import take_rows
-from ..models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
+from ..models.contract import PhaseModel, VolumeModel
 from .critical import CriticalPoint, critical_points
 from .envelope import Line, joined, trace
 from .envelope_starts import bubble_start, dew_start, from_critical
@@ -111,8 +111,7 @@ def meeting_beside(model: PhaseModel, z: Array, line: Line, stable: int, unstabl
         place = model.at(line.T[[unstable]], line.P[[unstable]])
         incipient = np.maximum(z * np.exp(-line.ln_k[k]), ABSENT)[None]
         incipient = incipient / incipient.sum()
-        kind = np.array([VAPOR if line.first_is_lighter[k] else LIQUID], dtype=np.int8)
-        trial = further_phase(place, z[None], [z[None], incipient], kind).trial[0]
+        trial = further_phase(place, z[None], [z[None], incipient], line.roots[[k], 0]).trial[0]
         start = start_at(model, z, float(line.T[stable]), float(line.P[stable]), incipient[0], trial)
         if start is None:
             return None
@@ -290,11 +289,11 @@ def _traced(model: PhaseModel, z: Array, border: Border, limits: Limits, paths: 
 
 def _saturation_line(model: PhaseModel, z: Array, border: Border, limits: Limits) -> Line | None:
     """The saturation line beside a state of two phases of which one has hardly formed."""
-    incipient = np.maximum(border.more.x[0, int(border.more.amount[0, :2].argmin())], ABSENT)
-    lighter = bool(border.more.amount[0, 0] > border.more.amount[0, 1])
+    least = int(border.more.amount[0, :2].argmin())
+    incipient = np.maximum(border.more.x[0, least], ABSENT)
     c = len(z)
     X = np.concatenate([np.log(z) - np.log(incipient), np.log([border.T, border.P])])
-    tracer = Tracer(model, z, 1.0, roots=np.array([VAPOR, LIQUID] if lighter else [LIQUID, VAPOR], dtype=np.int8))
+    tracer = Tracer(model, z, 1.0, roots=border.more.kinds[0, [1 - least, least]])
     starts = (tracer.solve(X, S, float(X[S])) for S in (c, c + 1, int(np.abs(X[:c]).argmax())))
     start = next((s for s in starts if s is not None and np.abs(s.X[c:] - X[c:]).max() < 0.05), None)
     if start is None:

@@ -115,7 +115,7 @@ def _is_equilibrium(model: PhaseModel, z: Array, line: Line) -> NDArray[np.bool_
     y = np.maximum(k * x / (k * x).sum(axis=1)[:, None], ABSENT)
     x = np.maximum(x / x.sum(axis=1)[:, None], ABSENT)
     bound = model.at(line.T, line.P)
-    kinds = np.where(line.first_is_lighter, VAPOR, LIQUID).astype(np.int8)
+    kinds = line.roots[:, 0]
     tm = further_phase(bound, np.broadcast_to(z, y.shape), [y, x], kinds).tm
     fine = (tm > MARGINAL) & bound.is_vapor(y, kinds)
     fine[list(line.critical)] = True
