@@ -160,6 +160,8 @@ class Envelope(Result):
                 "the two-phase boundary there, a thin line in the figure, is not the stable one."
                 + (f" That begins or ends at {where}." if where else "")
             )
+        if self.cricondenbar is None and self.critical_points and any(flags.any() for flags in self.of_liquids) and not self.closed:
+            notes.append("No cricondenbar is marked: two liquids form up to higher pressures.")
         if self.three_phase:
             two = int((self.z > 0.0).sum()) == 2
             notes.append("On the dotted line three phases meet." if two else "Within the dotted lines there are three phases.")
