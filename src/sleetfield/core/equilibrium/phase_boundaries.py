@@ -28,8 +28,9 @@ _TEMPERATURES, _PRESSURES = 28, 20
 _HALVINGS, _AT_ONCE = {1: 12, 2: 5}, {1: 4, 2: 1}
 """Of one phase and two, of two and three: states next to the latter border cost the most, and are near enough sooner."""
 _ROUNDS = 6
-_COLDER = 0.95
-"""How far below the coldest point of the lines a survey looks, as a factor; what liquids do far below the bubble point is not asked."""
+_COLDER, _MUCH_COLDER = 0.95, 0.5
+"""How far below the coldest point of the lines a survey looks, as a factor: what liquids do far below the bubble point is not asked, but where none
+of the lines comes back to low pressure there is no telling where that is."""
 _NEAR = 5e-3
 """A boundary this close to a line, in 10 ln T and ln P, is that line."""
 _MOST_PHASES = 3
@@ -189,7 +190,8 @@ def _survey(model: PhaseModel, z: Array, lines: Sequence[Line], limits: Limits) 
         # two of the model's own bounds are known: no critical temperature lies above three times the highest of a component
         hottest = max(hottest, model.temperature_scale(z[None])[1] / 2.8)
     highest = limits.P_max if any(not line.closed for line in lines) else max(1.5 * float(P.max()), 1e7)
-    T_axis = np.geomspace(max(_COLDER * float(T.min()), limits.T_min), min(hottest, limits.T_max), _TEMPERATURES)
+    colder = _COLDER if any(line.closed for line in lines) else _MUCH_COLDER
+    T_axis = np.geomspace(max(colder * float(T.min()), limits.T_min), min(hottest, limits.T_max), _TEMPERATURES)
     P_axis = np.geomspace(1.02 * limits.P_min, min(highest, limits.P_max), _PRESSURES)
     nodes = np.meshgrid(T_axis, P_axis, indexing="ij")
     result = flash(model, nodes[0].ravel(), nodes[1].ravel(), np.broadcast_to(z, (nodes[0].size, len(z))))

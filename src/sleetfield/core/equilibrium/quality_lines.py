@@ -20,7 +20,8 @@ from .phase_boundaries import Survey, crossed, lies_on, path
 from .stability import MARGINAL, further_phase
 
 _HALVINGS = 10
-_TRIES = 8
+_TRIES = 16
+_SAME_END = 1e-3
 
 
 def quality_lines(tracer: Tracer, z: Array, survey: Survey, limits: Limits) -> list[Line]:
@@ -50,9 +51,17 @@ def quality_lines(tracer: Tracer, z: Array, survey: Survey, limits: Limits) -> l
         if start is None or lies_on(start.X[-2:], paths):
             continue
         whole = _both_ways(tracer, start, limits)
-        paths.append(path(whole))
-        found += holding(tracer, whole, lambda line: _is_equilibrium(tracer.model, z, line))
+        kept = holding(tracer, whole, lambda line: _is_equilibrium(tracer.model, z, line))
+        # what is not the equilibrium explains nothing
+        paths += [path(line) for line in kept]
+        found += [line for line in kept if not any(_same(line, other) for other in found)]
     return found
+
+
+def _same(one: Line, other: Line) -> bool:
+    """Whether two lines have the same ends."""
+    ends = [np.log([[line.T[k], line.P[k]] for k in (0, -1)]) for line in (one, other)]
+    return bool(min(np.abs(ends[0] - ends[1]).max(), np.abs(ends[0] - ends[1][::-1]).max()) < _SAME_END)
 
 
 def _share(tracer: Tracer, result: FlashResult) -> Array:
