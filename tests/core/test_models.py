@@ -44,10 +44,11 @@ def test_derivatives_agree_with_differences(name, seed):
     def ln_phi(T, P, x):
         return model.at(T, P).ln_phi(x / x.sum(axis=1)[:, None], kinds)
 
-    def check(analytic, numeric, size):
+    def check(analytic, numeric, size, wider=None):
         scale = np.abs(analytic).max() + size
-        # next to a spinodal the second derivative is large, and a difference quotient is no yardstick
-        assert np.abs(analytic - numeric).max() < 2e-4 * scale
+        # next to a spinodal the second derivative is large, and a difference quotient is no yardstick; one over ``wider`` steps tells how good it is
+        doubt = 0.0 if wider is None else np.abs(wider - numeric)
+        assert (np.abs(analytic - numeric) - doubt).max() < 2e-4 * scale
 
     np.testing.assert_allclose(e.ln_phi, ln_phi(T, P, x), rtol=1e-11, atol=1e-11)
     h = 1e-6
@@ -59,7 +60,9 @@ def test_derivatives_agree_with_differences(name, seed):
     up, down = model.at(T * (1 + h), P).evaluate(x, kinds), model.at(T * (1 - h), P).evaluate(x, kinds)
     numeric = ((x * up.dT).sum(axis=1) - (x * down.dT).sum(axis=1)) / (2 * h * T)
     check(e.g_TT * T**2, numeric * T**2, 1e-3)
-    check(e.Z_T * T, (up.Z - down.Z) / (2 * h), 1e-3)
+    # the saturated liquid's volume has a vertical tangent at the critical point of each component
+    Z = [model.at(T * (1 + s * h), P).describe(x, kinds).Z for s in (3.0, -3.0)]
+    check(e.Z_T * T, (up.Z - down.Z) / (2 * h), 1e-3, (Z[0] - Z[1]) / (6 * h))
     up, down = model.at(T, P * (1 + h)).evaluate(x, kinds), model.at(T, P * (1 - h)).evaluate(x, kinds)
     check(e.Z_P * P, (up.Z - down.Z) / (2 * h), 1e-3)
 
