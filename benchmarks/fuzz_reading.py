@@ -190,6 +190,21 @@ def check_marks(system, z, envelope, counts):
     return trouble
 
 
+def check_names(system, z, envelope, counts):
+    """The feed is a liquid before the critical point of a line that leads from bubble points to dew points, however close, and a vapor after it."""
+    trouble = []
+    for line, of_liquids in zip(envelope.lines, envelope.of_liquids, strict=True):
+        if not line.closed or len(line.critical) != 1 or of_liquids.any():
+            continue
+        at = np.arange(len(line.T))
+        vapor = system.model.at(line.T, line.P).is_vapor(np.tile(z, (len(at), 1)), line.roots[:, 0])
+        wrong = (vapor != (at < line.critical[0])) & (at != line.critical[0])
+        counts["saturation points named"] += len(at) - 1
+        counts["  named otherwise"] += int(wrong.sum())
+        trouble += [f"a feed's name at T={T!r} P={P!r}" for T, P in zip(line.T[wrong], line.P[wrong], strict=True)]
+    return trouble
+
+
 def check_qualities(system, z, envelope, counts):
     """Where flashes along isobars pass a share among states of two phases, its line is there."""
     trouble = []
@@ -236,6 +251,7 @@ def look(rng):
         envelope = system.envelope(z, quality=QUALITIES)
         counts["envelopes"] += 1
         counts["critical points missing, as noted"] += len(envelope.missing_critical)
+        found += check_names(system, z, envelope, counts)
         return found + check_marks(system, z, envelope, counts) + check_qualities(system, z, envelope, counts)
 
     return f"System({names!r}, eos={eos!r}), z={z.tolist()!r}", trouble

@@ -19,12 +19,15 @@ def search(description: str | None, things: str, default: int, look: Look) -> in
     parser = argparse.ArgumentParser(description=description)
     parser.add_argument(f"--{things}", type=int, default=default)
     parser.add_argument("--seed", type=int, default=1)
+    parser.add_argument("--minutes", type=float, default=float("inf"), help="begin no further case after this long")
     args = parser.parse_args()
     rng = np.random.default_rng(args.seed)
     counts: Counter[str] = Counter()
     examples: list[str] = []
     began = time.perf_counter()
     for _ in range(getattr(args, things)):
+        if time.perf_counter() - began > 60.0 * args.minutes:
+            break
         counts[things] += 1
         label, trouble_of = look(rng)
         try:

@@ -105,6 +105,27 @@ def test_names_meet_at_the_critical_point():
                 assert one.phases[0].kind == ("vapor" if branch.kind == "dew" else "liquid")
 
 
+@pytest.mark.parametrize(
+    ("names", "z"),
+    [
+        (["nitrogen", "methane", "toluene", "n-decane"], [0.032, 0.139, 0.015, 0.814]),
+        (["carbon dioxide", "methane", "n-octane", "n-heptane"], [0.087, 0.087, 0.247, 0.579]),
+        (["nitrogen", "methane", "benzene", "n-heptane"], [0.024, 0.152, 0.812, 0.012]),
+        (["methane", "n-butane", "n-decane"], [0.5, 0.3, 0.2]),
+        (["acetone", "n-butane"], [0.3, 0.7]),
+    ],
+)
+def test_a_feed_is_a_liquid_right_up_to_its_critical_point_and_a_vapor_right_after_it(names, z):
+    system = sl.System(names, eos="SRK")
+    (line,) = system.envelope(z, P_max="900 bar").lines
+    (critical,) = line.critical
+    at = np.arange(len(line.T))
+    beside = np.abs(np.log(line.T / line.T[critical])) < 5e-3
+    assert beside.sum() >= 3
+    vapor = system.model.at(line.T, line.P).is_vapor(np.tile(z, (len(at), 1)), line.roots[:, 0])
+    assert (vapor == (at < critical))[at != critical].all()
+
+
 def test_the_softest_direction_is_that_of_the_smallest_eigenvalue():
     model, rng = CONDENSATE.model, np.random.default_rng(1)
     n = rng.dirichlet(np.ones(3), 20)

@@ -17,7 +17,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import Array, Index
+from ..arrays import Array
 from .contract import VolumeModel
 from .softest import smallest_eigenvalue, softest
 
@@ -26,10 +26,16 @@ _THIN = 0.125
 _TRACE = 1e-12
 """Components of which there is less have no part in the softest direction."""
 _SHIFT = 1e-6
-_EXPANSIONS = np.geomspace(1.0, 8.0, 17).reshape(-1, 1)
+_EXPANSIONS = np.geomspace(1.0, 8.0, 17)
 _TOGETHER = 4
 """How many expansions are looked at at once."""
-_SECANTS = 3
+_CLOSE = 0.05
+"""A smallest eigenvalue below which there may be a negative one between two expansions."""
+_FINER = np.linspace(0.0, 1.0, 9)
+_FINER_ROUNDS = 5
+_LIMIT_STEPS = 20
+_AT_LIMIT = 1e-9
+"""How close to zero the smallest eigenvalue is brought: next to a critical point the sign of the cubic form depends on it."""
 
 
 def on_vapor_side(model: VolumeModel, T: Array, packing: Array, thin: NDArray[np.bool_], x: Array) -> NDArray[np.bool_]:
@@ -47,41 +53,74 @@ def on_vapor_side(model: VolumeModel, T: Array, packing: Array, thin: NDArray[np
 
 def _comes_to_a_limit_of_liquids(model: VolumeModel, T: Array, V: Array, n: Array) -> NDArray[np.bool_]:
     """Where expansion of ``n (N, C)`` mol from ``V (N,)`` leads to a limit of stability, and what splits off there is less dense."""
-    # volume and smallest eigenvalue at the last stable place and at the first unstable one
-    last = np.stack([V, np.full(len(V), 1.0)])
-    first = np.full((2, len(V)), np.nan)
-    going = np.arange(len(V))
-    for k in range(0, len(_EXPANSIONS), _TOGETHER):
-        there = _EXPANSIONS[k : k + _TOGETHER] * V[going]
-        rows = np.tile(going, len(there))
-        eigenvalue = smallest_eigenvalue(model, T[rows], there.ravel(), n[rows]).reshape(there.shape)
-        bad = eigenvalue < 0.0
-        some, at = bad.any(axis=0), bad.argmax(axis=0)
-        column = np.arange(len(going))
-        before = np.where(some, at - 1, len(there) - 1)
-        known = before >= 0
-        last[:, going[known]] = there[before, column][known], eigenvalue[before, column][known]
-        first[:, going[some]] = there[at, column][some], eigenvalue[at, column][some]
-        going = going[~some]
-        if not going.size:
-            break
+    stable, unstable = _around_limit(model, T, V, n)
     found = np.zeros(len(V), dtype=bool)
-    limited = np.flatnonzero(np.isfinite(first[0]))
+    limited = np.flatnonzero(np.isfinite(unstable[0]))
     if limited.size:
-        found[limited] = _less_dense_beside(model, T[limited], _limit(model, T, n, last, first, limited), n[limited])
+        T, n = T[limited], n[limited]
+        found[limited] = _less_dense_beside(model, T, _limit(model, T, n, stable[:, limited], unstable[:, limited]), n)
     return found
 
 
-def _limit(model: VolumeModel, T: Array, n: Array, last: Array, first: Array, index: Index) -> Array:
-    """The volume at the limit of stability, by secants between a stable and an unstable one."""
-    (low, e_low), (high, e_high) = last[:, index], first[:, index]
-    for _ in range(_SECANTS):
-        share = np.clip(np.nan_to_num(e_low / (e_low - e_high), nan=0.5), 0.0, 1.0)
-        middle = low + share * (high - low)
-        e = smallest_eigenvalue(model, T[index], middle, n[index])
-        fine = ~(e < 0.0)
-        low, e_low = np.where(fine, middle, low), np.where(fine, e, e_low)
-        high, e_high = np.where(fine, high, middle), np.where(fine, e_high, e)
+def _around_limit(model: VolumeModel, T: Array, V: Array, n: Array) -> tuple[Array, Array]:
+    """Volume and smallest eigenvalue at the last stable place of an expansion and at the first unstable one, each ``(2, N)``; NaN if none."""
+    places = _EXPANSIONS[:, None] * V
+    eigenvalues = np.full(places.shape, np.nan)
+    going = np.arange(len(V))
+    for k in range(0, len(places), _TOGETHER):
+        now = slice(k, k + _TOGETHER)
+        eigenvalues[now, going] = _smallest(model, T[going], places[now, going], n[going])
+        going = going[~(eigenvalues[now, going] < 0.0).any(axis=0)]
+        if not going.size:
+            break
+    stable, unstable = _first_below_zero(places, eigenvalues)
+    narrow = going[np.nanmin(eigenvalues[:, going], axis=0, initial=np.inf) < _CLOSE]
+    for _ in range(_FINER_ROUNDS):
+        if not narrow.size:
+            break
+        low, high = _beside_lowest(places[:, narrow], eigenvalues[:, narrow])
+        places = np.full((len(_FINER), len(V)), np.nan)
+        eigenvalues = places.copy()
+        places[:, narrow] = low + _FINER[:, None] * (high - low)
+        eigenvalues[:, narrow] = _smallest(model, T[narrow], places[:, narrow], n[narrow])
+        stable[:, narrow], unstable[:, narrow] = _first_below_zero(places[:, narrow], eigenvalues[:, narrow])
+        narrow = narrow[np.isnan(unstable[0, narrow])]
+    return stable, unstable
+
+
+def _smallest(model: VolumeModel, T: Array, places: Array, n: Array) -> Array:
+    """The smallest eigenvalues ``(K, N)`` at volumes ``places (K, N)``."""
+    count = len(places)
+    return smallest_eigenvalue(model, np.tile(T, count), places.ravel(), np.tile(n, (count, 1))).reshape(places.shape)
+
+
+def _first_below_zero(places: Array, eigenvalues: Array) -> tuple[Array, Array]:
+    """Volume and eigenvalue just before the first negative one, and there; NaN where none is negative."""
+    negative = eigenvalues < 0.0
+    at, column = negative.argmax(axis=0), np.arange(places.shape[1])
+    both = np.stack([places, eigenvalues])
+    none = ~negative.any(axis=0)
+    return np.where(none, np.nan, both[:, np.maximum(at - 1, 0), column]), np.where(none, np.nan, both[:, at, column])
+
+
+def _beside_lowest(places: Array, eigenvalues: Array) -> tuple[Array, Array]:
+    """The places on both sides of the lowest eigenvalue ``(N,)``."""
+    at, column = np.nanargmin(eigenvalues, axis=0), np.arange(places.shape[1])
+    return places[np.maximum(at - 1, 0), column], places[np.minimum(at + 1, len(places) - 1), column]
+
+
+def _limit(model: VolumeModel, T: Array, n: Array, stable: Array, unstable: Array) -> Array:
+    """The volume at the limit of stability, between a stable and an unstable place: false position, the side that stays put halved (Illinois)."""
+    (low, e_low), (high, e_high) = stable.copy(), unstable.copy()
+    for _ in range(_LIMIT_STEPS):
+        drop = e_low - e_high
+        middle = low + np.divide(e_low, drop, out=np.full(len(T), 0.5), where=drop > 0.0) * (high - low)
+        e = smallest_eigenvalue(model, T, middle, n)
+        below = e < 0.0
+        e_low, e_high = np.where(below, 0.5 * e_low, e), np.where(below, e, 0.5 * e_high)
+        low, high = np.where(below, low, middle), np.where(below, middle, high)
+        if not (np.abs(e) > _AT_LIMIT).any():
+            break
     return np.asarray(middle)
 
 
