@@ -191,14 +191,14 @@ def check_marks(system, z, envelope, counts):
 
 
 def check_names(system, z, envelope, counts):
-    """The feed is a liquid before the critical point of a line that leads from bubble points to dew points, however close, and a vapor after it."""
+    """Where a line leads through one critical point from bubble points to dew points, the feed is what it is on that side of it, however close."""
     trouble = []
     for line, of_liquids in zip(envelope.lines, envelope.of_liquids, strict=True):
         if not line.closed or len(line.critical) != 1 or of_liquids.any():
             continue
         at = np.arange(len(line.T))
         vapor = system.model.at(line.T, line.P).is_vapor(np.tile(z, (len(at), 1)), line.roots[:, 0])
-        wrong = (vapor != (at < line.critical[0])) & (at != line.critical[0])
+        wrong = (vapor != line.first_is_lighter) & (at != line.critical[0])
         counts["saturation points named"] += len(at) - 1
         counts["  named otherwise"] += int(wrong.sum())
         trouble += [f"a feed's name at T={T!r} P={P!r}" for T, P in zip(line.T[wrong], line.P[wrong], strict=True)]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
@@ -17,7 +17,7 @@ from ..core.equilibrium.line_points import crossings
 from ..core.equilibrium.saturation import SaturationResult
 from ..core.equilibrium.stability import MARGINAL, UNSTABLE
 from ..core.models.contract import VAPOR
-from ..core.split_saturation import split_bubble
+from ..core.saturation_by_flashes import scanned, split_bubble
 from ..results.saturation import Saturation
 from ..results.text import shown
 from .envelope import P_TRACED, boundaries, lines_from_low_pressure
@@ -48,19 +48,30 @@ def saturate(system: System, kind: str, given: str, values: Array, z: Array) -> 
     fields = {name: getattr(found, name).copy() for name in SaturationResult.__dataclass_fields__}
     _take_out_liquids(system, kind, z, fields)
     if kind == "bubble":
-        _put_split(system, given, values, z, np.flatnonzero(found.found & ~(found.tm >= UNSTABLE)), fields)
-    for i in np.flatnonzero(~np.isfinite(fields["T"] + fields["P"]) | ~(fields["tm"] >= UNSTABLE)):
-        for lines in _lines_to_look_at(system, z[i]):
-            solutions = [s for s in _on_lines(system, lines, kind, given, float(values[i]), z[i]) if s.stable]
-            if solutions:
-                best = solutions[0] if (kind == "dew") == (given == "T") else solutions[-1]
-                fields["T"][i], fields["P"][i], fields["incipient"][i] = best.T, best.P, best.incipient
-                fields["residual"][i], fields["tm"][i] = 0.0, 0.0
-                break
-    if kind == "bubble":
-        left = np.flatnonzero(~np.isfinite(fields["T"] + fields["P"]) | ~(fields["tm"] >= UNSTABLE))
-        _put_split(system, given, values, z, left, fields)
+        rows = np.flatnonzero(found.found & ~(found.tm >= UNSTABLE))
+        _put(fields, rows, split_bubble(system.mixture, given, values[rows], z[rows]))
+    for i in _missing(fields):
+        lines = lines_from_low_pressure(system, z[i], P_REFERENCE, P_TRACED)
+        solutions = [s for s in _on_lines(system, lines, kind, given, float(values[i]), z[i]) if s.stable]
+        if solutions:
+            best = solutions[0] if (kind == "dew") == (given == "T") else solutions[-1]
+            fields["T"][i], fields["P"][i], fields["incipient"][i] = best.T, best.P, best.incipient
+            fields["residual"][i], fields["tm"][i] = 0.0, 0.0
+    rows = _missing(fields)
+    _put(fields, rows, scanned(system.mixture, kind, given, values[rows], z[rows]))
     return SaturationResult(**fields)
+
+
+def _missing(fields: dict[str, Array]) -> Index:
+    """The rows without a stable point so far."""
+    return np.flatnonzero(~np.isfinite(fields["T"] + fields["P"]) | ~(fields["tm"] >= UNSTABLE))
+
+
+def _put(fields: dict[str, Array], rows: Index, found: SaturationResult) -> None:
+    """Take what was found for the rows, in place."""
+    there = np.flatnonzero(found.found & np.isfinite(found.T))
+    for name, column in fields.items():
+        column[rows[there]] = getattr(found, name)[there]
 
 
 def _take_out_liquids(system: System, kind: str, z: Array, fields: dict[str, Array]) -> None:
@@ -73,22 +84,6 @@ def _take_out_liquids(system: System, kind: str, z: Array, fields: dict[str, Arr
             out = there[~bound.is_vapor(np.maximum(y, ABSENT), VAPOR)]
         for column in fields.values():
             column[out] = np.nan
-
-
-def _lines_to_look_at(system: System, z: Array) -> Iterator[Sequence[Line]]:
-    """The lines of a feed that are had quickly, then every one."""
-    yield lines_from_low_pressure(system, z, P_REFERENCE, P_TRACED)
-    yield boundaries(system, z, P_REFERENCE, P_TRACED).lines
-
-
-def _put_split(system: System, given: str, values: Array, z: Array, rows: Index, fields: dict[str, Array]) -> None:
-    """Bubble points of feeds that are two liquids there, where nothing else was found."""
-    if not rows.size:
-        return
-    found = split_bubble(system.mixture, given, values[rows], z[rows])
-    there = np.flatnonzero(found.found & np.isfinite(found.T))
-    for name, column in fields.items():
-        column[rows[there]] = getattr(found, name)[there]
 
 
 def boiling_liquids(system: System, point: Saturation) -> tuple[Phase, ...]:
@@ -112,12 +107,12 @@ def _solutions_on(lines: Sequence[Line], system: System, kind: str, given: str, 
     # the lines begin at a low pressure; what lies below it is found directly
     direct = SOLVERS[kind, given](system.model, np.array([value]), z[None])
     if direct.found[0] and direct.tm[0] >= UNSTABLE:
-        more = [Saturation(system, kind, given, float(direct.T[0]), float(direct.P[0]), z, direct.incipient[0])]
-        found += more if _have_vapors(system, more)[0] else []
-    if not found and kind == "bubble":
-        split = split_bubble(system.mixture, given, np.array([value]), z[None])
-        if split.found[0]:
-            found.append(Saturation(system, kind, given, float(split.T[0]), float(split.P[0]), z, split.incipient[0]))
+        below = [Saturation(system, kind, given, float(direct.T[0]), float(direct.P[0]), z, direct.incipient[0])]
+        found += below if _have_vapors(system, below)[0] else []
+    if not found:
+        more = scanned(system.mixture, kind, given, np.array([value]), z[None])
+        if more.found[0]:
+            found.append(Saturation(system, kind, given, float(more.T[0]), float(more.P[0]), z, more.incipient[0]))
     return tuple(_distinct(found, given))
 
 
@@ -161,7 +156,7 @@ def why_none(system: System, kind: str, given: str, value: float, z: Array) -> s
     """In words: that there is no such point, and where there are some."""
     dimension = "temperature" if given == "T" else "pressure"
     message = f"There is no {kind} point at {shown(value, dimension, system.units)}."
-    lines = boundaries(system, z, P_REFERENCE, P_TRACED).lines
+    lines = lines_from_low_pressure(system, z, P_REFERENCE, P_TRACED)
     values = []
     for line in lines:
         own = line.first_is_lighter == (kind == "dew")

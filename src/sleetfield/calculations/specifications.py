@@ -16,10 +16,10 @@ from ..core.blocks import put_rows
 from ..core.equilibrium.flash import FlashResult, flash, result_of_phases
 from ..core.equilibrium.saturation import SaturationResult
 from ..core.models.contract import LIQUID, VAPOR
-from ..core.neither_given import all_without, flash_along, flash_without, pairing
+from ..core.neither_given import flash_along, flash_without, others_without, pairing
 from ..core.restricted import RESTRICTIONS, restricted_flash
 from ..core.specification import FRACTIONS, Mixture, Specification
-from ..core.specified_flash import SpecifiedFlash, all_solutions, flash_among, flash_to, nothing
+from ..core.specified_flash import SpecifiedFlash, flash_among, flash_to, nothing, other_solutions
 from ..errors import InputError
 from ..results.text import shown
 from .saturation import SOLVERS, saturate
@@ -184,7 +184,7 @@ def others(system: System, given: dict[str, Array], z: Array, T: Array, P: Array
     if not np.isfinite(T[0] + P[0]):
         return ()
     if names == {"H", "U"}:
-        found = _all_by_enthalpy(system, given, z)
+        found = _others_by_enthalpy(system, given, z, T, P)
         more = [
             f"{shown(a.T[0], 'temperature', system.units)}, {shown(a.P[0], 'pressure', system.units)}"
             for a in found
@@ -198,11 +198,10 @@ def others(system: System, given: dict[str, Array], z: Array, T: Array, P: Array
     target = float(given[name][0])
     if name in FRACTIONS and not 0.0 < target < 1.0:
         return ()
-    found = all_solutions(system.mixture, known, float(given[known][0]), name, target, z[0])
     unknown, dimension = ("P", "pressure") if known == "T" else ("T", "temperature")
     here = float((P if unknown == "P" else T)[0])
-    values = [float(getattr(a, unknown)[0]) for a in found]
-    more = [shown(v, dimension, system.units) for v in values if abs(v / here - 1.0) > 1e-6]
+    values = other_solutions(system.mixture, known, float(given[known][0]), name, target, z[0], here)
+    more = [shown(v, dimension, system.units) for v in values]
     return _further(more, f"the {_WORDS[name]} passes this value more than once")
 
 
@@ -213,14 +212,14 @@ def _further(more: list[str], why: str) -> tuple[str, ...]:
     return (f"There {are} at {', '.join(more)}: {why}.",)
 
 
-def _all_by_enthalpy(system: System, given: dict[str, Array], z: Array) -> list[SpecifiedFlash]:
-    """Every state with the enthalpy and internal energy of a single one."""
+def _others_by_enthalpy(system: System, given: dict[str, Array], z: Array, T: Array, P: Array) -> list[SpecifiedFlash]:
+    """The further states with the enthalpy and internal energy of the single one at ``T`` and ``P``."""
     held, outer, unknown = pairing({"H", "U"})
 
     def inner(values: Array, rows: Index) -> SpecifiedFlash:
         return flash_to(system.mixture, unknown, values, held, given[held][rows], z[rows])
 
-    return all_without(Specification(system.mixture, given, z), inner, outer, unknown)
+    return others_without(Specification(system.mixture, given, z), inner, outer, unknown, float((P if unknown == "P" else T)[0]))
 
 
 def _edge(system: System, kind: str, known: str, values: Array, z: Array) -> SpecifiedFlash:

@@ -15,7 +15,7 @@ from ..core.equilibrium.saturation import bubble_at_P
 from ..core.equilibrium.stability import UNSTABLE
 from ..core.models.contract import LIQUID
 from ..core.restricted import OneKind
-from ..core.split_saturation import split_bubble_nearby
+from ..core.saturation_by_flashes import split_bubble
 from ..errors import InputError
 from ..results.azeotropes import Azeotrope
 from ..results.ternary_diagram import BoilingMap, LiquidMap
@@ -149,7 +149,7 @@ def _boil(system: System, P: float, z: Array) -> tuple[Array, Array]:
     T, y = point.T.copy(), point.incipient.copy()
     unstable = np.flatnonzero(point.tm < UNSTABLE)
     if unstable.size:
-        split = split_bubble_nearby(system.mixture, "P", pressure[unstable], z[unstable])
+        split = split_bubble(system.mixture, "P", pressure[unstable], z[unstable])
         T[unstable], y[unstable] = split.T, split.incipient
     return T, y
 

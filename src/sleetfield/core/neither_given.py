@@ -14,10 +14,10 @@ from collections.abc import Callable, Iterator
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize.elementwise import find_root
 
 from .arrays import Array, Index
 from .blocks import put_rows, take_rows
+from .brackets import narrowed
 from .equilibrium.flash import flash
 from .equilibrium.joining import MAX_PHASES
 from .equilibrium.stability import UNSTABLE
@@ -67,11 +67,13 @@ def flash_without(wanted: Specification, inner: Inner, outer: str, unknown: str)
         return answer
 
 
-def all_without(wanted: Specification, inner: Inner, outer: str, unknown: str) -> list[SpecifiedFlash]:
-    """Every state that a scan finds for the one that is ``wanted``."""
+def others_without(wanted: Specification, inner: Inner, outer: str, unknown: str, known: float) -> list[SpecifiedFlash]:
+    """Every further state that a scan finds for the one that is ``wanted``, of which an answer is ``known`` by its ``unknown``."""
     found: list[SpecifiedFlash] = []
     with np.errstate(all="ignore"):
         for low, high in _passages(wanted, inner, outer, unknown):
+            if low[0] <= np.log(known) <= high[0]:
+                continue
             answer = _between(wanted, inner, outer, low, high)
             if answer.found[0] and all(abs(answer.T[0] / a.T[0] - 1.0) + abs(np.log(answer.P[0] / a.P[0])) > _APART for a in found):
                 found.append(answer)
@@ -201,11 +203,8 @@ def _between(wanted: Specification, inner: Inner, outer: str, low: Array, high: 
 
 
 def _located(wanted: Specification, inner: Inner, outer: str, low: Array, high: Array, tolerance: float) -> SpecifiedFlash:
-    def of_rows(ln_u: Array, which: Array) -> Array:
-        rows = np.ravel(which).astype(np.intp)
-        return _error(wanted.rows(rows), _some(inner, rows), outer, np.exp(np.ravel(ln_u))).reshape(ln_u.shape)
+    def error(ln_u: Array, rows: Index) -> Array:
+        return _error(wanted.rows(rows), _some(inner, rows), outer, np.exp(ln_u))
 
-    tolerances = {"xatol": tolerance, "xrtol": 0.0, "fatol": 1e-13, "frtol": 0.0}
-    everything = np.arange(len(low), dtype=float)
-    found = find_root(of_rows, (low, high), args=(everything,), tolerances=tolerances, maxiter=60)  # type: ignore[call-overload]
-    return inner(np.exp(np.asarray(found.x)), np.arange(len(low)))
+    at = narrowed(error, low, high, tolerance)[0]
+    return inner(np.exp(at), np.arange(len(low)))

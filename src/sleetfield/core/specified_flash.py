@@ -14,10 +14,11 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize.elementwise import find_minimum, find_root
+from scipy.optimize.elementwise import find_minimum
 
 from .arrays import ABSENT, Array, Index, Kinds
 from .blocks import in_blocks, put_rows, take_rows
+from .brackets import narrowed
 from .equilibrium.flash import FlashResult, flash
 from .equilibrium.joining import MAX_PHASES
 from .equilibrium.stability import UNSTABLE
@@ -35,6 +36,10 @@ _STEADY = {("P", "H"), ("P", "S"), ("P", "U"), ("P", "V"), ("T", "S"), ("T", "V"
 _LOCATED = 1e-3
 _BLOCK = 1024
 _SAME = 1e-3
+_JUMP = 1e-3
+"""A difference from the target, over its scale, that is left within `_ASIDE` only where the property jumps."""
+_ASIDE = 1e-6
+"""How far from a jump, in the logarithm of T or P, its sides are looked at: nearer, the phases of either could pass for both."""
 
 
 @dataclass(frozen=True)
@@ -152,19 +157,20 @@ def _first_found(problem: _Problem, solve: Callable[[_Problem, Array, Array], Sp
     return answer
 
 
-def all_solutions(mixture: Mixture, known: str, given: float, name: str, target: float, z: Array) -> list[SpecifiedFlash]:
-    """Every state of one feed ``z (C,)`` that a scan along the unknown finds with this property, in its rising order."""
+def other_solutions(mixture: Mixture, known: str, given: float, name: str, target: float, z: Array, here: float) -> Array:
+    """Values of the unknown, beside the one that is known to be ``here``, at which a scan finds one feed ``z (C,)`` with this property."""
     named = {known: np.array([given]), name: np.array([target])}
     problem = _Problem(Specification(mixture, named, z[None]), known, name)
-    found: list[SpecifiedFlash] = []
+    found = [here]
     with np.errstate(all="ignore"):
         for low, high in _passages(problem):
+            if low[0] <= np.log(here) <= high[0]:
+                continue
             answer = _solve(problem, low, high)
-            unknown = answer.T if problem.unknown == "T" else answer.P
-            known_ones = [(a.T if problem.unknown == "T" else a.P)[0] for a in found]
-            if answer.found[0] and all(abs(unknown[0] / other - 1.0) > 1e-6 for other in known_ones):
-                found.append(answer)
-    return found
+            unknown = float((answer.T if problem.unknown == "T" else answer.P)[0])
+            if answer.found[0] and all(abs(unknown / other - 1.0) > 1e-6 for other in found):
+                found.append(unknown)
+    return np.array(found[1:])
 
 
 def _solve(problem: _Problem, low: Array, high: Array) -> SpecifiedFlash:
@@ -211,19 +217,21 @@ def _quickly(problem: _Problem, ln_u: Array, low: Array, high: Array) -> Specifi
 
 
 def _thoroughly(problem: _Problem, low: Array, high: Array) -> SpecifiedFlash:
-    """By flashes at T and P to the end; and where the property jumps there, with the phases of both sides."""
-    ln_u, low, high = _search(problem, _Problem.error, low, high, 1e-14)
-    answer, wanted = problem.flash(ln_u), problem.wanted
-    jump = np.abs(problem.error(ln_u)) > 1e-9
-    several = np.flatnonzero((answer.result.n_phases > 1) & ~jump)
+    """Where the property jumps, with the phases of both sides; elsewhere by flashes at T and P to the end."""
+    answer, wanted = nothing(problem.wanted.z), problem.wanted
+    ln_u, low, high = _search(problem, _Problem.error, low, high, _ASIDE)
+    for i in np.flatnonzero(np.abs(problem.error(ln_u)) > _JUMP):
+        row = np.array([i])
+        sides = (problem.rows(row).flash(side[row]) for side in (low - _ASIDE, high + _ASIDE))
+        put_rows(answer, row, _across(wanted.rows(row), problem.name, *sides))
+    smooth = np.flatnonzero(~answer.found)
+    if smooth.size:
+        part = problem.rows(smooth)
+        ln_u, _, _ = _search(part, _Problem.error, low[smooth], high[smooth], 1e-14)
+        put_rows(answer, smooth, part.flash(ln_u))
+    several = np.flatnonzero(answer.found & (answer.result.n_phases > 1))
     better = refined(wanted.rows(several), take_rows(answer, several))
     put_rows(answer, several[better.found], take_rows(better, np.flatnonzero(better.found)))
-    index = np.flatnonzero(jump)
-    if index.size:
-        left, right = (problem.rows(index).flash(side[index]) for side in (low, high))
-        for k, i in enumerate(index):
-            sides = (take_rows(side, np.array([k])) for side in (left, right))
-            put_rows(answer, np.array([i]), _across(wanted.rows(np.array([i])), problem.name, *sides))
     return _checked(problem, answer)
 
 
@@ -382,12 +390,4 @@ def _search(
     problem: _Problem, error: Callable[[_Problem, Array], Array], low: Array, high: Array, tolerance: float
 ) -> tuple[Array, Array, Array]:
     """Where in the bracket the property has its target, to a relative ``tolerance`` of the unknown, and what is left of the bracket."""
-    everything = np.arange(len(low), dtype=float)
-
-    def of_rows(ln_u: Array, which: Array) -> Array:
-        return error(problem.rows(np.ravel(which).astype(np.intp)), np.ravel(ln_u)).reshape(ln_u.shape)
-
-    tolerances = {"xatol": tolerance, "xrtol": 0.0, "fatol": 1e-12, "frtol": 0.0}
-    found = find_root(of_rows, (low, high), args=(everything,), tolerances=tolerances, maxiter=60)  # type: ignore[call-overload]
-    left, right = (np.asarray(b) for b in found.bracket)
-    return np.asarray(found.x), left, right
+    return narrowed(lambda ln_u, which: error(problem.rows(which), ln_u), low, high, tolerance)

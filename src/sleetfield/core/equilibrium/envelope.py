@@ -28,6 +28,8 @@ _MAX_STEP_LN_K = 0.9
 _MAX_STEP_LN_T = 0.035
 _MAX_STEP_LN_P = 0.45
 _FIRST_STEP = 0.15
+_LOOP, _BESIDE = 10, 0.15
+"""A line of more points than this has come round where it passes its first one at less than this share of a step."""
 _AZEOTROPIC = 5e-3
 """All ln K below this beside a critical point say too little to lead across it."""
 _FLAT = 0.05
@@ -52,7 +54,7 @@ class Line:
     critical : list of int
         Positions of points that are critical points.
     closed : bool
-        Whether the line came back to the pressure it started from; else it is open: it left the range of pressure or temperature.
+        Whether the line came back to the pressure it started from, or to its first point; else it is open: it left the range of pressure or temperature.
     broken : bool
         Whether the tracing stopped because no further point converged.
 
@@ -74,6 +76,11 @@ class Line:
         """A line of `COLUMNS`."""
         T, P, ln_k, Z, packing, beta, roots = columns
         return cls(T, P, ln_k, Z, packing, beta, roots.astype(np.int8), critical, closed, broken)
+
+    @property
+    def loop(self) -> bool:
+        """Whether the line ends at its first point."""
+        return bool(len(self.T) > 1 and self.T[0] == self.T[-1] and self.P[0] == self.P[-1])
 
     @property
     def first_is_lighter(self) -> NDArray[np.bool_]:
@@ -153,6 +160,9 @@ def trace(tracer: Tracer, start: Point, limits: Limits, going: Array | None = No
         going = point.X - previous.X
         if point.crossed:
             going[c:] = 0.0
+        if _came_round(points, point):
+            points.append(points[0])
+            break
         points.append(point)
         if limits.left(point.X, c):
             break
@@ -240,6 +250,13 @@ def _stuck(points: list[Point]) -> bool:
     return len(points) > 25 and bool(np.abs(points[-1].X - points[-20].X).max() < 5e-3)
 
 
+def _came_round(points: list[Point], point: Point) -> bool:
+    """Whether the way to a further point leads by the first one: the line is a loop."""
+    first, way = points[0].X - points[-1].X, point.X - points[-1].X
+    share = first @ way / (way @ way)
+    return bool(len(points) > _LOOP and 0.0 < share <= 1.0 and np.linalg.norm(first - share * way) < _BESIDE * np.linalg.norm(way))
+
+
 def _first_near_last(points: list[Point]) -> int:
     """The first of the points at the end that differ from the last by less than a figure shows."""
     near = [float(np.abs(p.X - points[-1].X)[-2:].max()) < 1e-6 for p in points]
@@ -296,7 +313,7 @@ def _line(tracer: Tracer, points: list[Point], limits: Limits, broken: bool) -> 
         rows.append(columns_of(tracer, p))
     columns = [np.array(column) for column in zip(*rows, strict=True)]
     P = columns[1]
-    closed = not broken and len(P) > 3 and P[-1] <= limits.P_min
+    closed = not broken and len(P) > 3 and (bool(P[-1] <= limits.P_min) or (points[-1] is points[0]))
     return Line.of(columns, tuple(critical), closed, broken)
 
 

@@ -9,13 +9,12 @@ from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Index, Kinds, rows
 from ..models.contract import STABLE, BoundModel
-from .multiphase import CONVERGED, Phases, balanced, descend, downhill, gibbs_energy, solve_phases
+from .multiphase import CONVERGED, Phases, alike, balanced, descend, downhill, gibbs_energy, solve_phases
 from .stability import UNSTABLE, further_phase
 
 MAX_PHASES = 5
 """How many phases a state can have; where a further one would form, the result's ``tm`` says so."""
 
-_SAME = 1e-7
 _JOINING = 5
 _FAILURES = 2
 """How often a further phase that would form is tried before it is given up."""
@@ -111,12 +110,14 @@ def _settle(
             _tightened(part, z[some], own, loose)
             residual[some] = own.residual
             amount[some[:, None], order], x[some[:, None], order] = own.amount, own.x
+            there[some[:, None], order] = own.amount > _GONE
         own = balanced(z[some], own)
         energy = gibbs_energy(part, _moles(own.amount, own.x))
         lower = (energy < before[some] - 1e-13) & (own.residual < 1e-3)
         # of a phase that has hardly begun to form the gain is lost in rounding
         more = left > found.n_phases[index[some]]
         lower |= more & (own.residual <= CONVERGED) & (energy < before[some] + 1e-12)
+        lower &= (own.amount > _GONE).all(axis=1)
         if left > 2:  # it is looked at again without the phase that leaves
             lower &= ~((own.residual > CONVERGED) & (own.amount < _LEAVING).any(axis=1))
         at = index[some[lower]]
@@ -131,7 +132,7 @@ def _settle(
 def _tightened(bound: BoundModel, z: Array, own: Phases, loose: Index) -> None:
     """The rows ``loose`` solved again, from where they are and then downhill; what comes out better takes their place."""
     for again_from in ("substitution", "downhill"):
-        rest = loose[own.residual[loose] > CONVERGED]
+        rest = loose[(own.residual[loose] > CONVERGED) & (own.amount[loose] > _GONE).all(axis=1)]
         if not rest.size:
             return
         part, feed = bound.rows(rest), z[rest]
@@ -139,7 +140,7 @@ def _tightened(bound: BoundModel, z: Array, own: Phases, loose: Index) -> None:
             again = solve_phases(part, feed, own.x[rest])
         else:
             again = downhill(part, feed, _moles(own.amount[rest], own.x[rest]))
-        fine = (again.amount > _GONE).all(axis=1) & (again.residual < own.residual[rest])
+        fine = again.residual < own.residual[rest]
         for values, new in zip(own, again, strict=True):
             values[rest[fine]] = new[fine]
 
@@ -149,8 +150,7 @@ def _merged(amount: Array, x: Array) -> tuple[Array, NDArray[np.bool_]]:
     amount = amount.copy()
     for k in range(1, x.shape[1]):
         for j in range(k):
-            apart = np.abs(np.log(np.maximum(x[:, k], ABSENT) / np.maximum(x[:, j], ABSENT))).max(axis=1)
-            same = (apart < _SAME) & (amount[:, j] > 0.0)
+            same = alike(x[:, j], x[:, k]) & (amount[:, j] > 0.0)
             amount[same, j] += amount[same, k]
             amount[same, k] = 0.0
     return amount, np.asarray(amount > _GONE)

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from ..arrays import Array
 from ..models.contract import PhaseModel
-from .envelope import COLUMNS, Line, columns_of
+from .envelope import COLUMNS, Line, columns_of, joined
 from .line_equations import Limits, Point, Tracer
 
 _HALVINGS = 20
@@ -90,6 +90,9 @@ def _stretches(tracer: Tracer, line: Line, fine: NDArray[np.bool_], edge: Callab
             # of a line that closes, the last point lies beyond where it began
             closed = line.closed and a == 0 and b >= len(fine) - 1
             found.append(Line.of(columns, tuple(i + shift for i in stretch.critical), closed, line.broken and b == len(fine)))
+    if line.loop and len(found) > 1 and fine[0] and fine[-1]:
+        # a loop goes on where it began
+        return [joined(found[-1], found[0]), *found[1:-1]]
     return found
 
 

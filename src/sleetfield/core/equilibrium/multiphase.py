@@ -24,11 +24,15 @@ from .stability import descent_step
 CONVERGED = 1e-10
 """Largest difference of ln f between the phases of a converged result."""
 
+_SAME = 1e-4
 _AMOUNT_STEPS = 50
+_AMOUNT_ROUNDING = 2e-15
+"""Slopes of Q that are rounding alone: two phases that are becoming one would share their amounts out for ever."""
 _SUBSTITUTIONS = (8, 20, 40)
 """How many precede Newton's method, the first time and where that did not come to an answer."""
 
-_NEWTON_STEPS = 25
+_NEWTON_STEPS, _PATIENCE = 25, 8
+"""How many steps there are, and how many may pass that do not halve the error."""
 _DESCENT_STEPS = 80
 _TRACE = 1e-30
 _LEAST = 1e-250
@@ -51,11 +55,14 @@ def solve_phases(bound: BoundModel, z: Array, x: Array) -> Phases:
     found = Phases(amount, x, np.full(len(z), np.inf))
     for substitutions in _SUBSTITUTIONS:
         open_ = np.flatnonzero(found.residual > CONVERGED)
+        # what has become fewer phases meanwhile is to be solved as those
+        if substitutions == _SUBSTITUTIONS[-1] and open_.size:
+            open_ = open_[(found.amount[open_] > 0.0).all(axis=1) & ~_becoming_one(found.x[open_])]
         if not open_.size:
             break
         part = bound.rows(open_)
         rough = _substitute(part, z[open_], found.amount[open_], found.x[open_], substitutions)
-        complete = np.flatnonzero((rough.amount > 0.0).all(axis=1) & (rough.residual > 0.01 * CONVERGED))
+        complete = np.flatnonzero((rough.amount > 0.0).all(axis=1) & (rough.residual > 0.01 * CONVERGED) & ~_becoming_one(rough.x))
         if complete.size:
             fine = _newton(part.rows(complete), z[open_[complete]], Phases(*(a[complete] for a in rough)))
             for old, new in zip(rough, fine, strict=True):
@@ -63,6 +70,16 @@ def solve_phases(bound: BoundModel, z: Array, x: Array) -> Phases:
         for old, new in zip(found, rough, strict=True):
             old[open_] = new
     return found
+
+
+def alike(one: Array, other: Array) -> NDArray[np.bool_]:
+    """Whether two phases ``(N, C)`` are the same: nearer to each other, their Gibbs energies are the same to the last digit."""
+    return np.asarray(np.abs(np.log(np.maximum(one, ABSENT) / np.maximum(other, ABSENT))).max(axis=1) < _SAME)
+
+
+def _becoming_one(x: Array) -> NDArray[np.bool_]:
+    """Where any two of the phases ``(N, F, C)`` are the same."""
+    return np.asarray(np.logical_or.reduce([alike(x[:, j], x[:, k]) for k in range(x.shape[1]) for j in range(k)]))
 
 
 def descend(bound: BoundModel, z: Array, amount: Array, x: Array, trial: Array) -> Phases:
@@ -162,43 +179,64 @@ def phase_amounts(z: Array, ln_phi: Array, start: Array) -> tuple[Array, Array]:
     """Amounts ``(N, F)`` and normalized compositions ``(N, F, C)`` for given ln φ ``(N, F, C)``."""
     w = np.exp(ln_phi.min(axis=1)[:, None, :] - ln_phi)
     beta = start / start.sum(axis=1)[:, None]
-    phases = np.arange(start.shape[1])
+    open_, now, feed, weights = np.arange(len(z)), beta, z, w
     q = _q(z, w, beta)
     for _ in range(_AMOUNT_STEPS):
-        e = np.einsum("nf,nfc->nc", beta, w)
-        t = z / e
-        g = 1.0 - np.einsum("nc,nfc->nf", t, w)
-        free = (beta > 0.0) | (g < -1e-14)
-        hessian = np.einsum("nc,nfc,ngc->nfg", t / e, w, w) * free[:, :, None] * free[:, None, :]
-        hessian[:, phases, phases] += np.where(free, 1e-13, 1.0)
-        step = -solve_rows(hessian, g * free)
-        # a phase that should come in but that Newton's method would push below nothing: all by their own slopes instead
-        refused = ((beta <= 0.0) & free & (step < 0.0)).any(axis=1)
-        step[refused] = (-g * free / hessian[:, phases, phases])[refused]
-        # not below nothing: the phase that would get there first stops the step
-        room = np.where(step < 0.0, beta / np.maximum(-step, 1e-300), np.inf)
-        length = np.minimum(room.min(axis=1), 1.0)
-        stopped = (room <= length[:, None]) & (length < 1.0)[:, None]
-        new = np.where(stopped, 0.0, np.maximum(beta + length[:, None] * step, 0.0))
-        new_q = _q(z, w, new)
-        for _ in range(30):
-            worse = np.asarray(~(new_q <= q + 1e-14 * np.maximum(1.0, np.abs(q))))
-            if not worse.any():
-                break
-            new[worse] = 0.5 * (new[worse] + beta[worse])
-            new_q = np.where(worse, _q(z, w, new), new_q)
-        moved = np.abs(new - beta).max(axis=1)
-        beta, q = new, new_q
-        if not (moved > 1e-14).any():
+        step = _amount_step(feed, weights, now)
+        new, new_q = _lower(feed, weights, now, q, step)
+        moved = np.asarray(((np.abs(new - now) > 1e-14) | ((new > 0.0) != (now > 0.0))).any(axis=1))
+        beta[open_] = new
+        if not np.any(moved):
             break
-    e = np.einsum("nf,nfc->nc", beta, w)
-    x = (z / e)[:, None, :] * w
+        if not np.all(moved):
+            open_, new, new_q, feed, weights = open_[moved], new[moved], new_q[moved], feed[moved], weights[moved]
+        now, q = new, new_q
+    x = (z / _sums(w, beta))[:, None, :] * w
     return beta / beta.sum(axis=1)[:, None], x / x.sum(axis=2)[:, :, None]
 
 
+def _amount_step(z: Array, w: Array, beta: Array) -> Array:
+    """Newton's step ``(N, F)`` in the amounts; of phases that are absent and not wanted it is zero."""
+    e = _sums(w, beta)
+    t = z / e
+    g = 1.0 - (w @ t[:, :, None])[:, :, 0]
+    free = (beta > 0.0) | (g < -1e-14)
+    g = np.where(free & (np.abs(g) > _AMOUNT_ROUNDING), g, 0.0)
+    if not g.any():
+        return g
+    hessian = ((w * (t / e)[:, None, :]) @ w.swapaxes(1, 2)) * (free[:, :, None] & free[:, None, :])
+    phases = np.arange(w.shape[1])
+    hessian[:, phases, phases] += np.where(free, 1e-13, 1.0)
+    step = -solve_rows(hessian, g)
+    # a phase that should come in but that Newton's method would push below nothing: all by their own slopes instead
+    refused = ((beta <= 0.0) & free & (step < 0.0)).any(axis=1)
+    if refused.any():
+        step[refused] = (-g / hessian[:, phases, phases])[refused]
+    return np.where(np.asarray(g.any(axis=1))[:, None], step, 0.0)
+
+
+def _lower(z: Array, w: Array, beta: Array, q: Array, step: Array) -> tuple[Array, Array]:
+    """The amounts after a step that is shortened until Q does not rise, and Q there."""
+    # not below nothing: the phase that would get there first stops the step
+    room = np.where(step < 0.0, beta / np.maximum(-step, 1e-300), np.inf)
+    length = np.minimum(room.min(axis=1), 1.0)[:, None]
+    new = np.where((room <= length) & (length < 1.0), 0.0, np.maximum(beta + length * step, 0.0))
+    new_q = _q(z, w, new)
+    for _ in range(30):
+        worse = np.flatnonzero(~(new_q <= q + 1e-14 * np.maximum(1.0, np.abs(q))))
+        if not worse.size:
+            break
+        new[worse] = 0.5 * (new[worse] + beta[worse])
+        new_q[worse] = _q(z[worse], w[worse], new[worse])
+    return new, new_q
+
+
+def _sums(w: Array, beta: Array) -> Array:
+    return np.asarray((beta[:, None, :] @ w)[:, 0])
+
+
 def _q(z: Array, w: Array, beta: Array) -> Array:
-    e = np.einsum("nf,nfc->nc", beta, w)
-    return np.asarray(beta.sum(axis=1) - (z * np.log(e)).sum(axis=1))
+    return np.asarray(beta.sum(axis=1) - (z * np.log(_sums(w, beta))).sum(axis=1))
 
 
 def _ln_phi(bound: BoundModel, x: Array, kinds: Kinds | None = None) -> Array:
@@ -290,13 +328,21 @@ def solve_rows(jacobian: Array, right: Array) -> Array:
     try:
         return np.asarray(np.linalg.solve(matrices, right[:, :, None])[:, :, 0])
     except np.linalg.LinAlgError:
-        return np.stack([np.linalg.lstsq(m, r, rcond=None)[0] for m, r in zip(matrices, right, strict=True)])
+        return np.stack([_solve_row(m, r) for m, r in zip(matrices, right, strict=True)])
+
+
+def _solve_row(matrix: Array, right: Array) -> Array:
+    try:
+        return np.asarray(np.linalg.solve(matrix, right))
+    except np.linalg.LinAlgError:
+        return np.asarray(np.linalg.lstsq(matrix, right, rcond=None)[0])
 
 
 def _newton(bound: BoundModel, z: Array, start: Phases) -> Phases:
     """Newton's method from a point near the answer; what it does not better stays as it was."""
     best = Phases(start.amount.copy(), start.x.copy(), start.residual.copy())
     ln_n = np.log(np.maximum(start.amount[:, :, None] * start.x, _LEAST))
+    lowest, since = np.full(len(z), np.inf), np.zeros(len(z), dtype=int)
     for _ in range(_NEWTON_STEPS):
         n = np.exp(ln_n)
         at = evaluate_all(bound, n)
@@ -307,7 +353,9 @@ def _newton(bound: BoundModel, z: Array, start: Phases) -> Phases:
         error = np.maximum(_spread(z, amount, x, ln_phi), np.abs(np.where(z > _TRACE, residual[:, -z.shape[1] :], 0.0)).max(axis=1))
         better = error < best.residual
         best.amount[better], best.x[better], best.residual[better] = amount[better], x[better], error[better]
-        if not (best.residual > 0.01 * CONVERGED).any():
+        gained = error < 0.5 * lowest
+        lowest, since = np.where(gained, error, lowest), np.where(gained, 0, since + 1)
+        if not ((best.residual > 0.01 * CONVERGED) & (since < _PATIENCE)).any():
             break
         step = -solve_rows(jacobian, residual)
         step = step.reshape(n.shape)

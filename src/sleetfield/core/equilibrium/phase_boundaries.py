@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, component_major
 from ..blocks import take_rows
+from ..brackets import change_between
 from ..models.contract import PhaseModel, VolumeModel
 from .critical import CriticalPoint, critical_points
 from .envelope import Line, joined, trace
@@ -25,7 +26,7 @@ from .stability import MARGINAL, feed_stability, further_phase
 from .three_phase_line import ThreePhaseLine, follow, start_at, start_beside
 
 _TEMPERATURES, _PRESSURES = 28, 20
-_HALVINGS, _AT_ONCE = {1: 12, 2: 5}, {1: 4, 2: 1}
+_NARROWING, _AT_ONCE = {1: 4, 2: 2}, {1: 4, 2: 1}
 """Of one phase and two, of two and three: states next to the latter border cost the most, and are near enough sooner."""
 _ROUNDS = 6
 _COLDER, _MUCH_COLDER = 0.95, 0.5
@@ -33,6 +34,8 @@ _COLDER, _MUCH_COLDER = 0.95, 0.5
 of the lines comes back to low pressure there is no telling where that is."""
 _NEAR = 5e-3
 """A boundary this close to a line, in 10 ln T and ln P, is that line."""
+_ON_BOUNDARY = 10.0 * MARGINAL
+"""A feed on a boundary is marginal; below this a further phase would form there."""
 _MOST_PHASES = 3
 
 
@@ -81,26 +84,25 @@ def phase_boundaries(model: PhaseModel, z: Array, limits: Limits, known: Sequenc
     with np.errstate(all="ignore"):
         lines = list(lines_from_ends(model, z, limits) if known is None else known)
         three: list[ThreePhaseLine] = []
-
-        def paths() -> list[Array]:
-            return [*map(path, lines), *map(path, three)]
-
+        paths = [part for line in lines for part in _stable_path(model, z, line)]
         survey = _survey(model, z, lines, limits)
         for fewer in (1, 2):
             edges = _changes(survey, fewer)
             for _ in range(_ROUNDS):
-                edges = edges[~crossed(edges, paths())]
+                edges = edges[~crossed(edges, paths)]
                 chosen = (
                     np.unique(np.linspace(0, len(edges) - 1, _AT_ONCE[fewer]).astype(int)) if len(edges) else np.zeros(0, dtype=int)
                 )
                 if not chosen.size:
                     break
-                for border in _narrowed(model, z, edges[chosen], _HALVINGS[fewer]):
-                    made = _traced(model, z, border, limits, paths())
+                for border in _narrowed(model, z, edges[chosen], _NARROWING[fewer]):
+                    made = _traced(model, z, border, limits, paths)
                     if isinstance(made, ThreePhaseLine):
                         three.append(made)
+                        paths.append(path(made))
                     elif made is not None:
                         lines.append(made)
+                        paths += _stable_path(model, z, made)
                 edges = np.delete(edges, chosen, axis=0)
     return Boundaries(tuple(lines), tuple(three), survey)
 
@@ -151,12 +153,16 @@ def stable_critical(model: PhaseModel, z: Array, points: Sequence[CriticalPoint]
     """Whether the phase is stable at each of its critical points."""
     if not points:
         return []
-    T, P = np.array([p.T for p in points]), np.array([p.P for p in points])
+    tm = _feed_tm(model, z, np.array([p.T for p in points]), np.array([p.P for p in points]))
+    return [bool(t > MARGINAL) for t in tm]
+
+
+def _feed_tm(model: PhaseModel, z: Array, T: Array, P: Array) -> Array:
+    """The lowest tangent-plane distance of the feed at each of the conditions ``(M,)``."""
     feed = component_major(np.broadcast_to(np.maximum(z, ABSENT), (len(T), len(z))))
     bound = model.at(T, P)
     ln_k = (model.ln_saturation_guess(T).T - np.log(P)).T
-    tm = feed_stability(bound, feed, np.log(feed) + bound.ln_phi(feed), ln_k).tm
-    return [bool(t > MARGINAL) for t in tm]
+    return feed_stability(bound, feed, np.log(feed) + bound.ln_phi(feed), ln_k).tm
 
 
 def _from_low_pressure(model: PhaseModel, z: Array, limits: Limits) -> list[Line]:
@@ -222,6 +228,14 @@ def path(line: Line | ThreePhaseLine) -> Array:
     return np.log(np.stack([line.T, line.P], axis=1))
 
 
+def _stable_path(model: PhaseModel, z: Array, line: Line) -> list[Array]:
+    """The stretches of a saturation line that are the boundary of the stable feed; elsewhere another boundary runs beside it."""
+    stable = _feed_tm(model, z, line.T, line.P) >= _ON_BOUNDARY
+    whole = path(line)
+    ends = np.flatnonzero(np.diff(np.concatenate([[False], stable, [False]]).astype(int))).reshape(-1, 2)
+    return [whole[max(a - 1, 0) : b + 1] for a, b in ends if not stable.all()] or [whole] * bool(stable.all())
+
+
 def _changes(survey: Survey, fewer: int) -> Array:
     """Pairs of neighbors of a survey, in ln T and ln P ``(E, 2, 2)``, of which one has ``fewer`` phases and the other more, up to `_MOST_PHASES`."""
     T, P = survey.states
@@ -256,18 +270,15 @@ def lies_on(place: Array, paths: Sequence[Array]) -> bool:
     return False
 
 
-def _narrowed(model: PhaseModel, z: Array, ends: Array, halvings: int) -> list[Border]:
-    """The borders between the states ``ends (E, 2, 2)``, in ln T and ln P, by halving."""
-    low, high = ends[:, 0].copy(), ends[:, 1].copy()
+def _narrowed(model: PhaseModel, z: Array, ends: Array, rounds: int) -> list[Border]:
+    """The borders between the states ``ends (E, 2, 2)``, in ln T and ln P, cut into equal parts time and again."""
+    low, high = ends[:, 0], ends[:, 1]
 
     def at(u: Array) -> FlashResult:
         return flash(model, np.exp(u[:, 0]), np.exp(u[:, 1]), np.broadcast_to(z, (len(u), len(z))))
 
     left = at(low).n_phases
-    for _ in range(halvings):
-        middle = 0.5 * (low + high)
-        same = at(middle).n_phases == left
-        low, high = np.where(same[:, None], middle, low), np.where(same[:, None], high, middle)
+    low, high = change_between(lambda u, rows: np.asarray(at(u).n_phases == left[rows]), low, high, rounds)
     sides = at(low), at(high)
     found = []
     for i in range(len(ends)):
@@ -300,5 +311,7 @@ def _saturation_line(model: PhaseModel, z: Array, border: Border, limits: Limits
     start = next((s for s in starts if s is not None and np.abs(s.X[c:] - X[c:]).max() < 0.05), None)
     if start is None:
         return None
-    halves = [trace(Tracer(model, z, 1.0), start, limits, sense * start.tangent) for sense in (1.0, -1.0)]
-    return joined(halves[1].reversed(), halves[0])
+    forth = trace(Tracer(model, z, 1.0), start, limits, start.tangent)
+    if forth.loop:
+        return forth
+    return joined(trace(Tracer(model, z, 1.0), start, limits, -start.tangent).reversed(), forth)

@@ -1,0 +1,87 @@
+"""Zeros between two values of an unknown, for functions that are evaluated in batches.
+
+Many zeros are sought side by side, one value for each at a time (`scipy.optimize.elementwise.find_root`). A few are sought by many values at once, since
+a batch of some twenty states takes hardly longer than one: a bracket is cut into equal parts, and closer and closer about where the chord has its zero, so that
+a smooth function is solved in a few rounds and a jump is found as surely.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.optimize.elementwise import find_root
+
+from .arrays import Array, Index
+
+Error = Callable[[Array, Index], Array]
+"""What has to become zero, at values of the unknown ``(M,)`` for the rows ``(M,)``; NaN where it is not known."""
+
+Same = Callable[[Array, Index], NDArray[np.bool_]]
+"""Whether places ``(M, ...)`` of the rows ``(M,)`` are still as their first ends are."""
+
+_FEW = 4
+_CUTS = np.arange(1, 8) / 8.0
+_PARTS = np.arange(1, 12) / 12.0
+_ABOUT = np.array([-1e-2, -1e-4, -1e-6, 0.0, 1e-6, 1e-4, 1e-2])
+_EXACT = 1e-12
+_STEPS = 60
+_ROUNDS = 16
+
+
+def narrowed(error: Error, low: Array, high: Array, tolerance: float) -> tuple[Array, Array, Array]:
+    """Where the error is zero between ``low (N,)`` and ``high (N,)``, to a ``tolerance`` of the unknown, and what is left of the brackets."""
+    return (_at_once if len(low) <= _FEW else _one_by_one)(error, low, high, tolerance)
+
+
+def _one_by_one(error: Error, low: Array, high: Array, tolerance: float) -> tuple[Array, Array, Array]:
+    def of_rows(u: Array, which: Array) -> Array:
+        return error(np.ravel(u), np.ravel(which).astype(np.intp)).reshape(u.shape)
+
+    tolerances = {"xatol": tolerance, "xrtol": 0.0, "fatol": _EXACT, "frtol": 0.0}
+    everything = np.arange(len(low), dtype=float)
+    found = find_root(of_rows, (low, high), args=(everything,), tolerances=tolerances, maxiter=_STEPS)  # type: ignore[call-overload]
+    left, right = (np.asarray(b) for b in found.bracket)
+    return np.asarray(found.x), left, right
+
+
+def _at_once(error: Error, low: Array, high: Array, tolerance: float) -> tuple[Array, Array, Array]:
+    ends = np.stack([low, high])
+    errors = error(ends.ravel(), np.tile(np.arange(len(low)), 2)).reshape(ends.shape)
+    at = np.full(len(low), np.nan)
+    open_ = np.flatnonzero(np.isfinite(errors).all(axis=0) & (np.sign(errors[0]) != np.sign(errors[1])))
+    for _ in range(_ROUNDS):
+        at[open_] = ends[np.abs(errors[:, open_]).argmin(axis=0), open_]
+        open_ = open_[(ends[1] - ends[0] > tolerance)[open_] & (np.abs(errors[:, open_]).min(axis=0) > _EXACT)]
+        if not open_.size:
+            break
+        inside = _places(ends[:, open_], errors[:, open_])
+        found = error(inside.ravel(), np.tile(open_, len(inside))).reshape(inside.shape)
+        for column, i in enumerate(open_):
+            u = np.concatenate([ends[:1, i], inside[:, column], ends[1:, i]])
+            e = np.concatenate([errors[:1, i], found[:, column], errors[1:, i]])
+            u, e = u[np.isfinite(e)], e[np.isfinite(e)]
+            k = int((np.sign(e[:-1]) != np.sign(e[1:])).argmax())
+            ends[:, i], errors[:, i] = u[k : k + 2], e[k : k + 2]
+    return at, ends[0], ends[1]
+
+
+def _places(ends: Array, errors: Array) -> Array:
+    """Values inside brackets ``(K, N)``, in rising order."""
+    (low, high), (e_low, e_high) = ends, errors
+    width = high - low
+    chord = low + e_low / (e_low - e_high) * width
+    return np.sort(np.clip(np.concatenate([low + np.outer(_PARTS, width), chord + np.outer(_ABOUT, width)]), low, high), axis=0)
+
+
+def change_between(same: Same, low: Array, high: Array, rounds: int) -> tuple[Array, Array]:
+    """Ends around the first change between ``low`` and ``high``, each ``(N, ...)``: every round cuts what is left into eight."""
+    every = np.arange(len(low))
+    for _ in range(rounds):
+        inside = low + _CUTS.reshape(-1, *[1] * low.ndim) * (high - low)
+        places = np.concatenate([low[None], inside, high[None]])
+        other = ~same(inside.reshape(-1, *low.shape[1:]), np.tile(every, len(inside))).reshape(len(inside), -1)
+        first = np.where(other.any(axis=0), other.argmax(axis=0), len(inside)) + 1
+        low, high = places[first - 1, every], places[first, every]
+    return low, high

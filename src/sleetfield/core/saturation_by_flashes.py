@@ -1,0 +1,180 @@
+"""Bubble and dew points that are on no line from low pressure, or of feeds that boil as two liquids: by flashes beside them.
+
+The phase that is about to form is left out of the balances and the sum of its mole fractions set to one, with everything solved at once
+(`simultaneous`): from the boiling point that the feed would have as one liquid, or from where flashes along T or P see the phase come and go.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .arrays import Array, Index, Kinds
+from .brackets import change_between
+from .equilibrium.flash import FlashResult, flash, result_of_phases
+from .equilibrium.saturation import SaturationResult, bubble_at_P, bubble_at_T
+from .equilibrium.stability import UNSTABLE
+from .models.contract import LIQUID, VAPOR
+from .simultaneous import INCIPIENT, solve_together
+from .specification import Mixture, Specification
+
+_SCANNED = {"T": np.log(np.geomspace(60.0, 1500.0, 160)), "P": np.log(np.geomspace(1e2, 5e8, 160))}
+_NARROWING = 3
+_HARDLY_THERE = 0.05
+"""The amount of a phase on the inner side of a border, above which it has changed its name there and not just begun to form."""
+_SHORT = {"P": (0.99, 1.03, 1.08, 0.95), "T": (1.2, 0.8, 0.5, 2.0)}
+"""Factors on the unknown, T or P, to come to two liquids: their boiling point lies beyond that of the one, little or far."""
+_SAME = 1e-6
+_OUTSIDE, _INSIDE, _ELSEWHERE = 0, 1, 5
+
+
+def nothing_found(z: Array) -> SaturationResult:
+    """No points yet, for feeds ``z (N, C)``."""
+    one = np.full(len(z), np.nan)
+    return SaturationResult(one.copy(), one.copy(), np.full(z.shape, np.nan), one.copy(), one.copy())
+
+
+def split_bubble(mixture: Mixture, known: str, given: Array, z: Array) -> SaturationResult:
+    """Bubble points at given ``known`` ("T" or "P") ``(N,)`` of feeds ``z (N, C)`` that boil as two liquids; NaN for others.
+
+    They are sought from the boiling point that a feed would have as one liquid, and the two that it is somewhat short of that.
+    """
+    found = nothing_found(z)
+    point = (bubble_at_T if known == "T" else bubble_at_P)(mixture.model, given, z)
+    for short in _SHORT[known]:
+        rows = np.flatnonzero(point.found & (point.tm < UNSTABLE) & ~found.found)
+        if not rows.size:
+            break
+        T, P = point.T[rows], point.P[rows]
+        below = flash(mixture.model, T * (1.0 if known == "T" else short), P * (short if known == "T" else 1.0), z[rows])
+        two = np.flatnonzero((below.n_phases == 2) & (below.kinds[:, :2] == LIQUID).all(axis=1))
+        if two.size:
+            liquids = below.amount[two, :2, None] * below.x[two, :2]
+            moles = np.concatenate([point.incipient[rows[two], None], liquids], axis=1)
+            kinds = np.tile(np.array([VAPOR, LIQUID, LIQUID], dtype=np.int8), (two.size, 1))
+            _solve(mixture, known, given, z, rows[two], T[two], P[two], moles, kinds, found)
+    return found
+
+
+def scanned(mixture: Mixture, kind: str, known: str, given: Array, z: Array) -> SaturationResult:
+    """Points of a ``kind`` ("bubble" or "dew") at given ``known`` ("T" or "P") ``(N,)`` of feeds ``z (N, C)``, where flashes along the other
+    see the phase that forms come or go. Of several it is the one that the usual search prefers.
+    """
+    with np.errstate(all="ignore"):
+        return _Scan(mixture, kind, known, given, z).points()
+
+
+@dataclass(frozen=True)
+class _Scan:
+    """Feeds at given T or P, looked at along the logarithm of the other, ``u``."""
+
+    mixture: Mixture
+    kind: str
+    known: str
+    given: Array
+    z: Array
+
+    def conditions(self, u: Array, rows: Index) -> tuple[Array, Array]:
+        given = self.given[rows]
+        return (given, np.exp(u)) if self.known == "T" else (np.exp(u), given)
+
+    def flash(self, u: Array, rows: Index) -> FlashResult:
+        return flash(self.mixture.model, *self.conditions(u, rows), self.z[rows])
+
+    def place(self, u: Array, rows: Index) -> NDArray[np.intp]:
+        """Outside where the feed is liquid, or vapor, as before the point; inside where the phase that forms is there too."""
+        kinds = self.flash(u, rows).kinds
+        vapor, liquid = (kinds == VAPOR).any(axis=1), (kinds == LIQUID).any(axis=1)
+        alone = liquid & ~vapor if self.kind == "bubble" else vapor & ~liquid
+        return np.select([alone, vapor & liquid], [_OUTSIDE, _INSIDE], _ELSEWHERE)
+
+    def points(self) -> SaturationResult:
+        found, grid, many = nothing_found(self.z), _SCANNED["P" if self.known == "T" else "T"], len(self.given)
+        place = self.place(np.repeat(grid, many), np.tile(np.arange(many), len(grid))).reshape(len(grid), many)
+        border = np.abs(place[1:] - place[:-1]) == _INSIDE - _OUTSIDE
+        from_low = (self.kind == "dew") == (self.known == "T")
+        while True:
+            rows = np.flatnonzero(border.any(axis=0) & ~found.found)
+            if not rows.size:
+                return found
+            some = border[:, rows]
+            k = some.argmax(axis=0) if from_low else len(some) - 1 - some[::-1].argmax(axis=0)
+            border[k, rows] = False
+            up = place[k + 1, rows] == _INSIDE
+            self._beside(rows, grid[np.where(up, k, k + 1)], grid[np.where(up, k + 1, k)], found)
+
+    def _beside(self, rows: Index, outside: Array, inside: Array, found: SaturationResult) -> None:
+        """Points on borders between ``outside`` and ``inside``, into ``found``."""
+
+        def still_outside(u: Array, which: Index) -> NDArray[np.bool_]:
+            return np.asarray(self.place(u, rows[which]) != _INSIDE)
+
+        u = change_between(still_outside, outside, inside, _NARROWING)[1]
+        state = self.flash(u, rows)
+        for f in (2, 3):
+            some = np.flatnonzero((state.n_phases == f) & (state.kinds[:, 0] == VAPOR))
+            if not some.size:
+                continue
+            amount, kinds = state.amount[some, :f], state.kinds[some, :f]
+            forming = np.zeros(some.size, dtype=np.intp) if self.kind == "bubble" else 1 + amount[:, 1:].argmin(axis=1)
+            order = np.argsort(np.arange(f)[None] != forming[:, None], axis=1, kind="stable")
+            x = np.take_along_axis(state.x[some, :f], order[:, :, None], axis=1)
+            amount, kinds = np.take_along_axis(amount, order, axis=1), np.take_along_axis(kinds, order, axis=1)
+            begun = amount[:, 0] < _HARDLY_THERE
+            amount[:, 0] = 1.0
+            T, P = self.conditions(u[some], rows[some])
+            moles = amount[:, :, None] * x
+            _solve(
+                self.mixture,
+                self.known,
+                self.given,
+                self.z,
+                rows[some[begun]],
+                T[begun],
+                P[begun],
+                moles[begun],
+                kinds[begun],
+                found,
+            )
+
+
+def _solve(
+    mixture: Mixture,
+    known: str,
+    given: Array,
+    z: Array,
+    index: Index,
+    T: Array,
+    P: Array,
+    moles: Array,
+    kinds: Kinds,
+    found: SaturationResult,
+) -> None:
+    """Everything at once, for the states ``index`` from ``moles (M, F, C)`` of which the first phase is about to form; into ``found`` where
+    no further phase would form.
+    """
+    if not index.size:
+        return
+    named: Mapping[str, Array] = {known: given[index], INCIPIENT: np.ones(index.size)}
+    with np.errstate(all="ignore"):
+        solved = solve_together(Specification(mixture, named, z[index]), T, P, moles, kinds)
+        x = solved.n / solved.n.sum(axis=2)[:, :, None]
+        apart = np.full(index.size, np.inf)
+        for k in range(x.shape[1]):
+            for j in range(k):
+                apart = np.minimum(apart, np.where(z[index] > 0.0, np.abs(np.log(x[:, k] / x[:, j])), 0.0).max(axis=1))
+        good = np.flatnonzero(solved.sound & (apart > _SAME))
+    if not good.size:
+        return
+    amount, rows = solved.n[good].sum(axis=2), index[good]
+    share = np.concatenate([np.zeros((good.size, 1)), amount[:, 1:]], axis=1)
+    tested = result_of_phases(
+        mixture.model, solved.T[good], solved.P[good], z[rows], share, x[good], kinds[good], solved.residual[good]
+    )
+    fine = np.flatnonzero(tested.tm >= UNSTABLE)
+    rows, good = rows[fine], good[fine]
+    found.T[rows], found.P[rows], found.tm[rows], found.residual[rows] = solved.T[good], solved.P[good], 0.0, solved.residual[good]
+    found.incipient[rows] = np.where(z[rows] > 0.0, x[good, 0], 0.0)
