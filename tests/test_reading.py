@@ -199,15 +199,18 @@ def test_a_wet_gas_has_its_whole_envelope():
     assert critical.stable
     assert (critical.T, critical.P / 1e5) == (pytest.approx(370.2, abs=0.1), pytest.approx(42.6, abs=0.1))
     assert envelope.cricondentherm.T >= critical.T - 1e-6
-    assert len(envelope.three_phase) == 1
-    (line,) = envelope.three_phase
-    # two components: three phases meet along the line, whatever the feed
-    middle = len(line.T) // 2
-    beside = [WET.flash(z, T=line.T[middle], P=line.P[middle] * f) for f in (1.0 - 1e-4, 1.0 + 1e-4)]
-    assert [[p.kind for p in s.phases] for s in beside] == [["vapor", "liquid"], ["vapor", "liquid"]] or beside[0].phases[
-        0
-    ].kind == "vapor"
-    assert abs(beside[0].phases[-1].composition["water"] - beside[1].phases[-1].composition["water"]) > 0.5
+    cold, warm = sorted(envelope.three_phase, key=lambda line: line.T.min())
+    # the water's and the other liquid's amounts are free; where the feed is on the edge of the three, one piece ends and the next begins
+    assert cold.T.max() == pytest.approx(warm.T.min(), abs=1e-4)
+    assert (cold.T.min(), warm.T.max()) == (pytest.approx(230.7, abs=0.1), pytest.approx(295.55, abs=0.01))
+    # two components: vapor and water below the line, and above it the other liquid with either of them
+    for line, above in ((cold, ["liquid", "liquid"]), (warm, ["vapor", "liquid"])):
+        middle = len(line.T) // 2
+        higher, lower = (WET.flash(z, T=line.T[middle], P=line.P[middle] * f) for f in (1.0 + 1e-4, 1.0 - 1e-4))
+        assert [p.kind for p in lower.phases] == ["vapor", "liquid"]
+        assert lower.phases[1].composition["water"] > 0.999
+        assert [p.kind for p in higher.phases] == above
+        assert min(p.composition["water"] for p in higher.phases if p.kind == "liquid") < 0.01
     for T, P in ((330.0, 19.8), (360.0, 35.6)):
         found = np.array([p.P for p in (*WET.dew(z, T=T).all, *WET.bubble(z, T=T).all)]) / 1e5
         assert np.abs(found / P - 1.0).min() < 0.01
@@ -223,6 +226,42 @@ def test_borders_of_three_phases_are_traced_with_flashes_on_both_sides():
         n |= {system.flash(z, T=line.T[i] * f, P=line.P[i]).n_phases for f in (1.0 - 1e-3, 1.0 + 1e-3)}
         assert n == {2, 3}
     assert line.P.max() == pytest.approx(160e5, rel=0.02)
+
+
+def test_a_boundary_beside_a_line_that_is_no_longer_one_is_found_too():
+    system = sl.System(["carbon dioxide", "carbon monoxide", "acetone", "water", "toluene"], eos="SRK")
+    z = sl.normalize([0.2974, 0.2667, 0.2424, 0.1889, 0.0047])
+    envelope = system.envelope(z)
+    T, P = envelope.cricondentherm
+    assert system.flash(z, T=T - 0.02, P=P).n_phases > 1
+    assert (system.flash(z, T=T + 0.05, P=np.geomspace(1e5, 4.9e7, 120)).n_phases == 1).all()
+    assert T == pytest.approx(469.7, abs=0.5)
+    seen = [_dew_at(system, z, T) for T in (455.0, 462.0, 469.0)]
+    for T, pressures in zip((455.0, 462.0, 469.0), seen, strict=True):
+        known = np.array([point.P for point in system.dew(z, T=T).all])
+        assert all(np.abs(known / P - 1.0).min() < 1e-4 for P in pressures)
+
+
+def _dew_at(system, z, T):
+    """Pressures where flashes along an isotherm go between one phase and two."""
+    ends, found = np.geomspace(1e6, 4.9e7, 60), []
+    n = system.flash(z, T=T, P=ends).n_phases
+    for i in np.flatnonzero((n[:-1] == 1) != (n[1:] == 1)):
+        low, high = ends[i], ends[i + 1]
+        for _ in range(24):
+            middle = np.sqrt(low * high)
+            low, high = (middle, high) if (system.flash(z, T=T, P=middle).n_phases == 1) == (n[i] == 1) else (low, middle)
+        found.append(low)
+    return found
+
+
+def test_a_line_that_comes_round_ends_where_it_began():
+    system = sl.System(["carbon dioxide", "carbon monoxide", "acetone", "water", "toluene"], eos="SRK")
+    z = sl.normalize([0.2974, 0.2667, 0.2424, 0.1889, 0.0047])
+    lines = system.envelope(z, P_max="2000 bar").lines
+    (loop,) = [line for line in lines if line.loop]
+    assert loop.closed
+    assert len(loop.T) < 200
 
 
 def test_quality_lines_are_there_and_are_the_equilibrium():
@@ -276,6 +315,45 @@ def test_a_trivial_solution_is_no_bubble_point():
     with pytest.raises(sl.CalculationError, match="no bubble point"):
         system.bubble(z, P="59.8 bar")
     assert np.isnan(system.bubble([z, z], P="59.8 bar").T).all()
+
+
+MANY = sl.System(
+    [
+        "2-methylheptane",
+        "cumene",
+        "methyl ethyl ether",
+        "isooctane",
+        "neon",
+        "methanol",
+        "ethyl propionate",
+        "glycerol",
+        "1,2-dichlorotetrafluoroethane",
+    ],
+    eos="SRK",
+)
+MANY_Z = sl.normalize([0.13827, 0.08861, 0.08696, 0.04700, 0.08633, 0.06128, 0.11023, 0.19803, 0.18329])
+
+
+def test_two_phases_that_became_one_are_not_shown_as_two():
+    T = np.exp(np.linspace(np.log(563.0), np.log(578.0), 40))
+    states = MANY.flash(MANY_Z, T=T, P=82.176e5)
+    assert not states.failed.any()
+    assert states.result.residual.max() < 1e-9
+    for i in np.flatnonzero(states.n_phases > 1):
+        x = states.result.x[i, : states.n_phases[i]]
+        assert all(np.abs(np.log(x[j] / x[k])).max() > 1e-4 for j in range(len(x)) for k in range(j))
+
+
+def test_a_bubble_point_far_from_low_pressure_is_found_by_flashes():
+    P = 9.687e6
+    point = MANY.bubble(MANY_Z, P=P)
+    beside = MANY.flash(MANY_Z, T=point.T * np.array([1.0 - 1e-4, 1.0 + 1e-4]), P=P)
+    share = np.nan_to_num(beside.vapor_fraction)
+    assert sorted(share > 0.0) == [False, True]
+    assert share.max() < 1e-3
+    assert [p.kind for p in point.liquids] == ["liquid", "liquid"]
+    with pytest.raises(sl.CalculationError, match="no bubble point"):
+        MANY.bubble(MANY_Z, P="4.6 bar")
 
 
 def test_impossible_states_are_refused_soon():

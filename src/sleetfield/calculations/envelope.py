@@ -20,18 +20,19 @@ from ..core.equilibrium.line_points import clipped, crossings
 from ..core.equilibrium.phase_boundaries import (
     Boundaries,
     Meeting,
+    forms_more,
     lines_from_ends,
     meeting_beside,
     phase_boundaries,
     stable_critical,
     three_phase_lines_by,
+    unstable_along,
 )
 from ..core.equilibrium.quality_lines import quality_lines
 from ..core.equilibrium.three_phase_line import ThreePhaseLine
 from ..core.models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
 from ..results.critical import CriticalPoint
 from ..results.envelope import Envelope, MarkedPoint
-from .stability import forms_more
 
 if TYPE_CHECKING:
     from ..system import System
@@ -55,7 +56,7 @@ def envelope(system: System, z: Array, quality: Sequence[float], quality_basis: 
     some, inner = z[present], _slightly_wider(limits)
     with np.errstate(all="ignore"):
         lines = [part for line in found.lines for part in clipped(Tracer(model, some, 1.0), line, inner)]
-    flags = [_unstable(system, line, z) for line in lines]
+    flags = [unstable_along(model, some, line) for line in lines]
     if len(present) > 1:
         # what was nowhere the boundary is an artifact of tracing on
         kept = [i for i, unstable in enumerate(flags) if not unstable.all()]
@@ -252,15 +253,6 @@ def _of_liquids(model: PhaseModel, z: Array, line: Line) -> NDArray[np.bool_]:
     return np.asarray(found)
 
 
-def _unstable(system: System, line: Line, z: Array) -> NDArray[np.bool_]:
-    """Where on a saturation line a further phase would form."""
-    found = forms_more(system, line.T, line.P, np.broadcast_to(z, (len(line.T), len(z))), line.roots[:, 0])
-    # at a critical point both kinds are one
-    for i in line.critical:
-        found[i] = found[i - 1] if i else found[i + 1]
-    return found
-
-
 def _transitions(
     system: System, z: Array, lines: Sequence[Line], unstable: Sequence[NDArray[np.bool_]]
 ) -> tuple[list[Meeting], tuple[MarkedPoint, ...]]:
@@ -299,7 +291,7 @@ def _transition(system: System, z: Array, line: Line, i: int, unstable: bool) ->
             break
         T, P, _, _ = here
         place = MarkedPoint(T, P)
-        beyond = forms_more(system, np.array([T]), np.array([P]), z[None], line.roots[[i], 0])
+        beyond = forms_more(model, z[present], np.array([T]), np.array([P]), line.roots[[i], 0])
         ends[0 if bool(beyond[0]) == unstable else 1] = middle
     return place
 

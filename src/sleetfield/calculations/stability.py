@@ -9,8 +9,7 @@ from numpy.typing import NDArray
 
 from ..core.arrays import ABSENT, component_major
 from ..core.equilibrium import stability as engine
-from ..core.equilibrium.stability import MARGINAL, UNSTABLE, Stability
-from ..core.models.contract import Kind
+from ..core.equilibrium.stability import UNSTABLE, Stability
 
 if TYPE_CHECKING:
     from ..system import System
@@ -41,12 +40,3 @@ def lowest_distance(system: System, T: Array, P: Array, z: Array) -> Stability:
     lower = low.tm < found.tm[index]
     found.tm[index[lower]], found.trial[index[lower]] = low.tm[lower], low.trial[lower]
     return found
-
-
-def forms_more(system: System, T: Array, P: Array, z: Array, kind: Kind) -> NDArray[np.bool_]:
-    """Where feeds ``z (N, C)`` on a phase boundary, of given ``kind``, are not stable: a further phase would form, or they are of the other kind."""
-    with np.errstate(all="ignore"):
-        feed = component_major(np.maximum(z, ABSENT))
-        bound = system.model.at(T, P)
-        above = (feed * (bound.ln_phi(feed, kind) - bound.ln_phi(feed))).sum(axis=-1)
-    return np.asarray((above > -UNSTABLE) | (feed_stability(system, T, P, z).tm < 10.0 * MARGINAL))

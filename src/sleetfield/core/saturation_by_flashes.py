@@ -23,8 +23,6 @@ from .specification import Mixture, Specification
 
 _SCANNED = {"T": np.log(np.geomspace(60.0, 1500.0, 160)), "P": np.log(np.geomspace(1e2, 5e8, 160))}
 _NARROWING = 3
-_HARDLY_THERE = 0.05
-"""The amount of a phase on the inner side of a border, above which it has changed its name there and not just begun to form."""
 _SHORT = {"P": (0.99, 1.03, 1.08, 0.95), "T": (1.2, 0.8, 0.5, 2.0)}
 """Factors on the unknown, T or P, to come to two liquids: their boiling point lies beyond that of the one, little or far."""
 _SAME = 1e-6
@@ -112,33 +110,21 @@ class _Scan:
         def still_outside(u: Array, which: Index) -> NDArray[np.bool_]:
             return np.asarray(self.place(u, rows[which]) != _INSIDE)
 
-        u = change_between(still_outside, outside, inside, _NARROWING)[1]
-        state = self.flash(u, rows)
-        for f in (2, 3):
-            some = np.flatnonzero((state.n_phases == f) & (state.kinds[:, 0] == VAPOR))
+        beside = change_between(still_outside, outside, inside, _NARROWING)
+        before, after = (self.flash(u, rows) for u in beside)
+        # of the phases that form, the vapor comes first, and the liquid that there is most of
+        forming = np.zeros(len(rows), dtype=np.intp)
+        if self.kind == "dew":
+            forming = np.where(after.kinds == LIQUID, after.amount, -1.0).argmax(axis=1)
+        for f in (1, 2):
+            some = np.flatnonzero(before.n_phases == f)
             if not some.size:
                 continue
-            amount, kinds = state.amount[some, :f], state.kinds[some, :f]
-            forming = np.zeros(some.size, dtype=np.intp) if self.kind == "bubble" else 1 + amount[:, 1:].argmin(axis=1)
-            order = np.argsort(np.arange(f)[None] != forming[:, None], axis=1, kind="stable")
-            x = np.take_along_axis(state.x[some, :f], order[:, :, None], axis=1)
-            amount, kinds = np.take_along_axis(amount, order, axis=1), np.take_along_axis(kinds, order, axis=1)
-            begun = amount[:, 0] < _HARDLY_THERE
-            amount[:, 0] = 1.0
-            T, P = self.conditions(u[some], rows[some])
-            moles = amount[:, :, None] * x
-            _solve(
-                self.mixture,
-                self.known,
-                self.given,
-                self.z,
-                rows[some[begun]],
-                T[begun],
-                P[begun],
-                moles[begun],
-                kinds[begun],
-                found,
-            )
+            x = np.concatenate([after.x[some, forming[some]][:, None], before.x[some, :f]], axis=1)
+            amount = np.concatenate([np.ones((some.size, 1)), before.amount[some, :f]], axis=1)
+            kinds = np.concatenate([after.kinds[some, forming[some]][:, None], before.kinds[some, :f]], axis=1)
+            T, P = self.conditions(beside[1][some], rows[some])
+            _solve(self.mixture, self.known, self.given, self.z, rows[some], T, P, amount[:, :, None] * x, kinds, found)
 
 
 def _solve(
@@ -156,8 +142,6 @@ def _solve(
     """Everything at once, for the states ``index`` from ``moles (M, F, C)`` of which the first phase is about to form; into ``found`` where
     no further phase would form.
     """
-    if not index.size:
-        return
     named: Mapping[str, Array] = {known: given[index], INCIPIENT: np.ones(index.size)}
     with np.errstate(all="ignore"):
         solved = solve_together(Specification(mixture, named, z[index]), T, P, moles, kinds)

@@ -37,7 +37,7 @@ _LOCATED = 1e-3
 _BLOCK = 1024
 _SAME = 1e-3
 _JUMP = 1e-3
-"""A difference from the target, over its scale, that is left within `_ASIDE` only where the property jumps."""
+"""A difference of the property, over its scale, that is left within `_ASIDE` only where it jumps."""
 _ASIDE = 1e-6
 """How far from a jump, in the logarithm of T or P, its sides are looked at: nearer, the phases of either could pass for both."""
 
@@ -219,12 +219,16 @@ def _quickly(problem: _Problem, ln_u: Array, low: Array, high: Array) -> Specifi
 def _thoroughly(problem: _Problem, low: Array, high: Array) -> SpecifiedFlash:
     """Where the property jumps, with the phases of both sides; elsewhere by flashes at T and P to the end."""
     answer, wanted = nothing(problem.wanted.z), problem.wanted
-    ln_u, low, high = _search(problem, _Problem.error, low, high, _ASIDE)
-    for i in np.flatnonzero(np.abs(problem.error(ln_u)) > _JUMP):
+    _, low, high = _search(problem, _Problem.error, low, high, _ASIDE)
+    sides = [problem.flash(side) for side in (low - _ASIDE, high + _ASIDE)]
+    errors = [wanted.error(problem.name, side.T, side.P, side.result) for side in sides]
+    renamed = np.zeros(len(problem), dtype=bool)
+    for i in np.flatnonzero(np.abs(errors[1] - errors[0]) > _JUMP):
         row = np.array([i])
-        sides = (problem.rows(row).flash(side[row]) for side in (low - _ASIDE, high + _ASIDE))
-        put_rows(answer, row, _across(wanted.rows(row), problem.name, *sides))
-    smooth = np.flatnonzero(~answer.found)
+        left, right = (take_rows(side, row) for side in sides)
+        put_rows(answer, row, _across(wanted.rows(row), problem.name, left, right))
+        renamed[i] = _renamed(left.result, right.result)
+    smooth = np.flatnonzero(~answer.found & ~renamed)
     if smooth.size:
         part = problem.rows(smooth)
         ln_u, _, _ = _search(part, _Problem.error, low[smooth], high[smooth], 1e-14)
@@ -233,6 +237,13 @@ def _thoroughly(problem: _Problem, low: Array, high: Array) -> SpecifiedFlash:
     better = refined(wanted.rows(several), take_rows(answer, several))
     put_rows(answer, several[better.found], take_rows(better, np.flatnonzero(better.found)))
     return _checked(problem, answer)
+
+
+def _renamed(left: FlashResult, right: FlashResult) -> bool:
+    """Whether single states on both sides of a jump have the same phases by other names, so that only the share of vapor jumps."""
+    Z = [np.sort(side.Z[0, : side.n_phases[0]]) for side in (left, right)]
+    vapors = [int((side.kinds[0] == VAPOR).sum()) for side in (left, right)]
+    return len(Z[0]) == len(Z[1]) and bool(np.abs(Z[0] / Z[1] - 1.0).max() < _SAME) and vapors[0] != vapors[1]
 
 
 @dataclass

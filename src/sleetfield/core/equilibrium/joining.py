@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Index, Kinds, rows
 from ..models.contract import STABLE, BoundModel
-from .multiphase import CONVERGED, Phases, alike, balanced, descend, downhill, gibbs_energy, solve_phases
+from .multiphase import CONVERGED, SAME, Phases, alike, balanced, descend, downhill, gibbs_energy, solve_phases
 from .stability import UNSTABLE, further_phase
 
 MAX_PHASES = 5
@@ -18,6 +18,8 @@ MAX_PHASES = 5
 _JOINING = 5
 _FAILURES = 2
 """How often a further phase that would form is tried before it is given up."""
+_NEARLY = 0.02
+"""How little ln x may differ between two phases that do not come to rest."""
 _GONE = 1e-60
 _LEAVING = 1e-10
 """The amount of a phase that is on its way out."""
@@ -89,7 +91,7 @@ def _settle(
 ) -> NDArray[np.bool_]:
     """Keep what was solved for the states ``index`` where its Gibbs energy is below ``before``, and test it; returns where it is."""
     better = np.zeros(len(index), dtype=bool)
-    amount, there = _merged(solved.amount, solved.x)
+    amount, there = _merged(solved.amount, solved.x, SAME)
     x, residual = solved.x.copy(), solved.residual.copy()
     for left in range(MAX_PHASES, 1, -1):
         # a phase that is about to leave where the others have not come to rest is not there
@@ -108,6 +110,9 @@ def _settle(
         loose = np.flatnonzero(own.residual > CONVERGED)
         if loose.size:
             _tightened(part, z[some], own, loose)
+            # two that differ little and do not come to rest are one
+            still = loose[own.residual[loose] > CONVERGED]
+            own.amount[still] = _merged(own.amount[still], own.x[still], _NEARLY)[0]
             residual[some] = own.residual
             amount[some[:, None], order], x[some[:, None], order] = own.amount, own.x
             there[some[:, None], order] = own.amount > _GONE
@@ -145,12 +150,12 @@ def _tightened(bound: BoundModel, z: Array, own: Phases, loose: Index) -> None:
             values[rest[fine]] = new[fine]
 
 
-def _merged(amount: Array, x: Array) -> tuple[Array, NDArray[np.bool_]]:
+def _merged(amount: Array, x: Array, within: float) -> tuple[Array, NDArray[np.bool_]]:
     """The amounts with second copies of a phase added to the first, and which phases are then there."""
     amount = amount.copy()
     for k in range(1, x.shape[1]):
         for j in range(k):
-            same = alike(x[:, j], x[:, k]) & (amount[:, j] > 0.0)
+            same = alike(x[:, j], x[:, k], within) & (amount[:, j] > 0.0)
             amount[same, j] += amount[same, k]
             amount[same, k] = 0.0
     return amount, np.asarray(amount > _GONE)

@@ -24,7 +24,9 @@ from .stability import descent_step
 CONVERGED = 1e-10
 """Largest difference of ln f between the phases of a converged result."""
 
-_SAME = 1e-4
+SAME = 1e-4
+"""Two phases whose ln x differ by less are one: their Gibbs energies are the same to the last digit."""
+
 _AMOUNT_STEPS = 50
 _AMOUNT_ROUNDING = 2e-15
 """Slopes of Q that are rounding alone: two phases that are becoming one would share their amounts out for ever."""
@@ -72,9 +74,9 @@ def solve_phases(bound: BoundModel, z: Array, x: Array) -> Phases:
     return found
 
 
-def alike(one: Array, other: Array) -> NDArray[np.bool_]:
-    """Whether two phases ``(N, C)`` are the same: nearer to each other, their Gibbs energies are the same to the last digit."""
-    return np.asarray(np.abs(np.log(np.maximum(one, ABSENT) / np.maximum(other, ABSENT))).max(axis=1) < _SAME)
+def alike(one: Array, other: Array, within: float = SAME) -> NDArray[np.bool_]:
+    """Whether the ln x of two phases ``(N, C)`` differ by less than this."""
+    return np.asarray(np.abs(np.log(np.maximum(one, ABSENT) / np.maximum(other, ABSENT))).max(axis=1) < within)
 
 
 def _becoming_one(x: Array) -> NDArray[np.bool_]:

@@ -13,16 +13,16 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import ABSENT, Array, component_major
+from ..arrays import ABSENT, Array, Kinds, component_major
 from ..blocks import take_rows
 from ..brackets import change_between
-from ..models.contract import PhaseModel, VolumeModel
+from ..models.contract import Kind, PhaseModel, VolumeModel
 from .critical import CriticalPoint, critical_points
 from .envelope import Line, joined, trace
 from .envelope_starts import bubble_start, dew_start, from_critical
 from .flash import FlashResult, flash
-from .line_equations import Limits, Tracer
-from .stability import MARGINAL, feed_stability, further_phase
+from .line_equations import Limits, Point, Tracer
+from .stability import MARGINAL, UNSTABLE, feed_stability, further_phase
 from .three_phase_line import ThreePhaseLine, follow, start_at, start_beside
 
 _TEMPERATURES, _PRESSURES = 28, 20
@@ -36,6 +36,8 @@ _NEAR = 5e-3
 """A boundary this close to a line, in 10 ln T and ln P, is that line."""
 _ON_BOUNDARY = 10.0 * MARGINAL
 """A feed on a boundary is marginal; below this a further phase would form there."""
+_ALONG = 0.25
+"""How far from a chord, over its length, its line may be."""
 _MOST_PHASES = 3
 
 
@@ -82,9 +84,20 @@ def lines_from_ends(model: PhaseModel, z: Array, limits: Limits) -> tuple[Line, 
 def phase_boundaries(model: PhaseModel, z: Array, limits: Limits, known: Sequence[Line] | None = None) -> Boundaries:
     """The boundaries of ``z (C,)``, of two components or more that are all present, within limits; ``known`` are its lines from their ends."""
     with np.errstate(all="ignore"):
-        lines = list(lines_from_ends(model, z, limits) if known is None else known)
+        lines: list[Line] = []
         three: list[ThreePhaseLine] = []
-        paths = [part for line in lines for part in _stable_path(model, z, line)]
+        paths: list[Array] = []
+
+        def take(new: Sequence[Line]) -> None:
+            """The lines, and those that take over where they stop being the boundary."""
+            for _ in range(_ROUNDS):
+                lines.extend(new)
+                paths.extend(part for line in new for part in _stable_path(model, z, line))
+                new = _from_meetings(model, z, new, lines, limits)
+                if not new:
+                    break
+
+        take(lines_from_ends(model, z, limits) if known is None else known)
         survey = _survey(model, z, lines, limits)
         for fewer in (1, 2):
             edges = _changes(survey, fewer)
@@ -101,8 +114,7 @@ def phase_boundaries(model: PhaseModel, z: Array, limits: Limits, known: Sequenc
                         three.append(made)
                         paths.append(path(made))
                     elif made is not None:
-                        lines.append(made)
-                        paths += _stable_path(model, z, made)
+                        take([made])
                 edges = np.delete(edges, chosen, axis=0)
     return Boundaries(tuple(lines), tuple(three), survey)
 
@@ -155,6 +167,24 @@ def stable_critical(model: PhaseModel, z: Array, points: Sequence[CriticalPoint]
         return []
     tm = _feed_tm(model, z, np.array([p.T for p in points]), np.array([p.P for p in points]))
     return [bool(t > MARGINAL) for t in tm]
+
+
+def unstable_along(model: PhaseModel, z: Array, line: Line) -> NDArray[np.bool_]:
+    """Where on a saturation line a further phase would form ``(M,)``."""
+    found = forms_more(model, z, line.T, line.P, line.roots[:, 0])
+    # at a critical point both kinds are one
+    for i in line.critical:
+        found[i] = found[i - 1] if i else found[i + 1]
+    return found
+
+
+def forms_more(model: PhaseModel, z: Array, T: Array, P: Array, kind: Kind) -> NDArray[np.bool_]:
+    """Where the feed ``z (C,)`` on a phase boundary, of given ``kind``, is not stable: a further phase would form, or it is of the other kind."""
+    with np.errstate(all="ignore"):
+        feed = component_major(np.broadcast_to(np.maximum(z, ABSENT), (len(T), len(z))))
+        bound = model.at(T, P)
+        above = (feed * (bound.ln_phi(feed, kind) - bound.ln_phi(feed))).sum(axis=-1)
+        return np.asarray((above > -UNSTABLE) | (_feed_tm(model, z, T, P) < _ON_BOUNDARY))
 
 
 def _feed_tm(model: PhaseModel, z: Array, T: Array, P: Array) -> Array:
@@ -230,7 +260,7 @@ def path(line: Line | ThreePhaseLine) -> Array:
 
 def _stable_path(model: PhaseModel, z: Array, line: Line) -> list[Array]:
     """The stretches of a saturation line that are the boundary of the stable feed; elsewhere another boundary runs beside it."""
-    stable = _feed_tm(model, z, line.T, line.P) >= _ON_BOUNDARY
+    stable = ~unstable_along(model, z, line)
     whole = path(line)
     ends = np.flatnonzero(np.diff(np.concatenate([[False], stable, [False]]).astype(int))).reshape(-1, 2)
     return [whole[max(a - 1, 0) : b + 1] for a, b in ends if not stable.all()] or [whole] * bool(stable.all())
@@ -303,15 +333,51 @@ def _traced(model: PhaseModel, z: Array, border: Border, limits: Limits, paths: 
 def _saturation_line(model: PhaseModel, z: Array, border: Border, limits: Limits) -> Line | None:
     """The saturation line beside a state of two phases of which one has hardly formed."""
     least = int(border.more.amount[0, :2].argmin())
-    incipient = np.maximum(border.more.x[0, least], ABSENT)
+    roots = border.more.kinds[0, [1 - least, least]]
+    start = _line_start(model, z, border.T, border.P, border.more.x[0, least], roots)
+    return None if start is None else _both_ways(model, z, start, limits)
+
+
+def _line_start(model: PhaseModel, z: Array, T: float, P: float, incipient: Array, roots: Kinds) -> Point | None:
+    """The point of a saturation line next to T and P at which a phase such as ``incipient (C,)`` begins to form."""
     c = len(z)
-    X = np.concatenate([np.log(z) - np.log(incipient), np.log([border.T, border.P])])
-    tracer = Tracer(model, z, 1.0, roots=border.more.kinds[0, [1 - least, least]])
+    X = np.concatenate([np.log(z) - np.log(np.maximum(incipient, ABSENT)), np.log([T, P])])
+    tracer = Tracer(model, z, 1.0, roots=roots)
     starts = (tracer.solve(X, S, float(X[S])) for S in (c, c + 1, int(np.abs(X[:c]).argmax())))
-    start = next((s for s in starts if s is not None and np.abs(s.X[c:] - X[c:]).max() < 0.05), None)
-    if start is None:
-        return None
+    return next((s for s in starts if s is not None and np.abs(s.X[c:] - X[c:]).max() < 0.05), None)
+
+
+def _both_ways(model: PhaseModel, z: Array, start: Point, limits: Limits) -> Line:
+    """The saturation line through a point."""
     forth = trace(Tracer(model, z, 1.0), start, limits, start.tangent)
     if forth.loop:
         return forth
     return joined(trace(Tracer(model, z, 1.0), start, limits, -start.tangent).reversed(), forth)
+
+
+def _from_meetings(model: PhaseModel, z: Array, lines: Sequence[Line], known: Sequence[Line], limits: Limits) -> list[Line]:
+    """The saturation lines that take over where ``lines`` stop being the boundary, besides the ``known`` ones."""
+    found: list[Line] = []
+    for line in lines:
+        stable = ~unstable_along(model, z, line)
+        for i in np.flatnonzero(stable[1:] != stable[:-1]):
+            one, other = (int(i), int(i) + 1) if stable[i] else (int(i) + 1, int(i))
+            meeting = meeting_beside(model, z, line, one, other)
+            if meeting is None:
+                continue
+            place = model.at(np.array([meeting.T]), np.array([meeting.P]))
+            for x in meeting.x:
+                roots = np.concatenate([place.describe(w[None]).kinds for w in (z, x)])
+                start = _line_start(model, z, meeting.T, meeting.P, x, roots)
+                if start is not None and not any(_leads_by(other, start.X) for other in (*known, *found)):
+                    found.append(_both_ways(model, z, start, limits))
+    return found
+
+
+def _leads_by(line: Line, X: Array) -> bool:
+    """Whether a saturation line passes a point, ln K, ln T and ln P ``(C + 2,)``, with the same phase forming."""
+    at = np.concatenate([line.ln_k, path(line)], axis=1)
+    way = at[1:] - at[:-1]
+    share = np.clip(((X - at[:-1]) * way).sum(axis=1) / np.maximum((way * way).sum(axis=1), 1e-300), 0.0, 1.0)
+    off = np.abs(at[:-1] + share[:, None] * way - X).max(axis=1)
+    return bool((off < _ALONG * np.maximum(np.abs(way).max(axis=1), 0.1)).any())
