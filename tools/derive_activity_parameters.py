@@ -6,6 +6,9 @@ Prints the rows for ``src/sleetfield/data/activity_parameters.csv``. Two numbers
 
 - a homogeneous azeotrope gives both activity coefficients at its composition, γᵢ = P/Pᵢ(sat) with an ideal vapor;
 - two mutual solubilities give equal activities of both components in both liquids.
+
+A set from an azeotrope is refused where it makes two liquids of what is miscible, or where published sets of other models for the same pair
+say otherwise: an activity coefficient at infinite dilution that is off the nearest of theirs by a factor of more than 1.4.
 """
 
 from __future__ import annotations
@@ -21,6 +24,8 @@ from sleetfield.components.activity_bank import measured_azeotropes, measured_so
 
 MODELS = {"van Laar": (None,), "Wilson": (None,), "NRTL": (0.3, 0.47), "UNIQUAC": (None,)}
 """Values of α to try, one after the other."""
+
+OFF = 1.4
 
 SPLITTING = {"NRTL": 0.2, "UNIQUAC": None}
 
@@ -100,6 +105,40 @@ def from_solubilities(name, alpha, first, second, T, x_rich, x_poor):
     return solved(equations, starts_for(name))
 
 
+def at_infinite_dilution(model, T):
+    """Activity coefficients of both components, each alone in the other."""
+    return np.exp([ln_gamma(model, T, 1e-9)[0], ln_gamma(model, T, 1.0 - 1e-9)[1]])
+
+
+def splits(model, T):
+    """Whether the liquid is unstable anywhere between the two components."""
+    x = np.linspace(1e-4, 1.0 - 1e-4, 2000)
+    activity = np.log(x) + model.at(np.full(len(x), T)).ln_gamma(np.stack([x, 1.0 - x]))[0]
+    return bool((np.diff(activity) < 0.0).any())
+
+
+def refusal(name, az, p, alpha):
+    """Why a set is not taken, in words; empty where it is."""
+    pair = (az.first, az.second)
+    model = model_of(name, *pair, *p, alpha)
+    if splits(model, az.T):
+        return "splits"
+    others = []
+    for other in MODELS:
+        for key, sets in published_parameters(other).items():
+            if frozenset(key) != frozenset(pair):
+                continue
+            systems = [
+                sl.System(list(pair), liquid=other, parameters={key: known}) for known in sets if "derived" not in known.source
+            ]
+            others += [at_infinite_dilution(system.choice.activity.model, az.T) for system in systems]
+    if others:
+        off = np.exp(np.abs(np.log(np.array(others) / at_infinite_dilution(model, az.T)))).min(axis=0).max()
+        if off > OFF:
+            return f"{off:.2f} times off published sets"
+    return ""
+
+
 def main():
     """Print the rows."""
     known = {
@@ -118,6 +157,10 @@ def main():
                 print("none:", name, az.first, az.second, file=sys.stderr)
                 continue
             p, alpha = found
+            why = refusal(name, az, p, alpha)
+            if why:
+                print("refused:", name, az.first, az.second, why, file=sys.stderr)
+                continue
             form = "plain" if name == "van Laar" else "K"
             rows.append((name, az.first, az.second, form, p, alpha, az.T - 20.0, az.T + 20.0, "derived-azeotrope"))
     for r in measured_solubilities():

@@ -9,11 +9,11 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ..core.constants import ATMOSPHERE, R
+from ..core.constants import ATMOSPHERE, N_AVOGADRO, R
 from ..core.correlations.liquid_density import generalized_rackett, rackett
 from .component import Component
 from .databank import read_table
-from .formula import molar_mass
+from .formula import elements, molar_mass
 from .from_groups import estimate_from_groups
 
 
@@ -68,6 +68,7 @@ def _problems(c: Component) -> list[tuple[str, str]]:
         Zc = c.Pc * c.Vc / (R * c.Tc)
         if not 0.2 < Zc < 0.31:
             problems.append(("critical volume", f"Zc = {Zc:.3f} is out of 0.2 to 0.31"))
+    problems += _size_problems(c)
     if c.heat_capacity is not None and c.formula:
         value = float(c.heat_capacity.value(np.array([298.15]))[0])
         atoms = sum(int(n or 1) for _, n in re.findall(r"([A-Z][a-z]?)(\d*)", c.formula))
@@ -76,6 +77,46 @@ def _problems(c: Component) -> list[tuple[str, str]]:
         if not low < value < high:
             problems.append(("heat capacity", f"{value:.2f} J/(mol K) at 298.15 K is out of {low:.1f} to {high:.1f}"))
         problems += _group_problems(c, value)
+    return problems
+
+
+_ATOMIC_VOLUMES = {
+    "H": 7.24,
+    "C": 20.58,
+    "N": 15.60,
+    "O": 14.71,
+    "F": 13.31,
+    "Cl": 22.45,
+    "Br": 26.52,
+    "I": 32.52,
+    "P": 24.43,
+    "S": 24.43,
+    "Si": 38.79,
+}
+"""Cubic angstrom: Zhao, Abraham and Zissimos, J. Org. Chem. 68 (2003) 7368-7373, as are the amounts that go off for bonds and rings."""
+_BOND, _AROMATIC_RING, _OTHER_RING = 5.92, 14.7, 3.8
+_SEGMENT = 15.17e-6
+"""m3/mol, the van der Waals volume that UNIQUAC's r is a multiple of."""
+
+
+def _size_problems(c: Component) -> list[tuple[str, str]]:
+    """UNIQUAC's r against the van der Waals volume of the atoms, and q against r: a chain has the most surface, a ball the least."""
+    atoms = elements(c.formula)
+    if c.uniquac_r is None or c.uniquac_q is None or atoms is None or not c.smiles:
+        return []
+    problems = []
+    if all(e in _ATOMIC_VOLUMES for e in atoms) and sum(atoms.values()) > 3:
+        bare = re.sub(r"\[[^]]*\]", "X", c.smiles)
+        rings = len(re.findall(r"\d", bare)) // 2
+        aromatic = len(set(re.findall(r"[a-z](\d)", bare)) - set(re.findall(r"[A-Z](\d)", bare)))
+        bonds = sum(atoms.values()) - 1 + rings
+        volume = sum(_ATOMIC_VOLUMES[e] * n for e, n in atoms.items())
+        volume -= _BOND * bonds + _AROMATIC_RING * aromatic + _OTHER_RING * (rings - aromatic)
+        expected = volume * 1e-30 * N_AVOGADRO / _SEGMENT
+        if abs(c.uniquac_r / expected - 1.0) > 0.07:
+            problems.append(("size", f"uniquac_r is {c.uniquac_r:.3f}; the van der Waals volume of its atoms gives {expected:.3f}"))
+    if not 0.65 < c.uniquac_q / c.uniquac_r < 1.6:
+        problems.append(("size", f"uniquac_q is {c.uniquac_q:.3f} beside an r of {c.uniquac_r:.3f}"))
     return problems
 
 

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import functools
+from collections import Counter
 from collections.abc import Mapping
 from typing import Any, NamedTuple
 
 from ..errors import InputError
 from .databank import read_table
+from .formula import elements
 
 _LONGEST = 1000
 
@@ -63,26 +65,27 @@ def structure(smiles: str) -> Structure:
         raise InputError(f"{smiles!r} is not one neutral molecule, which a component has to be.")
     from rdkit.Chem.rdMolDescriptors import CalcMolFormula
 
-    joback, left = _groups(molecule, "joback_groups.csv")
-    surface, rest = _groups(molecule, "surface_groups.csv")
+    formula = CalcMolFormula(molecule)
+    joback, left = _groups(molecule, "joback_groups.csv", formula)
+    surface, _ = _groups(molecule, "surface_groups.csv", formula)
     return Structure(
         smiles=chem.MolToSmiles(molecule),
-        formula=CalcMolFormula(molecule),
+        formula=formula,
         inchi_key=chem.MolToInchiKey(molecule),
-        joback=None if left else joback,
-        surface=None if rest else surface,
-        unmatched=", ".join(left),
+        joback=joback,
+        surface=surface,
+        unmatched=left,
     )
 
 
 def surface_parameters(groups: Mapping[str, int]) -> tuple[float, float]:
-    """UNIQUAC's r and q as sums over groups: Hansen et al., Ind. Eng. Chem. Res. 30 (1991) 2352-2355.
+    """UNIQUAC's r and q as sums over groups: Hansen et al., Ind. Eng. Chem. Res. 30 (1991) 2352-2355, hydroxyl groups of alcohols as Bondi has them.
 
     Examples
     --------
     >>> r, q = surface_parameters({"CH3": 1, "CH2": 1, "OH": 1})  # ethanol
     >>> round(r, 4), round(q, 3)
-    (2.5755, 2.588)
+    (2.1055, 1.972)
 
     """
     table = {row["group"]: row for row in read_table("surface_groups.csv")}
@@ -98,8 +101,8 @@ def _patterns(table: str) -> list[tuple[str, Any]]:
     return sorted(found, key=lambda pair: -pair[1].GetNumAtoms())
 
 
-def _groups(molecule: Any, table: str) -> tuple[dict[str, int], list[str]]:
-    """How many of each group, larger groups first, each atom in one; and the atoms left over."""
+def _groups(molecule: Any, table: str, formula: str) -> tuple[dict[str, int] | None, str]:
+    """How many of each group, larger groups first, each atom in one; None where atoms are left over, which are the second, or hydrogens differ."""
     counts: dict[str, int] = {}
     taken: set[int] = set()
     for group, pattern in _patterns(table):
@@ -108,4 +111,16 @@ def _groups(molecule: Any, table: str) -> tuple[dict[str, int], list[str]]:
                 taken.update(match)
                 counts[group] = counts.get(group, 0) + 1
     left = [atom.GetSymbol() for atom in molecule.GetAtoms() if atom.GetIdx() not in taken]
-    return counts, left
+    made = sum(
+        (Counter({e: n * counts[g] for e, n in atoms.items()}) for g, atoms in _atoms(table).items() if g in counts), Counter[str]()
+    )
+    lacking = (elements(formula) or Counter()) - made
+    if not left and not lacking:
+        return counts, ""
+    return None, ", ".join(left or lacking.elements())
+
+
+@functools.cache
+def _atoms(table: str) -> dict[str, Counter[str]]:
+    """The atoms of each group of a table."""
+    return {row["group"]: elements(row["atoms"]) or Counter() for row in read_table(table)}

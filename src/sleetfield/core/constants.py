@@ -14,3 +14,6 @@ P_REFERENCE = 1.0e5
 
 CALORIE = 4.184
 """Thermochemical calorie, J."""
+
+N_AVOGADRO = 6.02214076e23
+"""Entities in a mole, exact: the same source as `R`."""
