@@ -73,6 +73,45 @@ def test_audit_sees_a_wrong_number(change):
     assert not audit([acetone])
 
 
+def _put_back(name, **change):
+    from dataclasses import replace
+
+    return [replace(c, **change) if c.name == name else c for c in BANK]
+
+
+@pytest.mark.parametrize(
+    ("name", "change", "check"),
+    [
+        ("acetic acid", {"uniquac_r": 2.6724, "uniquac_q": 2.688}, "size"),
+        ("propionic acid", {"uniquac_r": 3.3468, "uniquac_q": 3.228}, "size"),
+        ("n-butyric acid", {"uniquac_r": 4.0212, "uniquac_q": 3.768}, "size"),
+        ("butyraldehyde", {"uniquac_r": 3.0212, "uniquac_q": 2.568}, "size"),
+        ("ethanol", {"uniquac_r": 2.5755, "uniquac_q": 2.588}, "size"),
+        (
+            "1-decanol",
+            {"heat_capacity": Polynomial((14.57, 0.8947, -3.921e-4, -3.451e-8), 273.0, 1000.0)},
+            "step of heat capacity at 1000 K",
+        ),
+        ("acetonitrile", {"H_formation": 87900.0, "G_formation": 105700.0}, "step of H_formation"),
+        ("propionaldehyde", {"H_formation": -192200.0, "G_formation": -130500.0}, "step of H_formation"),
+        ("1-heptanol", {"H_formation": -332200.0, "G_formation": -121000.0}, "step of H_formation"),
+        ("1-octanol", {"sources": {"vapor_pressure": "estimated: corresponding states"}}, "cold vapor pressure"),
+        ("1-decanol", {"sources": {"vapor_pressure": "estimated: corresponding states"}}, "cold vapor pressure"),
+    ],
+)
+def test_audit_finds_errors_that_the_bank_once_had(name, change, check):
+    found = {(f.component, f.check) for f in audit(_put_back(name, **change)) if not f.reason}
+    assert any(c.startswith(check) for _, c in found), found
+    near = {n for n, _ in found}
+    assert name in near or check.startswith("step")
+
+
+def test_audit_finds_the_coefficients_of_another_substance():
+    one = BANK.find("1,1-dichloroethane")
+    found = audit(_put_back("1,2-dichloroethane", heat_capacity=one.heat_capacity))
+    assert [f.check for f in found if not f.reason and f.check.startswith("copy")] == ["copy of heat_capacity"]
+
+
 # heat capacities at 298 K over R: Smith, Van Ness and Abbott, 7th ed. (2005), Table C.1
 CP_OVER_R = {"methane": 4.217, "ethane": 6.369, "propane": 9.011, "n-butane": 11.928, "ethylene": 5.325, "benzene": 10.259,
              "carbon dioxide": 4.467, "hydrogen": 3.468, "nitrogen": 3.502, "water": 4.038, "ammonia": 4.269}  # fmt: skip

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import functools
+import itertools
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
 
 from ..core.constants import ATMOSPHERE, N_AVOGADRO, R
+from ..core.correlations import HeatCapacity, HeatOfVaporization
 from ..core.correlations.liquid_density import generalized_rackett, rackett
 from .component import Component
 from .databank import read_table
@@ -38,11 +40,74 @@ def audit(bank: Iterable[Component]) -> list[Finding]:
 
     """
     reasons = {(r["name"], r["check"]): r["reason"] for r in read_table("exceptions.csv")}
-    findings = []
-    for component in bank:
-        for check, message in _problems(component):
-            findings.append(Finding(component.name, check, message, reasons.get((component.name, check), "")))
-    return findings
+    components = list(bank)
+    problems = [(c.name, *problem) for c in components for problem in _problems(c)]
+    problems += _step_problems({c.name: c for c in components})
+    problems += _copy_problems(components)
+    return [Finding(name, check, message, reasons.get((name, check), "")) for name, check, message in problems]
+
+
+_STEPS = {
+    "H_formation": (-20.7e3, 2.6e3, "J/mol"),
+    "G_formation": (8.4e3, 2.6e3, "J/mol"),
+    "heat capacity at 298 K": (22.9, 4.5, "J/(mol K)"),
+    "heat capacity at 800 K": (46.0, 7.0, "J/(mol K)"),
+    "heat capacity at 1000 K": (51.8, 8.0, "J/(mol K)"),
+    "heat of vaporization at Tb": (2.5e3, 2.2e3, "J/mol"),
+    "uniquac_r": (0.6744, 1e-3, ""),
+    "uniquac_q": (0.54, 1e-3, ""),
+}
+"""What a further CH2 in a chain adds, and how far off that may be: n-alkanes of Rossini et al., API Research Project 44 (1953). Tables of
+different sources differ by some percent of the whole at high temperatures, and so may a step there."""
+
+
+def _step_problems(bank: Mapping[str, Component]) -> list[tuple[str, str, str]]:
+    """Neighbors in a homologous series whose difference is not that of a CH2 group, with the name of the one that is off its other neighbor too."""
+    members: dict[str, list[tuple[int, Component]]] = {}
+    for r in read_table("homologs.csv"):
+        if r["name"] in bank:
+            members.setdefault(r["series"], []).append((int(r["chain"]), bank[r["name"]]))
+    problems = []
+    for series in members.values():
+        for quantity, (step, most, unit) in _STEPS.items():
+            known = [(n, c, v) for n, c in series if (v := _value(c, quantity)) is not None]
+            for (n, one, a), (m, other, b) in itertools.pairwise(known):
+                found = (b - a) / (m - n)
+                if abs(found - step) > most:
+                    words = f"{found:.5g} {unit} for each CH2 from {one.name} ({a:.5g}) to here ({b:.5g}); it is some {step:g}"
+                    problems.append((other.name, f"step of {quantity}", words))
+    return problems
+
+
+def _value(c: Component, quantity: str) -> float | None:
+    """A constant, or a correlation at a temperature that is part of the quantity's name."""
+    words, _, at = quantity.partition(" at ")
+    if not at:
+        found: float | None = getattr(c, quantity)
+        return found
+    correlation: HeatCapacity | HeatOfVaporization | None = getattr(c, words.replace(" ", "_"))
+    T = c.Tb if at == "Tb" else float(at.removesuffix(" K"))
+    if T is None:
+        return None
+    if correlation is None or not correlation.T_min <= T + 1.0 <= correlation.T_max + 2.0:
+        return None
+    return float(correlation.value(np.array([T]))[0])
+
+
+def _copy_problems(components: Sequence[Component]) -> list[tuple[str, str, str]]:
+    """Substances that have the coefficients of another one, unless both are estimated, which isomers may be alike."""
+    first: dict[tuple[str, object], Component] = {}
+    problems = []
+    for quantity in ("vapor_pressure", "heat_capacity", "liquid_density", "heat_of_vaporization", "liquid_heat_capacity"):
+        for c in components:
+            correlation = getattr(c, quantity)
+            source = c.sources.get(quantity, "")
+            if correlation is None or source.startswith(("estimated", "exact")):
+                continue
+            before = first.setdefault((quantity, repr(correlation)), c)
+            if before is not c:
+                problems.append((c.name, f"copy of {quantity}", f"has the coefficients of {before.name}"))
+    return problems
 
 
 def _problems(c: Component) -> list[tuple[str, str]]:
@@ -64,6 +129,7 @@ def _problems(c: Component) -> list[tuple[str, str]]:
         problems += _vapor_pressure_problems(c)
     problems += _density_problems(c)
     problems += _vaporization_problems(c)
+    problems += _cold_problems(c)
     if c.Vc is not None:
         Zc = c.Pc * c.Vc / (R * c.Tc)
         if not 0.2 < Zc < 0.31:
@@ -186,6 +252,38 @@ def _vaporization_problems(c: Component) -> list[tuple[str, str]]:
     if abs(value / expected - 1.0) <= 0.05:
         return []
     return [("heat of vaporization", f"{value:.0f} J/mol at Tb; the slope of the vapor pressure gives {expected:.0f}")]
+
+
+def _cold_problems(c: Component) -> list[tuple[str, str]]:
+    """The vapor pressure far below the boiling point against the heat of vaporization (Clapeyron, Watson), which corresponding states of polar liquids miss."""
+    if c.vapor_pressure is None or c.Tb is None or c.Tc is None:
+        return []
+    if re.search(r"\b(OH|COOH)\b", _groups().get(c.name, "")):
+        # neither corresponding states nor Watson's equation knows hydrogen bonds
+        guessed = c.sources.get("vapor_pressure", "").startswith("estimated")
+        return (
+            [("cold vapor pressure", "is estimated by corresponding states, which hydrogen bonds don't follow")] if guessed else []
+        )
+    if c.heat_of_vaporization is None:
+        return []
+    cold = max(c.heat_of_vaporization.T_min, c.Tm or 0.0, 0.72 * c.Tb)
+    if cold > 0.9 * c.Tb:
+        return []
+    T = np.linspace(cold, c.Tb, 200)
+    per_RT = c.heat_of_vaporization.value(T) / (R * T**2)
+    # near the boiling point the vapor is not ideal: the slope there says by how much
+    compressibility = per_RT[-1] / float(c.vapor_pressure.slope(T[-1:])[0])
+    slope = per_RT / (1.0 + (compressibility - 1.0) * (T - cold) / (c.Tb - cold))
+    expected = np.log(ATMOSPHERE) - float(np.trapezoid(slope, T))
+    off = float(c.vapor_pressure.value(T[:1])[0]) - expected
+    if abs(off) <= 0.2:
+        return []
+    return [
+        (
+            "cold vapor pressure",
+            f"{np.exp(expected + off):.4g} Pa at {cold:.1f} K is {100.0 * np.expm1(off):+.0f} % off what the heat of vaporization gives",
+        )
+    ]
 
 
 def _cas_is_sound(cas: str) -> bool:
