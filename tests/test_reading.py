@@ -12,7 +12,7 @@ CONDENSATE = sl.System(["methane", "propane", "n-decane"], eos="SRK")
 Z = [0.85, 0.08, 0.07]
 RETROGRADE = sl.System(["methane", "n-butane", "n-decane"], eos="PR")
 SLEETATE = sl.Component(name="pentyl sleetate", formula="C7H14O2", Tc="612 K", Pc="29.5 bar", omega=0.45)
-WET = sl.System(["water", "propane"], eos="PR")
+WET = sl.System(["water", "propane"], eos="PR", kij="zero")
 
 
 def packing(system, state):

@@ -19,6 +19,8 @@ from sleetfield.core.models.activity.uniquac import UNIQUAC
 from sleetfield.core.models.activity.van_laar import VanLaar
 from sleetfield.core.models.activity.wilson import Wilson
 from sleetfield.core.models.alpha import MathiasCopeman, Twu
+from sleetfield.core.models.alpha.with_water import WATER, WithWater
+from sleetfield.core.models.aqueous import AqueousInteractions
 from sleetfield.core.models.ideal_gas import IdealGas
 from sleetfield.core.models.liquid import Liquid
 from sleetfield.core.models.liquid_and_vapor import LiquidAndVapor
@@ -51,6 +53,16 @@ def cubic(kind):
 DENSITY = [
     generalized_rackett(Tc, Pc, w) for Tc, Pc, w in ((540.2, 27.4e5, 0.35), (647.1, 220.55e5, 0.345), (508.2, 47.0e5, 0.307))
 ]
+
+
+def with_water():
+    """The test system with a second interaction parameter in water for some of the pairs, and water's own temperature function."""
+    coefficients = np.full((6, 4), np.nan)
+    coefficients[[0, 1, 2]] = [[-3.3, 10.9, -15.0, 8.3], [-2.2, 7.2, -8.8, 4.5], [-0.97, 2.1, -0.92, 0.0]]
+    constants = np.zeros((3, 6))
+    constants[0] = PengRobinson.m(OMEGA)
+    constants[:, 5] = WATER
+    return PengRobinson(TC, PC, OMEGA, KIJ, alpha=WithWater(constants, TC), in_water=AqueousInteractions(5, coefficients))
 
 
 def raoult():
@@ -166,6 +178,7 @@ MODELS = {
     "SRK": lambda: cubic(SoaveRedlichKwong),
     "PR78": lambda: cubic(PengRobinson1978),
     "RK": lambda: cubic(RedlichKwong),
+    "PR with water": with_water,
     "PR translated": translated,
     "PR flexible": flexible,
     "SRK Mathias-Copeman": mathias_copeman,

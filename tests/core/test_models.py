@@ -90,7 +90,7 @@ def test_pressure_derivative_is_the_volume(name, seed):
     np.testing.assert_allclose((x * e.dP).sum(axis=1) * P, e.Z - 1.0, rtol=1e-8, atol=1e-9)
 
 
-@pytest.fixture(params=["PR", "SRK", "PR flexible", "PR Twu"])
+@pytest.fixture(params=["PR", "SRK", "PR flexible", "PR Twu", "PR with water"])
 def in_volume(request):
     """Equations that are tested in both of their forms."""
     return MODELS[request.param]()

@@ -11,13 +11,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..components import Component
-from ..components.interactions import published
+from ..components.formula import elements
+from ..components.interactions import in_water, published
 from ..core.constants import R
 from ..core.correlations import LiquidDensity
 from ..core.correlations.liquid_density import generalized_rackett
 from ..core.estimates.interaction import from_critical_volumes
 from ..core.fitting import alpha as alpha_fitting
 from ..core.models.alpha import AlphaFunction, MathiasCopeman, Twu
+from ..core.models.alpha.with_water import WATER, WithWater
+from ..core.models.aqueous import AqueousInteractions
 from ..core.models.contract import PhaseModel
 from ..core.models.cubic import CubicModel
 from ..core.models.ideal_gas import IdealGas
@@ -239,6 +242,22 @@ class ModelChoice:
                 sources[i, j] = source
         return coefficients, sources
 
+    @cached_property
+    def in_water(self) -> AqueousInteractions | None:
+        """The second interaction parameters of pairs with water, which hold in water; None where there are none.
+
+        A number that is given for a pair holds throughout, and so does the zero that was asked for.
+        """
+        if self.equation != "PR" or "water" not in self.names:
+            return None
+        water = self.names.index("water")
+        coefficients = np.full((len(self.components), 4), np.nan)
+        for (i, j), source in self.interactions[1].items():
+            other = j if i == water else i
+            if water in (i, j) and source not in (GIVEN, ASKED_ZERO):
+                coefficients[other] = in_water(self.names[other])
+        return AqueousInteractions(water, coefficients) if np.isfinite(coefficients).any() else None
+
     @property
     def kij(self) -> Array:
         """Interaction parameters ``(C, C)``; at 298.15 K where they depend on temperature."""
@@ -353,7 +372,13 @@ class ModelChoice:
         alpha = None
         if self.equation is not None and self.alpha_function is not None:
             alpha = ALPHAS[self.alpha_function][0](self.alpha_constants[0], Tc)
-        return EQUATIONS_OF_STATE[self.cubic_name](Tc, Pc, omega, self._kij_of_T, translation, alpha, self.lij, self._molar_mass)
+        elif self.in_water is not None:
+            constants = np.stack([PengRobinson.m(omega), np.zeros(len(Tc)), np.zeros(len(Tc))])
+            constants[:, self.in_water.water] = WATER
+            alpha = WithWater(constants, Tc)
+        return EQUATIONS_OF_STATE[self.cubic_name](
+            Tc, Pc, omega, self._kij_of_T, translation, alpha, self.lij, self._molar_mass, self.in_water
+        )
 
     @property
     def _kij_of_T(self) -> Array:
@@ -425,6 +450,19 @@ class ModelChoice:
         zero = [f"{self.names[i]} - {self.names[j]}" for (i, j), source in sources.items() if source in (ZERO, ASKED_ZERO)]
         count = sum(1 for source in sources.values() if source == ESTIMATED)
         notes = []
+        water = self.in_water
+        if water is not None:
+            others = ", ".join(n for n, known in zip(self.names, np.isfinite(water.coefficients[:, 0]), strict=True) if known)
+            notes.append(
+                f"Between water and {others} the interaction parameter goes from its value in phases without water to its value in water as the fraction of water rises."
+            )
+        elif self.cubic_name is not None and "water" in self.names:
+            gases = [c.name for c in self.components if np.isfinite(in_water(c.name)).all() or _is_hydrocarbon(c)]
+            if gases:
+                notes.append(
+                    f"One interaction parameter cannot serve water and the other phase: what dissolves of {', '.join(gases[:3])}{' and others' if len(gases) > 3 else ''} in water is off "
+                    "by a factor of ten to a thousand. eos='PR' has a second one for water with light gases and alkanes."
+                )
         if count:
             are = "s are" if count > 1 else " is"
             notes.append(
@@ -435,6 +473,10 @@ class ModelChoice:
             are = "parameters are" if len(zero) > 1 else "parameter is"
             notes.append(f"The interaction {are} taken as zero for {len(zero)} pair{'s' if len(zero) > 1 else ''}: {which}.")
         return notes
+
+
+def _is_hydrocarbon(c: Component) -> bool:
+    return set(elements(c.formula) or ()) == {"C", "H"}
 
 
 def _estimated_density(c: Component) -> LiquidDensity:

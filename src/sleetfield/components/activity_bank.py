@@ -6,7 +6,7 @@ import functools
 from typing import NamedTuple
 
 from ..core.constants import ATMOSPHERE
-from .databank import read_table, source_text
+from .databank import numbers, read_table, source_text
 from .pair_parameters import PairParameters
 
 _CM3 = 1e-6
@@ -41,8 +41,8 @@ def published_parameters(model: str) -> dict[tuple[str, str], tuple[PairParamete
             continue
         volumes = (float(r["v1_cm3"]) * _CM3, float(r["v2_cm3"]) * _CM3) if r["v1_cm3"] else None
         one = PairParameters(
-            a12=_numbers(r["a12"]),
-            a21=_numbers(r["a21"]),
+            a12=numbers(r["a12"]),
+            a21=numbers(r["a21"]),
             alpha=float(r["alpha"]) if r["alpha"] else None,
             form=r["form"],
             volumes=volumes,
@@ -53,11 +53,6 @@ def published_parameters(model: str) -> dict[tuple[str, str], tuple[PairParamete
         pair = r["first"], r["second"]
         found[pair] = (*found.get(pair, ()), one)
     return found
-
-
-def _numbers(text: str) -> float | tuple[float, ...]:
-    values = tuple(float(part) for part in text.split())
-    return values[0] if len(values) == 1 else values
 
 
 @functools.cache

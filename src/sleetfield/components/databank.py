@@ -276,3 +276,9 @@ class Shipped(Mapping[str, Record]):
 
     def __len__(self) -> int:
         return len(self.identities)
+
+
+def numbers(text: str) -> float | tuple[float, ...]:
+    """One number, or several with spaces between."""
+    values = tuple(float(part) for part in text.split())
+    return values[0] if len(values) == 1 else values

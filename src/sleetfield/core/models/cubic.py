@@ -26,6 +26,7 @@ from numpy.typing import NDArray
 from ..arrays import Array, Index
 from ..constants import R
 from .alpha import AlphaFunction, Soave
+from .aqueous import Aqueous, AqueousInteractions
 from .attraction import Attraction
 from .contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind, VolumeModel
 from .vapor_side import on_vapor_side
@@ -73,13 +74,16 @@ class CubicModel(VolumeModel):
         alpha: AlphaFunction | None = None,
         lij: Array | None = None,
         molar_mass: Array | None = None,
+        in_water: AqueousInteractions | None = None,
     ) -> None:
         self.Tc, self.Pc, self.omega, self.kij, self.translation, self.lij = Tc, Pc, omega, kij, translation, lij
+        self.in_water = in_water
         self.n_components, self.molar_mass = len(Tc), molar_mass
         self.b = self.omega_b * R * Tc / Pc
         self.root_ac = np.sqrt(self.omega_a) * R * Tc / np.sqrt(Pc)
         self.alpha = self.own_alpha(Tc, omega) if alpha is None else alpha
         self.attraction = Attraction(kij)
+        self.aqueous = None if in_water is None else Aqueous(in_water, Tc, self.attraction)
         self.covolumes = None if lij is None else 0.5 * (self.b[:, None] + self.b) * (1.0 - lij)
 
     @classmethod
@@ -108,7 +112,10 @@ class CubicModel(VolumeModel):
         lij = None if self.lij is None else self.lij[np.ix_(i, i)]
         kij = self.kij[..., i[:, None], i]
         molar_mass = None if self.molar_mass is None else self.molar_mass[i]
-        return type(self)(self.Tc[i], self.Pc[i], self.omega[i], kij, translation, self.alpha.select(components), lij, molar_mass)
+        in_water = None if self.in_water is None else self.in_water.select(components)
+        return type(self)(
+            self.Tc[i], self.Pc[i], self.omega[i], kij, translation, self.alpha.select(components), lij, molar_mass, in_water
+        )
 
     def volume_shift(self, x: Array) -> Array:
         return np.zeros(len(x)) if self.translation is None else np.asarray(x @ self.translation)
@@ -123,8 +130,7 @@ class CubicModel(VolumeModel):
 
     def has_branches(self, T: Array, x: Array) -> NDArray[np.bool_]:
         """Where a/bRT is above that of a pure component at its critical temperature."""
-        u = x * self.root_a(T)[0]
-        a = (u * self.attraction.applied(u.T, T).T).sum(axis=-1)
+        a = self._na(T, x)
         return np.asarray(a > self.omega_a / self.omega_b * R * T * self.covolume(x))
 
     def _nb(self, n: NDArray[np.inexact]) -> tuple[NDArray[np.inexact], NDArray[np.inexact], NDArray[np.inexact]]:
@@ -138,14 +144,20 @@ class CubicModel(VolumeModel):
         second = (2.0 * self.covolumes - first[:, :, None] - first[:, None, :]) / total[:, None, None]
         return nb, first, second
 
+    def _na(self, T: Array, n: Array) -> Array:
+        """n²a ``(N,)``."""
+        root = self.root_a(T)[0]
+        u = n * root
+        a = (u * self.attraction.applied(u.T, T).T).sum(axis=-1)
+        return np.asarray(a if self.aqueous is None else a + self.aqueous.first(n, root, T)[0], dtype=float)
+
     def temperature_scale(self, x: Array) -> tuple[float, float]:
         present = x.max(axis=0) > 1e-12
         return 0.2 * float(self.Tc[present].min()), 3.0 * float(self.Tc[present].max())
 
     def pressure(self, T: Array, V: Array, n: Array) -> Array:
         b, total = self._nb(n)[0], n.sum(axis=-1)
-        u = n * self.root_a(T)[0]
-        a = (u * self.attraction.applied(u.T, T).T).sum(axis=-1)
+        a = self._na(T, n)
         result: Array = total * R * T / (V - b) - a / ((V + self.delta1 * b) * (V + self.delta2 * b))
         return result
 
@@ -157,6 +169,10 @@ class CubicModel(VolumeModel):
         q_ij = 2.0 * a_ij / (R * T)[:, None, None]
         q_i = np.einsum("...ij,...j->...i", q_ij, n)
         q = 0.5 * (q_i * n).sum(axis=-1)
+        if self.aqueous is not None:
+            added, added_i = self.aqueous.first(n, s, T)
+            q, q_i = q + added / (R * T), q_i + added_i / (R * T)[:, None]
+            q_ij = q_ij + self.aqueous.second(n, s, T) / (R * T)[:, None, None]
         total = n.sum(axis=-1)
         product = (V + d1 * B) * (V + d2 * B)
         f = np.log((V + d1 * B) / (V + d2 * B)) / ((d1 - d2) * B)
@@ -195,6 +211,9 @@ class BoundCubic(BoundModel):
         half = self.model.attraction.applied(u, self.T)
         A: Array = np.einsum("cn,cn->n", u, half)
         half *= self._root_A
+        if self.model.aqueous is not None:
+            added, added_i = self.model.aqueous.first(x, self._root_A.T, self.T)
+            A, half = A + added, half + 0.5 * added_i.T
         if self.model.covolumes is None:
             return A, np.einsum("cn,cn->n", x.T, self._Bi), half, self._Bi
         b_x = self.model.covolumes @ x.T
@@ -373,9 +392,13 @@ class BoundCubic(BoundModel):
         K1u, K2u = (part.T for part in attraction.applied_slopes(u.T, T))
         a1 = (2.0 * u1 * Ku + u * K1u).sum(axis=-1) * scale
         a2 = (2.0 * u1 * Ku1 + 2.0 * x * root2 * Ku + 4.0 * u1 * K1u + u * K2u).sum(axis=-1) * scale
+        by_T = 2.0 * (root1 * Ku + root * (Ku1 + K1u))
+        if model.aqueous is not None:
+            added1, added2, added_i1 = model.aqueous.by_T(x, (root, root1, root2), T)
+            a1, a2, by_T = a1 + added1 * scale, a2 + added2 * scale, by_T + added_i1
         A1 = a1 - 2.0 * A / T
         A2 = a2 - 4.0 * a1 / T + 6.0 * A / T**2
-        Ai1 = 2.0 * scale[:, None] * (root1 * Ku + root * (Ku1 + K1u)) - 2.0 * Ai / T[:, None]
+        Ai1 = scale[:, None] * by_T - 2.0 * Ai / T[:, None]
         dT = along(A1, -B / T, Ai1)
 
         Q_B = s * Z + 2.0 * p * B
@@ -401,6 +424,8 @@ class BoundCubic(BoundModel):
             own, free_part = Ai - A[:, None] * r, (dZ - dB) * free[:, None]
             column = dZ - rj1 * (Z - 1.0)[:, None] + integral[:, None] * (dA - A[:, None] * rj1)
             dn = root_A[:, :, None] * (-2.0 * integral[:, None] * root_A)[:, None, :] * attraction.matrix(T)
+            if model.aqueous is not None:
+                dn -= integral[:, None, None] * model.aqueous.second(x, root_A, T)
             dn += r[:, :, None] * column[:, None, :]
             dn -= own[:, :, None] * dI[:, None, :]
             dn -= free_part[:, None, :]
