@@ -359,3 +359,50 @@ def test_excess_properties_obey_gibbs_and_helmholtz():
     assert -(T[0] ** 2) * slope == pytest.approx(e.H[0], rel=1e-6)
     assert (e.H[1] - e.H[2]) / 0.02 == pytest.approx(e.Cp[0], rel=1e-5)
     assert "gamma acetone" in e.to_frame().columns
+
+
+def test_a_set_that_was_derived_from_one_azeotrope_says_so_and_is_not_confirmed_by_it():
+    system = sl.System(["acetone", "n-hexane"], liquid="NRTL")
+    assert any("acetone - n-hexane were derived from one azeotrope" in note for note in system.notes)
+    assert any("derived from one azeotrope" in note for note in system.flash([0.5, 0.5], T=320.0, P="1 atm").notes)
+    findings = {f.about: f for f in system.check(T=323.0).findings}
+    assert findings["origin"].doubtful
+    assert "which the parameters were derived from" in findings["azeotrope"].text
+    published = {f.about: f for f in sl.System(["ethanol", "water"], liquid="NRTL").check(T=351.0).findings}
+    assert "origin" not in published
+    assert "by Wilson" in published["other models"].text
+    assert not published["other models"].doubtful
+
+
+def test_check_marks_a_set_that_other_models_contradict():
+    odd = sl.PairParameters(a12=600.0, a21=700.0, alpha=0.3, form="K")
+    findings = {
+        f.about: f
+        for f in sl.System(["ethanol", "water"], liquid="NRTL", parameters={("ethanol", "water"): odd}).check(T=351.0).findings
+    }
+    assert findings["other models"].doubtful
+
+
+# Margules' and Wilson's equations cannot follow strong deviations, and miss them in the middle; acetone with chloroform by NRTL is under suspicion
+SETS_APART = {
+    ("1-butanol", "water"), ("2-propanol", "water"), ("acetone", "chloroform"), ("acetone", "water"), ("benzene", "methanol"),
+    ("ethanol", "n-hexane"), ("tetrahydrofuran", "water"),
+}  # fmt: skip
+
+
+def test_published_sets_of_one_source_agree_in_the_middle():
+    found = {}
+    for model in ("Margules", "van Laar", "Wilson", "NRTL", "UNIQUAC"):
+        for pair, sets in published_parameters(model).items():
+            for p in sets:
+                if not p.source.startswith("derived"):
+                    T = 0.5 * (p.T_min + p.T_max)
+                    gamma = sl.System(list(pair), liquid=model, parameters={pair: p}).excess([0.5, 0.5], T=T).gamma
+                    found.setdefault((tuple(sorted(pair)), p.source), []).append(0.5 * float(np.log(gamma).sum()))
+    apart = set()
+    for (pair, _), values in found.items():
+        middle = np.median(values)
+        if np.abs(np.array(values) - middle).max() > 0.005 + 0.02 * abs(middle):
+            apart.add(pair)
+            assert np.ptp(values) < 0.08, pair
+    assert apart == SETS_APART

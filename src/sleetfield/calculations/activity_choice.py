@@ -325,6 +325,15 @@ class ActivityChoice:
             which = ", ".join(listed[:4]) + (f" and {len(listed) - 4} more" if len(listed) > 4 else "")
             many = "s" if len(listed) > 1 else ""
             notes.append(f"There are no {self.name} parameters for {len(listed)} pair{many}, taken as ideal: {which}.")
+        for origin, words in _ORIGINS.items():
+            listed = [
+                f"{self.names[i]} - {self.names[j]}" for (i, j), p in self.pairs.items() if p is not None and origin in p.source
+            ]
+            if listed:
+                more = f" and {len(listed) - 4} more" if len(listed) > 4 else ""
+                notes.append(
+                    f"The {self.name} parameters of {', '.join(listed[:4])}{more} were derived from {words}, and are unsure elsewhere."
+                )
         if self.name == "Wilson" and len(self.names) > 1:
             notes.append("Wilson's equation cannot describe two liquids.")
         if self.solutes:
@@ -345,6 +354,12 @@ class ActivityChoice:
         more = f" and {len(listed) - 4} more" if len(listed) > 4 else ""
         return [f"The {self.name} parameters are used outside their range for {', '.join(listed[:4])}{more}."]
 
+
+_ORIGINS = {
+    "derived: both activity coefficients at the azeotrope": "one azeotrope",
+    "derived: mutual solubilities": "the mutual solubilities at one temperature",
+}
+"""What a source says of parameters that were not regressed from data over a range."""
 
 _MODELS: dict[str, Callable[[ActivityChoice], ActivityModel]] = {
     "ideal": lambda c: IdealSolution(len(c.names)),

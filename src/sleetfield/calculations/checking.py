@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from ..components.activity_bank import MeasuredAzeotrope, measured_azeotropes, measured_solubilities
+from ..components.activity_bank import MeasuredAzeotrope, measured_azeotropes, measured_solubilities, published_parameters
+from ..components.pair_parameters import PairParameters
 from ..core.constants import ATMOSPHERE
 from ..core.equilibrium import saturation as engine
 from ..core.equilibrium.flash import flash
@@ -25,6 +26,9 @@ _FEEDS = np.array([1e-4, 1e-3, 0.01, 0.05, 0.15, 0.3, 0.5, 0.7, 0.85, 0.95, 0.99
 _FAR = 1.5
 """Ratio of γ∞ outside the range to that at its end from which an extrapolation is called far."""
 
+BANKED = ("Margules", "van Laar", "Wilson", "NRTL", "UNIQUAC")
+_EXCESS, _EXCESS_SHARE = 0.03, 0.1
+"""How far from the nearest other set, in the excess Gibbs energy over RT, a set may be."""
 _EXTREME = 1e4
 _X_AGREES, _T_AGREES = 0.05, 2.0
 _ALMOST = 1e-3
@@ -77,6 +81,8 @@ def _of_parameters(pair: System, T: float) -> Iterator[Finding]:
     p = activity.pairs.get((0, 1))
     if activity.pairs and p is None:
         yield Finding(pair.names, "parameters", f"none for {activity.name}: taken as ideal", 0.0, True)
+    if p is not None:
+        yield from _other_models(pair, p, T)
     if p is None or p.T_min is None or p.T_max is None or p.T_min <= T <= p.T_max:
         return
     end = p.T_min if p.T_min > T else p.T_max
@@ -87,6 +93,31 @@ def _of_parameters(pair: System, T: float) -> Iterator[Finding]:
         f"{shown(T, 'temperature', units, 4)} is outside the parameters' range, which ends at {shown(end, 'temperature', units, 4)}"
     )
     yield Finding(pair.names, "range", f"{where}; γ∞ changes {ratio:.3g}-fold in between", ratio, ratio > _FAR)
+
+
+def _other_models(pair: System, p: PairParameters, T: float) -> Iterator[Finding]:
+    """The excess Gibbs energy in the middle by every set of the bank, beside the one that is used; and where nothing but its origin confirms that one."""
+    assert pair.choice.activity is not None
+    own, used = _excess_in_the_middle(pair, T), pair.choice.activity.name
+    others: dict[str, float] = {}
+    for model in BANKED:
+        for names, sets in published_parameters(model).items():
+            for other in sets if set(names) == set(pair.names) else ():
+                if other.source != p.source or model != used:
+                    system = type(pair)(pair.components, liquid=model, parameters={names: other})
+                    derived = " (derived)" if other.source.startswith("derived") else ""
+                    others[f"{model}{derived}"] = _excess_in_the_middle(system, T)
+    measured = [value for words, value in others.items() if "derived" not in words]
+    if others:
+        listed = ", ".join(f"{value:.3f} by {words}" for words, value in others.items())
+        far = bool(measured) and min(abs(own - value) for value in measured) > _EXCESS + _EXCESS_SHARE * abs(own)
+        yield Finding(pair.names, "other models", f"excess Gibbs energy over RT at x = 0.5 is {own:.3f}; {listed}", own, far)
+    if p.source.startswith("derived") and not measured:
+        yield Finding(pair.names, "origin", f"nothing but their origin confirms the parameters ({p.source})", own, True)
+
+
+def _excess_in_the_middle(pair: System, T: float) -> float:
+    return float(0.5 * np.log(pair.excess([0.5, 0.5], T=T).gamma).sum())
 
 
 def _split(pair: System, T: float) -> tuple[float, float] | None:
@@ -115,6 +146,7 @@ def _of_azeotropes(system: System, found: tuple[Azeotrope, ...], P: float) -> It
             astray = bank.liquids is not None and a.heterogeneous != (bank.liquids > 1)
             astray |= abs(a.composition[bank.first] - x) > _X_AGREES or abs(a.T - bank.T) > _T_AGREES
             words += f"; measured {x:.4f} {bank.first} at {shown(bank.T, 'temperature', system.units, 5)}"
+            words += ", which the parameters were derived from" if _derived_from_azeotrope(system, a.components) else ""
         pinched = min(a.composition.values()) < _ALMOST
         yield Finding(a.components, "azeotrope", words, a.T, astray or pinched)
     for pair in combinations(system.names, 2):
@@ -123,6 +155,14 @@ def _of_azeotropes(system: System, found: tuple[Azeotrope, ...], P: float) -> It
             x = _mole_fraction(system, bank)
             text = f"none, but one was measured: {x:.4f} {bank.first} at {shown(bank.T, 'temperature', system.units, 5)}"
             yield Finding(pair, "azeotrope", text, bank.T, True)
+
+
+def _derived_from_azeotrope(system: System, names: tuple[str, ...]) -> bool:
+    """Whether a pair's parameters were derived from its azeotrope, which then confirms nothing."""
+    activity = system.choice.activity
+    i, j = sorted(system.position(name) for name in names)
+    p = None if activity is None else activity.pairs.get((i, j))
+    return p is not None and p.source.startswith("derived") and "azeotrope" in p.source
 
 
 def _measured(system: System, names: tuple[str, ...], P: float) -> MeasuredAzeotrope | None:

@@ -12,6 +12,8 @@ from .options import Insist, Layer, Overwrite, StoreIn
 
 app = typer.Typer(help="Look up pure components, add your own, check the databank.", no_args_is_help=True)
 
+UNREAD = "Shipped values are held against second relations, but were entered from memory and not proofread against the pages named."
+
 if TYPE_CHECKING:
     from ..components import Component
 
@@ -75,6 +77,8 @@ def _show(component: Component) -> None:
     show_table(f"{component.name}, {component.formula}, CAS {component.cas or 'unknown'}{structure}{also}", frame, [])
     for i, source in enumerate(sources, start=1):
         typer.echo(f"[{i}] {source}")
+    if any(row.layer == "shipped" for row in rows):
+        typer.echo(UNREAD)
 
 
 @app.command(epilog="Example: sleetfield components audit")
