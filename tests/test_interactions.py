@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 import sleetfield as sl
-from sleetfield.components.databank import read_table
+from sleetfield.components.databank import numbers, read_table
 
 NAMES = ["nitrogen", "carbon dioxide", "methane", "n-octane"]
 
@@ -42,7 +42,9 @@ def test_the_bank_is_sound():
     for r in rows:
         for name in (r["first"], r["second"]):
             assert sl.databank().find(name).name == name
-        by_equation.setdefault(frozenset({r["first"], r["second"]}), {})[r["equation"]] = float(r["kij"])
+        by_equation.setdefault(frozenset({r["first"], r["second"]}), {})[r["equation"]] = float(
+            np.dot([1.0, 298.15, 1.0 / 298.15], np.resize([*np.atleast_1d(numbers(r["kij"])), 0.0, 0.0], 3))
+        )
     assert len(by_equation) > 45
     for pair, values in by_equation.items():
         assert len(pair) == 2
