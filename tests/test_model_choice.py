@@ -153,3 +153,20 @@ def test_command_line_takes_them_all():
     assert state["system"]["kij"]["methane / water"] == pytest.approx(0.3 + 1e-4 * 298.15 + 5 / 298.15)
     wrong = run("flash", "0.5 methane + rest water", "--lij", "methane / water", "--T", "300K", "--P", "20bar", status=2)
     assert "--lij" in wrong
+
+
+# second virial coefficients at 300 K, cm3/mol: recommended by Dymond and Smith, The Virial Coefficients of Pure Gases and Mixtures (1980)
+@pytest.mark.parametrize(("name", "B"), [("ammonia", -261.0), ("hydrogen sulfide", -198.0)])
+def test_small_polar_gases_have_their_second_virial_coefficients(name, B):
+    system = sl.System([name], liquid="ideal", vapor="virial")
+    found = 1e6 * system.model.vapor.coefficients(np.array([300.0]))[0][0, 0, 0]
+    assert found == pytest.approx(B, rel=0.04)
+    assert not any("without a polar term" in note for note in system.notes)
+
+
+@pytest.mark.parametrize("name", ["sulfur dioxide", "hydrogen chloride", "chloroform"])
+def test_polar_gases_without_a_polar_term_are_named(name):
+    assert any(
+        f"without a polar term in the second virial coefficient: {name}" in note
+        for note in sl.System([name], liquid="ideal", vapor="virial").notes
+    )

@@ -17,6 +17,7 @@ from ..core.estimates.polar_virial import METHANOL, WATER, alkanol, oxygen_or_ni
 _CARBON = {"CH3", "CH2", "CH", "C"}
 _STRAIGHT = {"CH3", "CH2"}
 _OXYGEN_OR_NITRILE = {"C=O", "CHO", "CN", "O", "COO"}
+_LIKE_NITRILES = {"ammonia", "hydrogen sulfide", "hydrogen cyanide"}
 _BARELY_POLAR = 0.5
 """A dipole moment, debye, below which there is no polar term to miss."""
 
@@ -51,6 +52,8 @@ def _of(c: Component) -> tuple[float, float] | None:
         return WATER
     if c.name == "methanol":
         return METHANOL
+    if c.name in _LIKE_NITRILES and None not in (c.dipole_moment, c.Tc, c.Pc):
+        return oxygen_or_nitrile(reduced_dipole(c.dipole_moment, c.Tc, c.Pc))  # type: ignore[arg-type]
     own = _groups().get(c.name, {})
     other = set(own) - _CARBON
     if not other or c.dipole_moment is None or c.Tc is None or c.Pc is None:

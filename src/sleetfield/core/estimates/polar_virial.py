@@ -18,7 +18,7 @@ def reduced_dipole(mu: float, Tc: float, Pc: float) -> float:
 
 
 def oxygen_or_nitrile(mu_r: float) -> tuple[float, float]:
-    """Ketones, aldehydes, nitriles, ethers and esters."""
+    """Ketones, aldehydes, nitriles, ethers and esters; ammonia, hydrogen sulfide and hydrogen cyanide."""
     return -2.14e-4 * mu_r - 4.308e-21 * mu_r**8, 0.0
 
 
