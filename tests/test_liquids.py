@@ -454,6 +454,17 @@ def test_the_check_finds_what_is_wrong(components, model, about):
     assert about in [f.about for f in check.doubts]
 
 
+def test_the_check_says_how_far_off_an_equation_of_state_has_a_liquid():
+    found = {(f.components[0], f.about): f for f in sl.System(["methanol", "n-hexane"], eos="PR").check().doubts}
+    assert found["methanol", "liquid heat capacity"].number == pytest.approx(0.39, abs=0.02)
+    assert ("n-hexane", "liquid heat capacity") not in found
+    assert not sl.System(["propane", "n-pentane"], eos="SRK").check().doubts
+    # with its own temperature function beside a gas, water has its vapor pressure
+    beside = {(f.components[0], f.about) for f in sl.System(["methane", "water"], eos="PR").check().doubts}
+    assert ("water", "vapor pressure") not in beside
+    assert ("water", "liquid density") in beside
+
+
 def test_the_check_speaks_of_extrapolation():
     pair = sl.PairParameters(a12=(-5.0, 2200.0), a21=(2.0, -400.0), T_min=350.0, T_max=370.0)
     check = sl.System(["ethanol", "water"], liquid="NRTL", parameters={("ethanol", "water"): pair}).check(T=290.0)

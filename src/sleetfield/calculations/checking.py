@@ -29,6 +29,7 @@ _FAR = 1.5
 BANKED = ("Margules", "van Laar", "Wilson", "NRTL", "UNIQUAC")
 _EXCESS, _EXCESS_SHARE = 0.03, 0.1
 """How far from the nearest other set, in the excess Gibbs energy over RT, a set may be."""
+_COLD_ENOUGH, _ASIDE = 0.9, 1e-6
 _EXTREME = 1e4
 _X_AGREES, _T_AGREES = 0.05, 2.0
 _ALMOST = 1e-3
@@ -38,12 +39,43 @@ def check(system: System, T: float, P: float) -> ModelCheck:
     """Look at every pair at ``T``, and at all boiling mixtures at ``P``."""
     findings: list[Finding] = []
     with np.errstate(all="ignore"):
+        if system.eos is not None:
+            for i in range(len(system)):
+                findings += _of_liquid(system, i, T)
         for i, j in combinations(range(len(system)), 2):
             pair = system.part([system.names[i], system.names[j]])
             findings += _of_pair(pair, T)
         found = azeotropes.find(system, "P", P) if len(system) > 1 else ()
     findings += _of_azeotropes(system, found, P)
     return ModelCheck(system, T, P, tuple(findings), found)
+
+
+def _of_liquid(system: System, i: int, T: float) -> Iterator[Finding]:
+    """What an equation of state makes of a pure liquid at its boiling pressure, beside the databank's correlations where those hold at ``T``."""
+    c = system.components[i]
+    if c.Tc is None or T > _COLD_ENOUGH * c.Tc:
+        return
+    point = engine.bubble_at_T(system.model.select([i]), np.array([T]), np.ones((1, 1)))
+    if not point.found[0]:
+        return
+    P = float(point.P[0])
+    state = system.flash(np.eye(len(system))[i], T=T, P=P * (1.0 + _ASIDE))
+    liquid = next((phase for phase in state.phases if phase.kind == "liquid"), None)
+    if liquid is None:
+        return
+    at = np.array([T])
+    for about, correlation, value, most in (
+        ("vapor pressure", c.vapor_pressure, P, 0.1),
+        ("liquid heat capacity", c.liquid_heat_capacity, liquid.Cp, 0.15),
+        ("liquid density", c.liquid_density, 1.0 / liquid.molar_volume, 0.1),
+    ):
+        if correlation is None or not correlation.T_min <= T <= correlation.T_max:
+            continue
+        known = float(correlation.value(at)[0])
+        off = value / (np.exp(known) if about == "vapor pressure" else known) - 1.0
+        text = f"{about} is {off:+.0%} off the databank's at {shown(T, 'temperature', system.units, 4)}"
+        if abs(off) > most:
+            yield Finding((c.name,), about, text, off, True)
 
 
 def _of_pair(pair: System, T: float) -> Iterator[Finding]:
