@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 import sleetfield as sl
-from sleetfield.calculations.polar_terms import polar_terms
+from sleetfield.components.polar_terms import polar_terms
 from sleetfield.core.constants import R
 
 from .test_cli import run

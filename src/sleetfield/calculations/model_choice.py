@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from ..components import Component
 from ..components.formula import elements
 from ..components.interactions import in_water, published
+from ..components.polar_terms import PolarTerms, polar_terms
 from ..core.constants import R
 from ..core.correlations import LiquidDensity
 from ..core.correlations.liquid_density import generalized_rackett
@@ -35,7 +36,6 @@ from ..errors import InputError, UnknownComponentError
 from ..units import to_si
 from . import translations
 from .activity_choice import LIQUIDS, ActivityChoice
-from .polar_terms import PolarTerms, polar_terms
 
 Array = NDArray[np.float64]
 Pair = tuple[int, int]

@@ -17,6 +17,7 @@ from .component import Component
 from .databank import read_table
 from .formula import elements, molar_mass
 from .from_groups import estimate_from_groups
+from .polar_terms import polar_terms
 
 
 class Finding(NamedTuple):
@@ -94,6 +95,10 @@ def _value(c: Component, quantity: str) -> float | None:
     return float(correlation.value(np.array([T]))[0])
 
 
+_SEVERAL = 2
+"""Of fewer coefficients two substances can have the same ones."""
+
+
 def _copy_problems(components: Sequence[Component]) -> list[tuple[str, str, str]]:
     """Substances that have the coefficients of another one, unless both are estimated, which isomers may be alike."""
     first: dict[tuple[str, object], Component] = {}
@@ -102,7 +107,7 @@ def _copy_problems(components: Sequence[Component]) -> list[tuple[str, str, str]
         for c in components:
             correlation = getattr(c, quantity)
             source = c.sources.get(quantity, "")
-            if correlation is None or source.startswith(("estimated", "exact")):
+            if correlation is None or len(correlation.coefficients) < _SEVERAL or source.startswith(("estimated", "exact")):
                 continue
             before = first.setdefault((quantity, repr(correlation)), c)
             if before is not c:
@@ -239,12 +244,14 @@ def _density_problems(c: Component) -> list[tuple[str, str]]:
 
 
 def _vaporization_problems(c: Component) -> list[tuple[str, str]]:
-    """The heat of vaporization at Tb against the slope of the vapor pressure (Clapeyron), with a virial vapor (Pitzer and Abbott)."""
+    """The heat of vaporization at Tb against the slope of the vapor pressure (Clapeyron), with a virial vapor (Pitzer and Abbott, and Tsonopoulos' polar term)."""
     if c.heat_of_vaporization is None or c.vapor_pressure is None or None in (c.Tb, c.Tc, c.Pc, c.omega):
         return []
     assert c.Tb is not None and c.Tc is not None and c.Pc is not None and c.omega is not None  # noqa: PT018
     T, Tr = np.array([c.Tb]), c.Tb / c.Tc
-    B = R * c.Tc / c.Pc * (0.083 - 0.422 / Tr**1.6 + c.omega * (0.139 - 0.172 / Tr**4.2))
+    terms = polar_terms([c])
+    polar = float(terms.a[0] / Tr**6 - terms.b[0] / Tr**8)
+    B = R * c.Tc / c.Pc * (0.083 - 0.422 / Tr**1.6 + c.omega * (0.139 - 0.172 / Tr**4.2) + polar)
     liquid = 0.0 if c.liquid_density is None else 1.0 / float(c.liquid_density.value(T)[0])
     slope = float(c.vapor_pressure.slope(T)[0])
     expected = c.Tb * ATMOSPHERE * slope * (R * c.Tb / ATMOSPHERE + B - liquid)

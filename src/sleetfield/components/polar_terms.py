@@ -9,10 +9,10 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..components.component import Component
-from ..components.databank import read_table
-from ..components.from_groups import parse_groups
 from ..core.estimates.polar_virial import METHANOL, WATER, alkanol, oxygen_or_nitrile, reduced_dipole
+from .component import Component
+from .databank import read_table
+from .from_groups import parse_groups
 
 _CARBON = {"CH3", "CH2", "CH", "C"}
 _STRAIGHT = {"CH3", "CH2"}
