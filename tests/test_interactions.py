@@ -93,3 +93,19 @@ def test_figure_and_files(tmp_path):
     assert "Knapp" in sl.save(found, tmp_path / "kij.csv").read_text()
     assert "0.0311" in str(found)
     assert found.to_dict()["pairs"][0]["first"] == "nitrogen"
+
+
+@pytest.mark.parametrize("eos", ["PR", "SRK"])
+@pytest.mark.parametrize(
+    ("pair", "x"),
+    # mole fractions of and R-507A, whose boiling points alone the parameters were derived from
+    [
+        (("dichlorodifluoromethane", "1,1-difluoroethane"), 0.606),
+        (("chlorodifluoromethane", "chloropentafluoroethane"), 0.630),
+        (("trifluoromethane", "chlorotrifluoromethane"), 0.500),
+        (("pentafluoroethane", "1,1,1-trifluoroethane"), 0.412),
+    ],
+)
+def test_refrigerants_have_their_azeotropes(pair, x, eos):
+    (found,) = sl.System(list(pair), eos=eos).azeotropes(P="1 atm")
+    assert found.x[0] == pytest.approx(x, abs=0.05)
