@@ -1,9 +1,10 @@
-"""Derive interaction parameters of refrigerants from the boiling points of their blends.
+"""Derive interaction parameters: of refrigerants from the boiling points of their blends, of gases with liquids from their solubilities.
 
     python tools/derive_interactions.py
 
 Prints the rows for ``src/sleetfield/data/kij.csv``: the parameter with which a blend boils at 1 atm where it does. Beside it stands the azeotrope that this makes, which is
-published too for most of them, and was not used.
+published too for most of them, and was not used. For gases it is the parameter with which as much dissolves at 298 K and 1 atm as was measured; pairs that the bank has
+from elsewhere are left out, and shown.
 """
 
 from __future__ import annotations
@@ -15,7 +16,9 @@ import numpy as np
 from scipy.optimize import brentq
 
 import sleetfield as sl
+from sleetfield.components.interactions import published
 from sleetfield.core.constants import ATMOSPHERE
+from sleetfield.core.models.contract import LIQUID, VAPOR
 
 BLENDS = [
     ("R-500", "dichlorodifluoromethane", "1,1-difluoroethane", 0.738, -33.6),
@@ -26,6 +29,48 @@ BLENDS = [
     ("R-410A", "difluoromethane", "pentafluoroethane", 0.5, -51.4),
 ]
 """Designation, components, mass fraction of the first, and normal bubble point, degrees Celsius: ASHRAE Standard 34 (2019), Table 4-2."""
+
+
+DISSOLVED = {
+    "benzene": {"hydrogen": 2.58, "nitrogen": 4.48, "carbon monoxide": 6.68, "oxygen": 8.16, "argon": 8.77, "methane": 20.7},
+    "toluene": {
+        "hydrogen": 3.17,
+        "nitrogen": 5.74,
+        "carbon monoxide": 7.9,
+        "oxygen": 9.09,
+        "methane": 24.1,
+        "carbon dioxide": 101.0,
+    },
+    "carbon tetrachloride": {
+        "hydrogen": 3.19,
+        "nitrogen": 6.48,
+        "carbon monoxide": 8.76,
+        "oxygen": 12.01,
+        "argon": 13.49,
+        "methane": 28.7,
+        "carbon dioxide": 107.0,
+    },
+    "cyclohexane": {"hydrogen": 4.1, "nitrogen": 7.61, "oxygen": 12.4, "argon": 14.8, "methane": 32.8, "carbon dioxide": 76.6},
+    "n-hexane": {"hydrogen": 6.52, "nitrogen": 14.2, "oxygen": 19.3},
+    "n-heptane": {"hydrogen": 6.88, "nitrogen": 13.5, "oxygen": 20.5, "argon": 25.1},
+}
+"""Mole fractions of dissolved gas at 298.15 K under 1 atm of it, times 10000: Hildebrand, Prausnitz and Scott, Regular and Related Solutions, Van Nostrand
+Reinhold (1970); those in n-hexane and cyclohexane Wilhelm and Battino, Chem. Rev. 73 (1973) 1-9."""
+
+
+def dissolving(eos, gas, liquid, x):
+    """The parameter with which a mole fraction ``x`` of the gas is in the liquid under 1 atm of it."""
+    T, P = np.array([298.15]), np.array([ATMOSPHERE])
+
+    def off(k):
+        bound = sl.System([gas, liquid], eos=eos, kij={(gas, liquid): k}).model.at(T, P)
+        dissolved, free = (
+            bound.ln_phi(np.array([[x, 1.0 - x]]), LIQUID)[0, 0],
+            bound.ln_phi(np.array([[1.0 - 1e-9, 1e-9]]), VAPOR)[0, 0],
+        )
+        return dissolved + np.log(x) - free
+
+    return brentq(off, -1.0, 0.9, xtol=1e-7)
 
 
 def bubble(eos, pair, z, k):
@@ -58,6 +103,15 @@ def main():
                 file=sys.stderr,
             )
             out.writerow([first, second, eos, f"{k:.4f}", "blends"])
+    for liquid, gases in DISSOLVED.items():
+        for gas, x in gases.items():
+            for eos in ("PR", "SRK"):
+                k = dissolving(eos, gas, liquid, x * 1e-4)
+                value, source = published(eos).get(frozenset({gas, liquid}), (None, ""))
+                if value is None or source.startswith("derived: solubility of the gas"):
+                    out.writerow([gas, liquid, eos, f"{k:.4f}", "dissolved-gas"])
+                else:
+                    print(f"{gas} in {liquid}, {eos}: {k:.4f}; the bank has {value} ({source[:40]})", file=sys.stderr)
 
 
 if __name__ == "__main__":

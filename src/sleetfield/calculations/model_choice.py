@@ -448,6 +448,7 @@ class ModelChoice:
     def _interaction_notes(self) -> list[str]:
         sources = self.interactions[1]
         zero = [f"{self.names[i]} - {self.names[j]}" for (i, j), source in sources.items() if source in (ZERO, ASKED_ZERO)]
+        once = [f"{self.names[i]} - {self.names[j]}" for (i, j), source in sources.items() if source.startswith("derived")]
         count = sum(1 for source in sources.values() if source == ESTIMATED)
         notes = []
         water = self.in_water
@@ -468,6 +469,9 @@ class ModelChoice:
             notes.append(
                 f"The interaction parameter{are} estimated from critical volumes for {count} pair{'s' if count > 1 else ''}."
             )
+        if once:
+            which = ", ".join(once[:4]) + (f" and {len(once) - 4} more" if len(once) > 4 else "")
+            notes.append(f"The interaction parameter of {which} was derived from one measurement, and is unsure far from it.")
         if zero:
             which = ", ".join(zero[:4]) + (f" and {len(zero) - 4} more" if len(zero) > 4 else "")
             are = "parameters are" if len(zero) > 1 else "parameter is"
