@@ -29,7 +29,7 @@ _TEMPERATURES, _PRESSURES = 28, 20
 _NARROWING, _AT_ONCE = {1: 4, 2: 2}, {1: 4, 2: 1}
 """Of one phase and two, of two and three: states next to the latter border cost the most, and are near enough sooner."""
 _ROUNDS = 6
-_COLDER, _MUCH_COLDER = 0.95, 0.5
+_COLDER, _MUCH_COLDER = 0.95, 0.7
 """How far below the coldest point of the lines a survey looks, as a factor: what liquids do far below the bubble point is not asked, but where none
 of the lines comes back to low pressure there is no telling where that is."""
 _NEAR = 5e-3
