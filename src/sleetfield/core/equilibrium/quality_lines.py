@@ -22,6 +22,8 @@ from .stability import MARGINAL, further_phase
 _HALVINGS = 10
 _TRIES = 16
 _SAME_END = 1e-3
+_GOLDEN = 0.6180339887
+"""Multiples of it, less whole numbers, are spread evenly however many there are."""
 
 
 def quality_lines(tracer: Tracer, z: Array, survey: Survey, limits: Limits) -> list[Line]:
@@ -31,10 +33,8 @@ def quality_lines(tracer: Tracer, z: Array, survey: Survey, limits: Limits) -> l
     apart = share - tracer.beta
     edges = survey.edges
     edges = edges[apart[edges[:, 0]] * apart[edges[:, 1]] < 0.0]
-    # those first that begin at states of two phases with nearly the share
     two = (survey.result.n_phases == 2) & (survey.result.kinds[:, 0] == VAPOR)
-    near = np.where(two, np.abs(apart), 1.0)[edges]
-    edges = edges[np.argsort(near.min(axis=1), kind="stable")]
+    edges = edges[_order(places[edges].mean(axis=1), two[edges].any(axis=1))]
     found: list[Line] = []
     paths: list[Array] = []
     for _ in range(_TRIES):
@@ -56,6 +56,12 @@ def quality_lines(tracer: Tracer, z: Array, survey: Survey, limits: Limits) -> l
         paths += [path(line) for line in kept]
         found += [line for line in kept if not any(_same(line, other) for other in found)]
     return found
+
+
+def _order(places: Array, good: NDArray[np.bool_]) -> NDArray[np.intp]:
+    """Edges in the order in which they are tried: the ``good`` ones first, and one after the other far apart, since neighbors come to the same line or to none."""
+    rank = np.argsort(np.lexsort((places[:, 0], places[:, 1])))
+    return np.lexsort((rank * _GOLDEN % 1.0, ~good))
 
 
 def _same(one: Line, other: Line) -> bool:

@@ -65,16 +65,16 @@ class Aqueous:
         value, slope, curvature = (np.where(self._known, part, 0.0) for part in (value, slope, curvature))
         return value, slope, curvature
 
-    def first(self, n: Numbers, s: Array, T: Array) -> tuple[Numbers, Numbers]:
-        """The addition ``(N,)``, and its derivatives by mole numbers ``(N, C)``; ``s`` are the √aᵢ, or multiples."""
-        E, E_i, total = self._numerator(n, s, T)
+    def first(self, n: Numbers, s: Array, apart: Array) -> tuple[Numbers, Numbers]:
+        """The addition ``(N,)``, and its derivatives by mole numbers ``(N, C)``; ``s`` are the √aᵢ, or multiples, ``apart`` the differences."""
+        E, E_i, total = self._numerator(n, s, apart)
         D = E / total
         return D, (E_i - D[:, None]) / total[:, None]
 
-    def second(self, n: Numbers, s: Array, T: Array) -> Numbers:
+    def second(self, n: Numbers, s: Array, apart: Array) -> Numbers:
         """The second derivatives by mole numbers ``(N, C, C)``."""
-        E, E_i, total = self._numerator(n, s, T)
-        w, c = self.water, s * self.differences(T)[0]
+        E, E_i, total = self._numerator(n, s, apart)
+        w, c = self.water, s * apart
         E_ij = np.zeros((*n.shape, n.shape[1]), dtype=n.dtype)
         along = 4.0 * (s[:, w] * n[:, w])[:, None] * c
         E_ij[:, w] += along
@@ -83,9 +83,11 @@ class Aqueous:
         total = total[:, None, None]
         return np.asarray((E_ij - (E_i[:, :, None] + E_i[:, None, :]) / total + 2.0 * E[:, None, None] / total**2) / total)
 
-    def by_T(self, x: Array, roots: tuple[Array, Array, Array], T: Array) -> tuple[Array, Array, Array]:
+    def by_T(
+        self, x: Array, roots: tuple[Array, Array, Array], differences: tuple[Array, Array, Array]
+    ) -> tuple[Array, Array, Array]:
         """The first and second derivative by temperature ``(N,)``, and the first of those by mole numbers ``(N, C)``, of one mole."""
-        (s, s1, s2), (l0, l1, l2), w = roots, self.differences(T), self.water
+        (s, s1, s2), (l0, l1, l2), w = roots, differences, self.water
         c, c1, c2 = s * l0, s1 * l0 + s * l1, s2 * l0 + 2.0 * s1 * l1 + s * l2
         p, p1, p2 = ((x * part).sum(axis=-1) for part in (c, c1, c2))
         square = 2.0 * x[:, w] ** 2
@@ -94,9 +96,9 @@ class Aqueous:
         of_each[:, w] += 4.0 * x[:, w] * (s1[:, w] * p + s[:, w] * p1)
         return first, square * (s2[:, w] * p + 2.0 * s1[:, w] * p1 + s[:, w] * p2), of_each - first[:, None]
 
-    def _numerator(self, n: Numbers, s: Array, T: Array) -> tuple[Numbers, Numbers, Numbers]:
+    def _numerator(self, n: Numbers, s: Array, apart: Array) -> tuple[Numbers, Numbers, Numbers]:
         """2 nᵥ² √aᵥ Σ nᵢ √aᵢ lᵢ and its derivatives by mole numbers; and n."""
-        w, c = self.water, s * self.differences(T)[0]
+        w, c = self.water, s * apart
         p = (n * c).sum(axis=-1)
         square = 2.0 * s[:, w] * n[:, w] ** 2
         E_i = square[:, None] * c

@@ -18,6 +18,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from functools import cached_property
 from typing import ClassVar, Self
 
 import numpy as np
@@ -149,7 +150,9 @@ class CubicModel(VolumeModel):
         root = self.root_a(T)[0]
         u = n * root
         a = (u * self.attraction.applied(u.T, T).T).sum(axis=-1)
-        return np.asarray(a if self.aqueous is None else a + self.aqueous.first(n, root, T)[0], dtype=float)
+        return np.asarray(
+            a if self.aqueous is None else a + self.aqueous.first(n, root, self.aqueous.differences(T)[0])[0], dtype=float
+        )
 
     def temperature_scale(self, x: Array) -> tuple[float, float]:
         present = x.max(axis=0) > 1e-12
@@ -170,9 +173,10 @@ class CubicModel(VolumeModel):
         q_i = np.einsum("...ij,...j->...i", q_ij, n)
         q = 0.5 * (q_i * n).sum(axis=-1)
         if self.aqueous is not None:
-            added, added_i = self.aqueous.first(n, s, T)
+            differences = self.aqueous.differences(T)[0]
+            added, added_i = self.aqueous.first(n, s, differences)
             q, q_i = q + added / (R * T), q_i + added_i / (R * T)[:, None]
-            q_ij = q_ij + self.aqueous.second(n, s, T) / (R * T)[:, None, None]
+            q_ij = q_ij + self.aqueous.second(n, s, differences) / (R * T)[:, None, None]
         total = n.sum(axis=-1)
         product = (V + d1 * B) * (V + d2 * B)
         f = np.log((V + d1 * B) / (V + d2 * B)) / ((d1 - d2) * B)
@@ -205,6 +209,12 @@ class BoundCubic(BoundModel):
             self.model, self.T[index], self.P[index], np.take(self._root_A, index, axis=1), np.take(self._Bi, index, axis=1)
         )
 
+    @cached_property
+    def _differences(self) -> tuple[Array, Array, Array]:
+        """Of the interaction parameters with water, and their derivatives by temperature."""
+        assert self.model.aqueous is not None
+        return self.model.aqueous.differences(self.T)
+
     def _mixture(self, x: Array) -> tuple[Array, Array, Array, Array]:
         """A, B ``(N,)``, Aᵢ/2 and B̄ᵢ ``(C, N)``."""
         u = x.T * self._root_A
@@ -212,7 +222,7 @@ class BoundCubic(BoundModel):
         A: Array = np.einsum("cn,cn->n", u, half)
         half *= self._root_A
         if self.model.aqueous is not None:
-            added, added_i = self.model.aqueous.first(x, self._root_A.T, self.T)
+            added, added_i = self.model.aqueous.first(x, self._root_A.T, self._differences[0])
             A, half = A + added, half + 0.5 * added_i.T
         if self.model.covolumes is None:
             return A, np.einsum("cn,cn->n", x.T, self._Bi), half, self._Bi
@@ -394,7 +404,7 @@ class BoundCubic(BoundModel):
         a2 = (2.0 * u1 * Ku1 + 2.0 * x * root2 * Ku + 4.0 * u1 * K1u + u * K2u).sum(axis=-1) * scale
         by_T = 2.0 * (root1 * Ku + root * (Ku1 + K1u))
         if model.aqueous is not None:
-            added1, added2, added_i1 = model.aqueous.by_T(x, (root, root1, root2), T)
+            added1, added2, added_i1 = model.aqueous.by_T(x, (root, root1, root2), self._differences)
             a1, a2, by_T = a1 + added1 * scale, a2 + added2 * scale, by_T + added_i1
         A1 = a1 - 2.0 * A / T
         A2 = a2 - 4.0 * a1 / T + 6.0 * A / T**2
@@ -425,7 +435,7 @@ class BoundCubic(BoundModel):
             column = dZ - rj1 * (Z - 1.0)[:, None] + integral[:, None] * (dA - A[:, None] * rj1)
             dn = root_A[:, :, None] * (-2.0 * integral[:, None] * root_A)[:, None, :] * attraction.matrix(T)
             if model.aqueous is not None:
-                dn -= integral[:, None, None] * model.aqueous.second(x, root_A, T)
+                dn -= integral[:, None, None] * model.aqueous.second(x, root_A, self._differences[0])
             dn += r[:, :, None] * column[:, None, :]
             dn -= own[:, :, None] * dI[:, None, :]
             dn -= free_part[:, None, :]
