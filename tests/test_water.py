@@ -38,7 +38,7 @@ def test_carbon_dioxide_under_pressure(P, x):
 
 @pytest.mark.parametrize(
     ("name", "in_water", "of_water"),
-    [("n-hexane", 2.05e-6, 5.3e-4), ("benzene", 4.1e-4, 2.73e-3), ("toluene", 1.04e-4, 1.71e-3), ("cyclohexane", 1.24e-5, 3.8e-4), ("n-pentane", 9.7e-6, 4.7e-4)],
+    [("n-hexane", 2.05e-6, 5.3e-4), ("benzene", 4.1e-4, 2.73e-3), ("toluene", 1.04e-4, 1.71e-3), ("n-pentane", 9.7e-6, 4.7e-4)],
 )  # fmt: skip
 def test_hydrocarbons_and_water_dissolve_little_in_each_other(name, in_water, of_water):
     state = sl.System(["water", name], eos="PR").flash([0.5, 0.5], T=298.15, P="2 bar")

@@ -44,10 +44,8 @@ HENRY = {
 DISSOLVED = {
     "n-pentane": (39.0, -2.0, 400.0),
     "n-hexane": (9.8, 0.0, 440.0),
-    "cyclohexane": (58.0, -0.1, 360.0),
     "benzene": (1780.0, 2.08, 225.0),
     "toluene": (530.0, 1.73, 263.0),
-    "ethylbenzene": (169.0, 2.02, 318.0),
 }
 """Solubility in water at 298.15 K, mg/kg (McAuliffe, J. Phys. Chem. 70 (1966) 1267-1275; the aromatics as in the IUPAC Solubility Data Series 37 (1989)),
 and heat, kJ/mol, and heat capacity, J/(mol K), of solution (Gill, Nichols and Wadsö, J. Chem. Thermodyn. 8 (1976) 445-452)."""

@@ -54,6 +54,7 @@ _STEPS = {
     "heat capacity at 298 K": (22.9, 4.5, "J/(mol K)"),
     "heat capacity at 800 K": (46.0, 7.0, "J/(mol K)"),
     "heat capacity at 1000 K": (51.8, 8.0, "J/(mol K)"),
+    "liquid heat capacity at 298 K": (29.5, 6.5, "J/(mol K)"),
     "heat of vaporization at Tb": (2.5e3, 2.2e3, "J/mol"),
     "uniquac_r": (0.6744, 1e-3, ""),
     "uniquac_q": (0.54, 1e-3, ""),

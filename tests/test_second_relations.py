@@ -1,0 +1,197 @@
+"""The databank against relations that its numbers were not taken from: what only memory says of a number is left out of it."""
+
+import importlib.util
+from pathlib import Path
+
+import numpy as np
+import pytest
+from rdkit import Chem, RDLogger
+from rdkit.Chem import AllChem
+
+import sleetfield as sl
+from sleetfield.core.constants import R
+
+RDLogger.DisableLog("rdApp.*")
+BANK = {c.name: c for c in sl.databank()}
+ROOT = Path(__file__).parent.parent
+
+# freezing-point depression, K kg/mol: CRC Handbook, table of cryoscopic constants
+CRYOSCOPIC = {"water": 1.86, "benzene": 5.07, "naphthalene": 7.0, "p-xylene": 4.3, "formic acid": 2.38, "dimethyl sulfoxide": 3.85, "tert-butanol": 8.37,
+              "cyclohexanol": 42.2, "carbon tetrachloride": 31.8, "nitrobenzene": 6.87}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", list(CRYOSCOPIC))
+def test_heats_of_fusion_give_the_depression_of_the_freezing_point(name):
+    c = BANK[name]
+    assert R * c.Tm**2 * c.molar_mass / c.heat_of_fusion == pytest.approx(CRYOSCOPIC[name], rel=0.03)
+
+
+def test_heats_of_fusion_of_even_alkanes_rise_by_regular_steps():
+    names = ["n-octane", "n-decane", "n-dodecane", "n-tetradecane", "n-hexadecane", "n-octadecane", "n-eicosane"]
+    steps = np.diff([BANK[n].heat_of_fusion for n in names])
+    assert np.abs(steps - 8.2e3).max() < 400.0
+
+
+def test_rare_gases_melt_with_one_entropy():
+    """The law of corresponding states; triple points, K, from the International Temperature Scale and Ferreira and Lobo, J. Chem. Thermodyn. 40 (2008) 618-626."""
+    triple = {"neon": 24.56, "argon": 83.81, "krypton": 115.78, "xenon": 161.41}
+    entropy = np.array([BANK[n].heat_of_fusion / T / R for n, T in triple.items()])
+    assert np.abs(entropy - 1.67).max() < 0.08
+
+
+# ---- dipole moments ----
+
+# electronegativities (Pauling) and bond lengths, angstrom
+DIATOMIC = {"hydrogen fluoride": (1.78, 0.917), "hydrogen chloride": (0.96, 1.275), "hydrogen bromide": (0.76, 1.414)}
+WITHOUT_CHARGES = {"hydrogen", "oxygen", "carbon dioxide", "carbon disulfide", "sulfur trioxide"}
+"""Symmetric, so that the moment is zero; the force field has no charges for them, or wrong ones."""
+OTHERWISE = {
+    "hydrogen fluoride",
+    "hydrogen chloride",
+    "hydrogen bromide",
+    "sulfur dioxide",
+    "ammonia",
+    "hydrogen sulfide",
+    "water",
+    "hydrogen cyanide",
+}
+SCALE = 0.76
+"""Charges of the force field are those of molecules in a liquid; one factor for all takes them to the gas."""
+
+
+def _by_charges(smiles):
+    """The dipole moment of a molecule, debye, over its conformers at 298 K: charges of the MMFF94 force field, Halgren, J. Comput. Chem. 17 (1996) 490-519."""
+    molecule = Chem.AddHs(Chem.MolFromSmiles(smiles))
+    conformers = list(AllChem.EmbedMultipleConfs(molecule, 12, randomSeed=7))
+    properties = AllChem.MMFFGetMoleculeProperties(molecule)
+    if not conformers or properties is None:
+        return None
+    energy = np.array([e for _, e in AllChem.MMFFOptimizeMoleculeConfs(molecule, maxIters=2000)])
+    weight = np.exp(-(energy - energy.min()) / 0.593)
+    charges = np.array([properties.GetMMFFPartialCharge(i) for i in range(molecule.GetNumAtoms())])
+    moments = [4.8032 * np.linalg.norm(charges @ molecule.GetConformer(i).GetPositions()) for i in conformers]
+    return float(np.sqrt((weight * np.square(moments)).sum() / weight.sum()))
+
+
+def test_dipole_moments_agree_with_charges_of_a_force_field():
+    far, compared = [], 0
+    for c in BANK.values():
+        if c.dipole_moment is None or c.name in WITHOUT_CHARGES | OTHERWISE:
+            continue
+        moment = _by_charges(c.smiles)
+        if moment is None:
+            assert len(Chem.AddHs(Chem.MolFromSmiles(c.smiles)).GetAtoms()) == 1, c.name
+            assert c.dipole_moment == 0.0
+            continue
+        compared += 1
+        if abs(SCALE * moment - c.dipole_moment) > max(0.35, 0.17 * c.dipole_moment):
+            far.append(c.name)
+    assert compared > 140
+    # ethers are overestimated throughout, carboxylic acids by the conformer
+    assert all("ether" in name or "acid" in name for name in far), far
+
+
+@pytest.mark.parametrize("name", list(DIATOMIC))
+def test_dipole_moments_of_hydrogen_halides_follow_from_their_ionic_character(name):
+    """Hannay and Smyth, J. Am. Chem. Soc. 68 (1946) 171-173."""
+    difference, length = DIATOMIC[name]
+    assert BANK[name].dipole_moment == pytest.approx((0.16 * difference + 0.035 * difference**2) * 4.8032 * length, rel=0.18)
+
+
+def test_the_dipole_moment_of_sulfur_dioxide_gives_its_dielectric_constant():
+    """Debye's equation at 273.15 K and 1 atm: 1.00993 (National Bureau of Standards Circular 537), polarizability 4.28 cubic angstrom."""
+    k, vacuum, debye = 1.380649e-23, 8.8541878e-12, 3.33564e-30
+    density = 101325.0 / (k * 273.15)
+    polarizability = 4.0 * np.pi * vacuum * 4.28e-30
+    moment = BANK["sulfur dioxide"].dipole_moment * debye
+    assert density / vacuum * (polarizability + moment**2 / (3.0 * k * 273.15)) == pytest.approx(0.00993, rel=0.06)
+
+
+# ---- heat capacities ----
+
+
+def _rowlinson_bondi(c, T):
+    """The heat capacity of a liquid from that of the gas: Bondi, Ind. Eng. Chem. Fundam. 5 (1966) 442-449, after Rowlinson."""
+    Tr = T / c.Tc
+    t = 1.0 - Tr
+    above = 1.45 + 0.45 / t + 0.25 * c.omega * (17.11 + 25.2 * t ** (1.0 / 3.0) / Tr + 1.742 / t)
+    return float(c.heat_capacity.value(np.array([T]))[0]) + R * above
+
+
+def test_liquid_heat_capacities_agree_with_corresponding_states():
+    compared = 0
+    for c in BANK.values():
+        liquid = c.liquid_heat_capacity
+        if liquid is None or len(liquid.coefficients) > 1 or c.heat_capacity is None:
+            continue
+        T = 0.5 * (liquid.T_min + liquid.T_max)
+        off = float(liquid.value(np.array([T]))[0]) / _rowlinson_bondi(c, T) - 1.0
+        # of 1-alkanols, whose hydrogen bonds no corresponding states know, the audit holds the steps
+        assert abs(off) < (0.3 if c.name in {"1-pentanol", "1-hexanol", "1-heptanol", "1-octanol"} else 0.081), (c.name, off)
+        compared += 1
+    assert compared > 100
+
+
+# ---- solubilities that interaction parameters were derived from ----
+
+
+def _tool(name):
+    spec = importlib.util.spec_from_file_location(name, ROOT / "tools" / f"{name}.py")
+    module = importlib.util.module_from_spec(spec)
+    spec.loader.exec_module(module)
+    return module
+
+
+# volume, cm3/mol, and solubility parameter, (cal/cm3)^0.5, of a gas as a hypothetical liquid: Prausnitz and Shair, AIChE J. 7 (1961) 682-687
+AS_LIQUIDS = {"hydrogen": (31.0, 3.25), "nitrogen": (32.4, 2.58), "carbon monoxide": (32.1, 3.13), "oxygen": (33.0, 4.0), "argon": (57.1, 5.33),
+              "methane": (52.0, 5.68), "carbon dioxide": (55.0, 6.0)}  # fmt: skip
+SOLVENTS = {
+    "benzene": 9.15,
+    "toluene": 8.9,
+    "carbon tetrachloride": 8.6,
+    "cyclohexane": 8.2,
+    "n-hexane": 7.3,
+    "n-heptane": 7.4,
+}
+
+
+@pytest.mark.parametrize("gas", list(AS_LIQUIDS))
+def test_solubilities_of_a_gas_follow_from_one_constant_in_all_solvents(gas):
+    """ln x = const - v (δ_solvent - δ_gas)²/RT."""
+    volume, delta = AS_LIQUIDS[gas]
+    dissolved = {liquid: gases[gas] for liquid, gases in _tool("derive_interactions").DISSOLVED.items() if gas in gases}
+    assert len(dissolved) > 1
+    constants = [np.log(x) + volume * (SOLVENTS[liquid] - delta) ** 2 / (1.98720 * 298.15) for liquid, x in dissolved.items()]
+    assert np.abs(np.array(constants) - np.median(constants)).max() < 0.13
+
+
+def test_the_bank_has_what_the_tools_derive():
+    tool = _tool("derive_water_parameters")
+    constants, worst = tool.alpha_of_water()
+    from sleetfield.core.models.alpha.with_water import WATER
+
+    np.testing.assert_allclose(constants, WATER, rtol=1e-4)
+    assert worst < 0.004
+    from sleetfield.components.interactions import in_water
+
+    for name, found, T, _, left in tool.rows(WATER):
+        t = tool.saturating(T / BANK["water"].Tc)[0]
+        shipped, derived = (np.vander(t, 4, increasing=True) @ np.array(k) for k in (in_water(name), found))
+        np.testing.assert_allclose(shipped, derived, atol=2e-4)
+        assert left < 0.06
+
+
+def test_solubilities_in_water_fall_by_regular_factors():
+    """An alkane's by 4 to 5.5 for each carbon atom (McAuliffe, 1966), an alkylbenzene's by 3.5 to 4.5."""
+    dissolved = _tool("derive_water_parameters").DISSOLVED
+    x = {n: dissolved[n][0] / BANK[n].molar_mass for n in dissolved}
+    assert 4.0 < x["n-pentane"] / x["n-hexane"] < 5.5
+    assert 3.5 < x["benzene"] / x["toluene"] < 4.5
+
+
+def test_refrigerant_blend_410A_has_hardly_any_glide():
+    """It boils and condenses within 0.1 K at 1 atm (ASHRAE Standard 34), of which only the bubble point was used."""
+    for eos in ("PR", "SRK"):
+        system = sl.System(["difluoromethane", "pentafluoroethane"], eos=eos)
+        bubble, dew = (getattr(system, kind)([0.5, 0.5], P="1 atm", basis="mass").T for kind in ("bubble", "dew"))
+        assert 0.0 < dew - bubble < 0.15
