@@ -36,15 +36,19 @@ def test_rules():
         sl.System(NAMES, liquid="ideal", kij="estimated")
 
 
+def _at_room_temperature(text):
+    """A number, or a + b T + c/T, at 298.15 K."""
+    a, b, c = (*np.atleast_1d(numbers(text)), 0.0, 0.0)[:3]
+    return a + b * 298.15 + c / 298.15
+
+
 def test_the_bank_is_sound():
     rows = read_table("kij.csv")
     by_equation = {}
     for r in rows:
         for name in (r["first"], r["second"]):
             assert sl.databank().find(name).name == name
-        by_equation.setdefault(frozenset({r["first"], r["second"]}), {})[r["equation"]] = float(
-            np.dot([1.0, 298.15, 1.0 / 298.15], np.resize([*np.atleast_1d(numbers(r["kij"])), 0.0, 0.0], 3))
-        )
+        by_equation.setdefault(frozenset({r["first"], r["second"]}), {})[r["equation"]] = _at_room_temperature(r["kij"])
     assert len(by_equation) > 45
     for pair, values in by_equation.items():
         assert len(pair) == 2

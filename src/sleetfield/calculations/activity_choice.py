@@ -26,6 +26,7 @@ from ..core.models.activity.uniquac import UNIQUAC
 from ..core.models.activity.van_laar import VanLaar
 from ..core.models.activity.wilson import Wilson
 from ..errors import InputError, UnknownComponentError
+from ..results.text import first_few
 from ..units import to_si
 
 Array = NDArray[np.float64]
@@ -322,17 +323,15 @@ class ActivityChoice:
         notes = []
         if self.missing:
             listed = [f"{self.names[i]} - {self.names[j]}" for i, j in self.missing]
-            which = ", ".join(listed[:4]) + (f" and {len(listed) - 4} more" if len(listed) > 4 else "")
             many = "s" if len(listed) > 1 else ""
-            notes.append(f"There are no {self.name} parameters for {len(listed)} pair{many}, taken as ideal: {which}.")
+            notes.append(f"There are no {self.name} parameters for {len(listed)} pair{many}, taken as ideal: {first_few(listed)}.")
         for origin, words in _ORIGINS.items():
             listed = [
                 f"{self.names[i]} - {self.names[j]}" for (i, j), p in self.pairs.items() if p is not None and origin in p.source
             ]
             if listed:
-                more = f" and {len(listed) - 4} more" if len(listed) > 4 else ""
                 notes.append(
-                    f"The {self.name} parameters of {', '.join(listed[:4])}{more} were derived from {words}, and are unsure elsewhere."
+                    f"The {self.name} parameters of {first_few(listed)} were derived from {words}, and are unsure elsewhere."
                 )
         if self.name == "Wilson" and len(self.names) > 1:
             notes.append("Wilson's equation cannot describe two liquids.")
@@ -351,8 +350,7 @@ class ActivityChoice:
         ]
         if not listed:
             return []
-        more = f" and {len(listed) - 4} more" if len(listed) > 4 else ""
-        return [f"The {self.name} parameters are used outside their range for {', '.join(listed[:4])}{more}."]
+        return [f"The {self.name} parameters are used outside their range for {first_few(listed)}."]
 
 
 _ORIGINS = {

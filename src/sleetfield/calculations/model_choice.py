@@ -33,6 +33,7 @@ from ..core.models.redlich_kwong import RedlichKwong
 from ..core.models.soave_redlich_kwong import SoaveRedlichKwong
 from ..core.models.virial import Virial
 from ..errors import InputError, UnknownComponentError
+from ..results.text import first_few
 from ..units import to_si
 from . import translations
 from .activity_choice import LIQUIDS, ActivityChoice
@@ -470,12 +471,14 @@ class ModelChoice:
                 f"The interaction parameter{are} estimated from critical volumes for {count} pair{'s' if count > 1 else ''}."
             )
         if once:
-            which = ", ".join(once[:4]) + (f" and {len(once) - 4} more" if len(once) > 4 else "")
-            notes.append(f"The interaction parameter of {which} was derived from one measurement, and is unsure far from it.")
+            notes.append(
+                f"The interaction parameter of {first_few(once)} was derived from one measurement, and is unsure far from it."
+            )
         if zero:
-            which = ", ".join(zero[:4]) + (f" and {len(zero) - 4} more" if len(zero) > 4 else "")
             are = "parameters are" if len(zero) > 1 else "parameter is"
-            notes.append(f"The interaction {are} taken as zero for {len(zero)} pair{'s' if len(zero) > 1 else ''}: {which}.")
+            notes.append(
+                f"The interaction {are} taken as zero for {len(zero)} pair{'s' if len(zero) > 1 else ''}: {first_few(zero)}."
+            )
         return notes
 
 

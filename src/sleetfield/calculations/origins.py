@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..components import CASE, USER, Component
-from ..results.text import shown
+from ..results.text import first_few, shown
 
 if TYPE_CHECKING:
     from ..modeled_components import ModeledComponents
@@ -68,8 +68,5 @@ def _out_of_range(words: str, correlations: Sequence[tuple[str, Any]], T: Array,
     out = [(n, c) for n, c in correlations if low < c.T_min or high > c.T_max]
     if not out:
         return []
-    listed = ", ".join(
-        f"{name} ({shown(c.T_min, 'temperature', units, 4)} to {shown(c.T_max, 'temperature', units, 4)})" for name, c in out[:4]
-    )
-    more = f" and {len(out) - 4} more" if len(out) > 4 else ""
-    return [f"The {words} correlation is used outside its range for {listed}{more}."]
+    listed = [f"{name} ({shown(c.T_min, 'temperature', units, 4)} to {shown(c.T_max, 'temperature', units, 4)})" for name, c in out]
+    return [f"The {words} correlation is used outside its range for {first_few(listed)}."]

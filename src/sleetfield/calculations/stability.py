@@ -20,11 +20,7 @@ Array = NDArray[np.float64]
 def feed_stability(system: System, T: Array, P: Array, z: Array) -> Stability:
     """The lowest tangent-plane distance from feeds ``z (N, C)`` as single phases."""
     with np.errstate(all="ignore"):
-        feed = component_major(np.maximum(z, ABSENT))
-        bound = system.model.at(T, P)
-        d = np.log(feed) + bound.ln_phi(feed)
-        ln_k = (system.model.ln_saturation_guess(T).T - np.log(P)).T
-        return engine.feed_stability(bound, feed, d, ln_k)
+        return engine.of_feeds(system.model, T, P, z)
 
 
 def lowest_distance(system: System, T: Array, P: Array, z: Array) -> Stability:

@@ -22,6 +22,11 @@ def heading(name: str, dimension: str, unit_set: str) -> str:
     return f"{name} [{unit}]" if unit else name
 
 
+def first_few(names: Sequence[str], most: int = 4) -> str:
+    """The first names of a list, and how many more there are: ``a, b, c, d and 2 more``."""
+    return ", ".join(names[:most]) + (f" and {len(names) - most} more" if len(names) > most else "")
+
+
 def shown(value: float, dimension: str, unit_set: str, digits: int = 6) -> str:
     """One number with its unit, as a sentence would have it: ``20 bar``."""
     number = float(from_si(value, dimension, unit_set))

@@ -22,7 +22,7 @@ from .envelope import Line, joined, trace
 from .envelope_starts import bubble_start, dew_start, from_critical
 from .flash import FlashResult, flash
 from .line_equations import Limits, Point, Tracer
-from .stability import MARGINAL, UNSTABLE, feed_stability, further_phase
+from .stability import MARGINAL, UNSTABLE, further_phase, of_feeds
 from .three_phase_line import ThreePhaseLine, follow, start_at, start_beside
 
 _TEMPERATURES, _PRESSURES = 28, 20
@@ -189,10 +189,7 @@ def forms_more(model: PhaseModel, z: Array, T: Array, P: Array, kind: Kind) -> N
 
 def _feed_tm(model: PhaseModel, z: Array, T: Array, P: Array) -> Array:
     """The lowest tangent-plane distance of the feed at each of the conditions ``(M,)``."""
-    feed = component_major(np.broadcast_to(np.maximum(z, ABSENT), (len(T), len(z))))
-    bound = model.at(T, P)
-    ln_k = (model.ln_saturation_guess(T).T - np.log(P)).T
-    return feed_stability(bound, feed, np.log(feed) + bound.ln_phi(feed), ln_k).tm
+    return of_feeds(model, T, P, np.broadcast_to(z, (len(T), len(z)))).tm
 
 
 def _from_low_pressure(model: PhaseModel, z: Array, limits: Limits) -> list[Line]:
@@ -263,7 +260,8 @@ def _stable_path(model: PhaseModel, z: Array, line: Line) -> list[Array]:
     stable = ~unstable_along(model, z, line)
     whole = path(line)
     ends = np.flatnonzero(np.diff(np.concatenate([[False], stable, [False]]).astype(int))).reshape(-1, 2)
-    return [whole[max(a - 1, 0) : b + 1] for a, b in ends if not stable.all()] or [whole] * bool(stable.all())
+    # up to the neighbors beyond, since the boundary ends somewhere between
+    return [whole[max(a - 1, 0) : b + 1] for a, b in ends]
 
 
 def _changes(survey: Survey, fewer: int) -> Array:

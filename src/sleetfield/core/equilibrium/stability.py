@@ -18,7 +18,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Index, component_major, normalized, rows
-from ..models.contract import LIQUID, STABLE, VAPOR, BoundModel, Kind
+from ..models.contract import LIQUID, STABLE, VAPOR, BoundModel, Kind, PhaseModel
 
 UNSTABLE = -1e-10
 """tm below this says that another phase would form; rounding alone stays well above it."""
@@ -85,6 +85,14 @@ def feed_stability(bound: BoundModel, z: Array, d: Array, ln_k: Array) -> Stabil
     found = stability(bound, z, d, [*wilson_starts(ln_k, z), d, *pure_starts(z)])
     _by_other_root(bound, z, d, found)
     return found
+
+
+def of_feeds(model: PhaseModel, T: Array, P: Array, z: Array) -> Stability:
+    """The lowest tangent-plane distance from feeds ``z (N, C)`` as single phases at ``T``, ``P (N,)``."""
+    feed = component_major(np.maximum(z, ABSENT))
+    bound = model.at(T, P)
+    ln_k = (model.ln_saturation_guess(T).T - np.log(P)).T
+    return feed_stability(bound, feed, np.log(feed) + bound.ln_phi(feed), ln_k)
 
 
 def further_phase(bound: BoundModel, z: Array, phases: Sequence[Array], kind: Kind = STABLE) -> Stability:
