@@ -73,7 +73,7 @@ def _of_liquid(system: System, i: int, T: float) -> Iterator[Finding]:
             continue
         known = float(correlation.value(at)[0])
         off = value / (np.exp(known) if about == "vapor pressure" else known) - 1.0
-        text = f"{about} is {off:+.0%} off the databank's at {shown(T, 'temperature', system.units, 4)}"
+        text = f"{off:+.0%} off the databank's at {shown(T, 'temperature', system.units, 4)}"
         if abs(off) > most:
             yield Finding((c.name,), about, text, off, True)
 
