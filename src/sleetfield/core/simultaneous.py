@@ -72,7 +72,9 @@ def solve_together(wanted: Specification, T: Array, P: Array, n: Array, kinds: K
     """Newton's method from ``T``, ``P`` and mole numbers ``n (N, F, C)``; ``kinds (N, F)`` are what each phase is asked for as."""
     z = np.maximum(wanted.z, ABSENT)
     many, f, c = n.shape
-    ln_n, ln_T, ln_P = np.log(np.maximum(n, _LEAST)), np.log(T), np.log(P)
+    # an absent component begins with what its balance has, not with less, from where Newton's steps would be out of all measure
+    least = np.where(wanted.z > ABSENT, _LEAST, ABSENT)[:, None, :]
+    ln_n, ln_T, ln_P = np.log(np.maximum(n, least)), np.log(T), np.log(P)
     start_T, start_P = ln_T.copy(), ln_P.copy()
     best = Located(T.copy(), P.copy(), n.copy(), kinds, np.full(many, np.inf))
     present = np.concatenate([np.tile(z > _TRACE, f), np.ones((many, 2), dtype=bool)], axis=1)
