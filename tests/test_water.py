@@ -85,3 +85,19 @@ def test_hot_water_and_gas_are_one_phase():
     z = rng.dirichlet(np.ones(4), 300)
     states = system.flash(z, T=rng.uniform(720.0, 1500.0, 300), P=10.0 ** rng.uniform(5.0, 7.6, 300))
     assert (states.n_phases == 1).all()
+
+
+@pytest.mark.parametrize("absent", [["water"], ["water", "nitrogen"], ["carbon dioxide", "water", "hydrogen sulfide"]])
+@pytest.mark.parametrize("eos", ["PR", "SRK"])
+def test_phases_beside_absent_components_are_as_stable_as_without_them(eos, absent):
+    """What a trial phase has of a component that is absent must not hide that it is the other phase again."""
+    names = ["methane", "propane", "n-decane"]
+    rng = np.random.default_rng(len(absent))
+    z = np.vstack([[0.5, 0.3, 0.2], rng.dirichlet(np.ones(3), 60)])
+    T, P = np.append(320.0, rng.uniform(260.0, 480.0, 60)), np.append(1e5, 10.0 ** rng.uniform(4.5, 7.3, 60))
+    alone = sl.System(names, eos=eos).flash(z, T=T, P=P)
+    beside = sl.System([*names, *absent], eos=eos).flash(np.hstack([z, np.zeros((61, len(absent)))]), T=T, P=P)
+    assert (alone.n_phases == 2).sum() > 20
+    np.testing.assert_array_equal(beside.n_phases, alone.n_phases)
+    np.testing.assert_allclose(beside.vapor_fraction, alone.vapor_fraction, atol=1e-7)
+    np.testing.assert_allclose(beside.result.tm, alone.result.tm, atol=1e-11)

@@ -37,6 +37,7 @@ _NEWTON_STEPS = 40
 _TOLERANCE = 1e-10
 _FLAT = 1e-12
 _SWING = -0.5
+_NOTHING = np.log(1e-30)
 _NEXT_TO = 0.05
 """Difference of Gibbs energy, in RT, between a feed as a liquid and as a vapor, below which both are looked at."""
 
@@ -66,7 +67,7 @@ def pure_starts(z: Array) -> list[Array]:
     The others are there in proportion to the feed: next to a dew point of an almost pure feed, a little more of them and no liquid would form.
     Of few components mixtures of two are taken as well: liquids that split in a part of the composition space can lie there.
     """
-    present = [int(i) for i in np.flatnonzero(z.max(axis=0) > 1e-30)]
+    present = [int(i) for i in np.flatnonzero(z.max(axis=0) > np.exp(_NOTHING))]
     ln_trace = component_major(np.log(z) + np.log(1e-3))
     mixtures: list[dict[int, float]] = [{i: 1.0} for i in present]
     if len(present) <= _FEW:
@@ -174,7 +175,7 @@ def _from_liquid(bound: BoundModel, z: Array, d: Array, known: _Known, found: St
     its corners; whatever the other starts come to on their way there as a vapor leads them straight back to the feed.
     """
     start = d - bound.ln_phi(z, LIQUID)
-    index = np.flatnonzero(np.abs(start - known[0][0]).max(axis=-1) > _TRIVIAL)
+    index = np.flatnonzero(_away(start, known[:1])[0] > _TRIVIAL)
     if not index.size:
         return
     near = [(rows(phase, index), distance) for phase, distance in known]
@@ -247,8 +248,9 @@ _Known = list[tuple[Array, float]]
 
 
 def _away(w: Array, known: _Known) -> list[Array]:
-    """How far ln W is from each phase that is known already ``(N,)``."""
-    return [np.abs(w - phase).max(axis=-1) for phase, _ in known]
+    """How far ln W is from each phase that is known already ``(N,)``, whatever it has of components of which there is next to nothing in both."""
+    some = np.maximum(w, _NOTHING)
+    return [np.abs(some - np.maximum(phase, _NOTHING)).max(axis=-1) for phase, _ in known]
 
 
 def _arrived(away: list[Array], known: _Known) -> NDArray[np.bool_]:
