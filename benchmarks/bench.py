@@ -77,7 +77,7 @@ def evaluations(system, z, count):
     """Single evaluations of ln φ with every derivative, as an envelope makes them: both phases of one point at once."""
     T, P, x = np.array([250.0, 250.0]), np.array([20e5, 20e5]), np.stack([z, z])
     for _ in range(count):
-        _ = system.model.at(T, P).evaluate(x).dn
+        _ = system.phase_model.at(T, P).evaluate(x).dn
 
 
 def processes_time(system, z, T, P):

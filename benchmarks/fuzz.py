@@ -56,7 +56,7 @@ def random_conditions(rng, n):
 def second_opinion(system, z, T, P, rng):
     """The lowest tangent-plane distance over many starts: pairs, random compositions, and the cube root of the feed."""
     present = np.flatnonzero(z > 0.0)
-    model, feed = system.model.select(present.tolist()), z[present]
+    model, feed = system.phase_model.select(present.tolist()), z[present]
     c = len(present)
     starts = [0.98 * np.eye(c) + 0.02 / c]
     starts += [np.array([0.5 * (np.eye(c)[i] + np.eye(c)[j]) * 0.99 + 0.01 / c for i in range(c) for j in range(i)]).reshape(-1, c)]

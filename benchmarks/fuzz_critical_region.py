@@ -71,9 +71,9 @@ def look(rng):
         for n in (1, 2, 3):
             counts[f"{n} phases"] += int((states.n_phases == n).sum())
         counts["not converged"] += int(states.failed.sum())
-        lower = below_the_plane(system.model, T, P, np.where(states.failed[:, None], z, states.result.x[:, 0]))
+        lower = below_the_plane(system.phase_model, T, P, np.where(states.failed[:, None], z, states.result.x[:, 0]))
         missed = states.result.stable & ~states.failed & (lower < BELOW)
-        unseen = (below_the_plane(system.model, T, P, z) < BELOW) & (tm > 0.1 * BELOW)
+        unseen = (below_the_plane(system.phase_model, T, P, z) < BELOW) & (tm > 0.1 * BELOW)
         counts["phases missed by the flash"] += int(missed.sum())
         counts["unstable feeds taken for stable"] += int(unseen.sum())
         wrong = np.flatnonzero(missed | unseen | states.failed)

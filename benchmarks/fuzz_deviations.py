@@ -57,7 +57,7 @@ def look(rng):
         system = sl.System(names, liquid=model, parameters={tuple(names): sl.PairParameters(**parameters)})
         x = 1.0 / (1.0 + np.exp(-np.linspace(-9.0, 9.0, LIQUIDS)))
         x = np.stack([x, 1.0 - x], axis=1)
-        liquid = system.model.liquid
+        liquid = system.phase_model.liquid
         ln_pure = liquid.ln_saturation(np.array([T]))[0]
 
         def ln_fugacity(composition):

@@ -197,7 +197,7 @@ def check_names(system, z, envelope, counts):
         if not line.closed or len(line.critical) != 1 or of_liquids.any():
             continue
         at = np.arange(len(line.T))
-        vapor = system.model.at(line.T, line.P).is_vapor(np.tile(z, (len(at), 1)), line.roots[:, 0])
+        vapor = system.phase_model.at(line.T, line.P).is_vapor(np.tile(z, (len(at), 1)), line.roots[:, 0])
         wrong = (vapor != line.first_is_lighter) & (at != line.critical[0])
         counts["saturation points named"] += len(at) - 1
         counts["  named otherwise"] += int(wrong.sum())

@@ -24,7 +24,7 @@ GRID /= GRID.sum(axis=1)[:, None]
 
 def ln_activities(system, x):
     """Of liquids ``x (N, 3)``."""
-    return np.log(x) + system.model.liquid.activity.at(np.full(len(x), T)).ln_gamma(x.T).T
+    return np.log(x) + system.phase_model.liquid.activity.at(np.full(len(x), T)).ln_gamma(x.T).T
 
 
 def below(system, x):

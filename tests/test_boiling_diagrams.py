@@ -15,7 +15,7 @@ from sleetfield.core.models.contract import LIQUID, VAPOR
 
 def equal_fugacities(system, d, rows):
     """Largest difference of ln f between the liquids and vapors of a diagram."""
-    bound = system.model.at(d.T[rows], d.P[rows])
+    bound = system.phase_model.at(d.T[rows], d.P[rows])
     x, y = (np.stack([part[rows], 1.0 - part[rows]], axis=1) for part in (d.x, d.y))
     return np.abs(np.log(x) + bound.ln_phi(x, LIQUID) - np.log(y) - bound.ln_phi(y, VAPOR)).max()
 

@@ -111,7 +111,7 @@ def test_rest_normalize_basis_kij_and_models():
             "--json",
         )
     )
-    assert kij["system"] == {"components": ["methane", "propane"], "model": "SRK", "kij": {"methane / propane": 0.014}}
+    assert kij["system"] == {"components": ["methane", "propane"], "model": "SRK", "parameters": {"kij methane / propane": 0.014}}
     ideal = json.loads(run("bubble", "0.4 acetone + rest water", "--liquid", "ideal", "--P", "1 atm", "--json"))
     assert 340.0 < ideal["T"] < 360.0
 
@@ -300,8 +300,9 @@ def test_parameters_of_a_pair_are_taken_in_their_form():
         "ethanol / water = 325.0757, 953.2792 cal/mol",
         "--json",
     )
-    (row,) = json.loads(out)["rows"]
-    assert row["as given"] == "325.076, 953.279 (cal/mol)"
+    answer = json.loads(out)
+    assert answer["pairs"][0]["written"] == "325.076, 953.279 (cal/mol)"
+    assert [p["of"] for p in answer["parameters"]] == [["ethanol", "water"], ["water", "ethanol"]]
 
 
 @pytest.mark.parametrize(

@@ -150,7 +150,7 @@ def boundaries(system, envelope, z):
         for i in range(2, len(line.T) - 2):
             kind = line.roots[i, 0]
             T, P = line.T[i], line.P[i]
-            if forms_more(system.model, np.array(z), np.array([T]), np.array([P]), kind)[0]:
+            if forms_more(system.phase_model, np.array(z), np.array([T]), np.array([P]), kind)[0]:
                 continue
             beside = [{system.flash(z, T=T, P=P * np.exp(s * step)).n_phases for s in (1.0, -1.0)} for step in (1e-3, 1e-6)]
             # where the line is steep, pressure does not lead across it

@@ -6,7 +6,8 @@ import numpy as np
 import pytest
 
 import sleetfield as sl
-from sleetfield.components.activity_bank import measured_azeotropes, published_parameters
+from sleetfield.pairs.bank import published_parameters
+from sleetfield.pairs.measured import measured_azeotropes
 
 ATM = 101325.0
 

@@ -7,7 +7,8 @@ import pytest
 from scipy.optimize import least_squares
 
 import sleetfield as sl
-from sleetfield.components.activity_bank import measured_azeotropes, published_parameters
+from sleetfield.pairs.bank import published_parameters
+from sleetfield.pairs.measured import measured_azeotropes
 from sleetfield.core.correlations.vapor_pressure import Antoine
 
 
@@ -29,7 +30,7 @@ def methanol_and_methyl_acetate():
                 vapor_pressure=pressure,
             )
         )
-    A = (2.771, 0.0, 0.0, -0.00523)
+    A = {"1": 2.771, "T": -0.00523}
     pair = sl.PairParameters(a12=A, a21=A)
     return sl.System(own, liquid="Margules", parameters={tuple(c.name for c in own): pair})
 

@@ -122,12 +122,12 @@ def test_a_feed_is_a_liquid_right_up_to_its_critical_point_and_a_vapor_right_aft
     at = np.arange(len(line.T))
     beside = np.abs(np.log(line.T / line.T[critical])) < 5e-3
     assert beside.sum() >= 3
-    vapor = system.model.at(line.T, line.P).is_vapor(np.tile(z, (len(at), 1)), line.roots[:, 0])
+    vapor = system.phase_model.at(line.T, line.P).is_vapor(np.tile(z, (len(at), 1)), line.roots[:, 0])
     assert (vapor == (at < critical))[at != critical].all()
 
 
 def test_the_softest_direction_is_that_of_the_smallest_eigenvalue():
-    model, rng = CONDENSATE.model, np.random.default_rng(1)
+    model, rng = CONDENSATE.phase_model, np.random.default_rng(1)
     n = rng.dirichlet(np.ones(3), 20)
     T, V = rng.uniform(250.0, 500.0, 20), model.covolume(n) * rng.uniform(1.5, 6.0, 20)
     found = softest(model, T, V, n)
@@ -425,7 +425,7 @@ def test_a_virial_vapor_is_none_where_the_second_coefficient_takes_too_much():
 
 def test_a_virial_vapor_takes_interaction_parameters_at_its_temperature():
     pair = ("methane", "n-butane")
-    varying = sl.System(pair, liquid="ideal", vapor="virial", kij={pair: (0.1, -2e-4, 5.0)})
+    varying = sl.System(pair, liquid="ideal", vapor="virial", kij={pair: {"1": 0.1, "T": -2e-4, "1/T": 5.0}})
     for T in (260.0, 320.0):
         fixed = sl.System(pair, liquid="ideal", vapor="virial", kij={pair: 0.1 - 2e-4 * T + 5.0 / T})
         a, b = (s.flash([0.5, 0.5], T=T, P=1e5, phases="V").phases[0] for s in (varying, fixed))
@@ -449,7 +449,7 @@ def test_no_tie_line_of_a_map_crosses_a_region_of_three_liquids():
     found = system.liquid_map(T=320.0)
     (triangle,) = found.triangles
     assert len(found.branches) == 3
-    activity = system.model.liquid.activity
+    activity = system.phase_model.liquid.activity
     grid = np.array([(i, j, 60 - i - j) for i in range(61) for j in range(61 - i)], dtype=float) + 0.01
     grid /= grid.sum(axis=1)[:, None]
     ln_a = np.log(grid) + activity.at(np.full(len(grid), 320.0)).ln_gamma(grid.T).T

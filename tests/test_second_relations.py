@@ -172,7 +172,7 @@ def test_the_bank_has_what_the_tools_derive():
 
     np.testing.assert_allclose(constants, WATER, rtol=1e-4)
     assert worst < 0.004
-    from sleetfield.components.interactions import in_water
+    from sleetfield.pairs.aqueous import in_water
 
     for name, found, T, _, left in tool.rows(WATER):
         t = tool.saturating(T / BANK["water"].Tc)[0]

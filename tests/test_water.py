@@ -24,7 +24,7 @@ def test_gases_dissolve_in_water_as_measured(gas):
     system = sl.System(["water", gas], eos="PR")
     x = 1e-8
     P = system.bubble([1.0 - x, x], T=300.0).P
-    fugacity = system.model.at(np.array([300.0]), np.array([P])).ln_phi(np.array([[1.0 - x, x]]), 1)[0, 1] + np.log(P)
+    fugacity = system.phase_model.at(np.array([300.0]), np.array([P])).ln_phi(np.array([[1.0 - x, x]]), 1)[0, 1] + np.log(P)
     assert fugacity - np.log(1e9) == pytest.approx(LN_KH_300[gas], abs=0.05)
 
 
@@ -53,8 +53,8 @@ def test_a_component_in_two_halves_is_the_same():
         c = sl.databank().find("methane")
         return sl.Component(name=name, Tc=c.Tc, Pc=c.Pc, omega=c.omega, molar_mass=c.molar_mass)
 
-    whole = sl.System(["water", "methane"], eos="PR").model
-    model = sl.System(["water", "methane", half("other")], eos="PR").model
+    whole = sl.System(["water", "methane"], eos="PR").phase_model
+    model = sl.System(["water", "methane", half("other")], eos="PR").phase_model
     rows = whole.in_water.coefficients
     halves = type(model)(
         model.Tc, model.Pc, model.omega, np.array([[0, 0.485, 0.485], [0.485, 0, 0], [0.485, 0, 0]]), alpha=model.alpha,
@@ -67,9 +67,9 @@ def test_a_component_in_two_halves_is_the_same():
 
 def test_a_number_that_is_given_holds_throughout():
     plain = sl.System(["water", "carbon dioxide"], eos="PR", kij={("water", "carbon dioxide"): 0.19})
-    assert plain.model.aqueous is None
+    assert plain.phase_model.aqueous is None
     assert plain.flash([0.9, 0.1], T=313.15, P=5e6).phases[-1].composition["carbon dioxide"] < 1e-3
-    assert sl.System(["water", "carbon dioxide"], eos="PR", kij="zero").model.aqueous is None
+    assert sl.System(["water", "carbon dioxide"], eos="PR", kij="zero").phase_model.aqueous is None
 
 
 def test_what_one_parameter_cannot_do_is_said():

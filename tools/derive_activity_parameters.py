@@ -20,7 +20,8 @@ import numpy as np
 from scipy.optimize import root
 
 import sleetfield as sl
-from sleetfield.components.activity_bank import measured_azeotropes, measured_solubilities, published_parameters
+from sleetfield.pairs.bank import published_parameters
+from sleetfield.pairs.measured import measured_azeotropes, measured_solubilities
 
 MODELS = {"van Laar": (None,), "Wilson": (None,), "NRTL": (0.3, 0.47), "UNIQUAC": (None,)}
 """Values of α to try, one after the other."""
@@ -34,7 +35,7 @@ def model_of(name, first, second, a12, a21, alpha):
     """A binary model with two numbers."""
     form = "plain" if name == "van Laar" else "K"
     p = sl.PairParameters(a12=a12, a21=a21, alpha=alpha, form=form)
-    return sl.System([first, second], liquid=name, parameters={(first, second): p}).choice.activity.model
+    return sl.System([first, second], liquid=name, parameters={(first, second): p}).activity
 
 
 def ln_gamma(model, T, x1):
@@ -131,7 +132,7 @@ def refusal(name, az, p, alpha):
             systems = [
                 sl.System(list(pair), liquid=other, parameters={key: known}) for known in sets if "derived" not in known.source
             ]
-            others += [at_infinite_dilution(system.choice.activity.model, az.T) for system in systems]
+            others += [at_infinite_dilution(system.activity, az.T) for system in systems]
     if others:
         off = np.exp(np.abs(np.log(np.array(others) / at_infinite_dilution(model, az.T)))).min(axis=0).max()
         if off > OFF:

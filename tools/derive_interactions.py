@@ -16,7 +16,7 @@ import numpy as np
 from scipy.optimize import brentq
 
 import sleetfield as sl
-from sleetfield.components.interactions import published
+from sleetfield.pairs.bank import published_parameters, set_of
 from sleetfield.core.constants import ATMOSPHERE
 from sleetfield.core.models.contract import LIQUID, VAPOR
 
@@ -64,7 +64,7 @@ def dissolving(eos, gas, liquid, x):
     T, P = np.array([298.15]), np.array([ATMOSPHERE])
 
     def off(k):
-        bound = sl.System([gas, liquid], eos=eos, kij={(gas, liquid): k}).model.at(T, P)
+        bound = sl.System([gas, liquid], eos=eos, kij={(gas, liquid): k}).phase_model.at(T, P)
         dissolved, free = (
             bound.ln_phi(np.array([[x, 1.0 - x]]), LIQUID)[0, 0],
             bound.ln_phi(np.array([[1.0 - 1e-9, 1e-9]]), VAPOR)[0, 0],
@@ -108,7 +108,8 @@ def main():
         for gas, x in gases.items():
             for eos in ("PR", "SRK"):
                 k = dissolving(eos, gas, liquid, x * 1e-4)
-                value, source = published(eos).get(frozenset({gas, liquid}), (None, ""))
+                one = set_of(published_parameters(eos), gas, liquid)
+                value, source = (None, "") if one is None else (one.kij, one.source)
                 if value is None or source.startswith("derived: solubility of the gas"):
                     out.writerow([gas, liquid, eos, f"{k:.4f}", "dissolved-gas"])
                 else:

@@ -16,7 +16,6 @@ from typing import TYPE_CHECKING, Any
 if TYPE_CHECKING:
     from .components import (
         Component,
-        PairParameters,
         antoine,
         databank,
         discard,
@@ -31,8 +30,20 @@ if TYPE_CHECKING:
     from .correlation_fit import anchored, fit_correlation
     from .diagrams.table import draw_table
     from .errors import CalculationError, InputError, SleetfieldError, UnknownComponentError
-    from .export import save
+    from .export import load, save
     from .heavy_ends import compare_methods, pseudo_component, split_plus_fraction
+    from .pairs import (
+        OfTemperature,
+        PairParameters,
+        PairRecord,
+        discard_pair,
+        pair_records,
+        read_pairs,
+        store_pair,
+        store_pairs,
+        write_pairs,
+    )
+    from .recipes import CubicEquation, EquationOfState, LiquidModel, Model, PairedLiquid, Parameter, Symbol, VaporModel
     from .results.envelope import compare_envelopes
     from .system import System
     from .units import UNIT_SETS, quantity
@@ -42,7 +53,24 @@ __version__ = "0.1.0"
 _HOME = {
     "System": "system",
     "Component": "components",
-    "PairParameters": "components",
+    **dict.fromkeys(
+        (
+            "OfTemperature",
+            "PairParameters",
+            "PairRecord",
+            "discard_pair",
+            "pair_records",
+            "read_pairs",
+            "store_pair",
+            "store_pairs",
+            "write_pairs",
+        ),
+        "pairs",
+    ),
+    **dict.fromkeys(
+        ("CubicEquation", "EquationOfState", "LiquidModel", "Model", "PairedLiquid", "Parameter", "Symbol", "VaporModel"), "recipes"
+    ),
+    "load": "export",
     "databank": "components",
     "estimate_from_groups": "components",
     "estimate_from_structure": "components",
@@ -73,30 +101,47 @@ __all__ = [
     "UNIT_SETS",
     "CalculationError",
     "Component",
+    "CubicEquation",
+    "EquationOfState",
     "InputError",
+    "LiquidModel",
+    "Model",
+    "OfTemperature",
     "PairParameters",
+    "PairRecord",
+    "PairedLiquid",
+    "Parameter",
     "SleetfieldError",
+    "Symbol",
     "System",
     "UnknownComponentError",
+    "VaporModel",
     "anchored",
     "antoine",
     "compare_envelopes",
     "compare_methods",
     "databank",
     "discard",
+    "discard_pair",
     "draw_table",
     "estimate_from_groups",
     "estimate_from_structure",
     "fit_correlation",
+    "load",
     "normalize",
+    "pair_records",
     "pseudo_component",
     "quantity",
     "read_components",
+    "read_pairs",
     "save",
     "split_plus_fraction",
     "store",
     "store_all",
+    "store_pair",
+    "store_pairs",
     "write_components",
+    "write_pairs",
 ]
 
 

@@ -20,7 +20,7 @@ from .core.fitting.least_squares import Fit, fit
 from .errors import CalculationError, InputError
 from .measurements import read_columns
 from .results.base import Shown
-from .results.text import shown
+from .text import shown
 from .units import to_si
 
 if TYPE_CHECKING:

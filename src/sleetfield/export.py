@@ -13,10 +13,13 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from . import system_files
 from .errors import InputError
 from .files import write_whole
+from .mixture import Mixture
 from .results.base import Shown
-from .results.text import has_names, note_lines, number
+from .system import System
+from .text import has_names, note_lines, number
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -26,14 +29,14 @@ _FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
 
 
 def save(result: Any, path: str | Path, *, units: str | None = None, overwrite: bool = False, **plot_options: Any) -> Path:
-    """Write a result, a table or a figure to a file; the suffix says the format.
+    """Write a result, a table, a figure or a system to a file; the suffix says the format.
 
     Parameters
     ----------
     result
-        Anything that a calculation returns, a data frame from `System.table`, or matplotlib Axes (for figures).
+        Anything that a calculation returns, a data frame from `System.table`, matplotlib Axes (for figures), or a `System`.
     path
-        ``.csv .xlsx .json .md`` for tables, ``.png .svg .pdf`` for figures.
+        ``.csv .xlsx .json .md`` for tables, ``.png .svg .pdf`` for figures, ``.toml .json`` for systems.
     units : {"SI", "engineering", "US"}, optional
         For tables and figures; JSON is always SI, in full precision.
     overwrite : bool
@@ -49,7 +52,9 @@ def save(result: Any, path: str | Path, *, units: str | None = None, overwrite: 
     """
     path = Path(path)
     suffix = path.suffix.lower()
-    if suffix in FIGURES:
+    if isinstance(result, Mixture):
+        data = _system(result, path)
+    elif suffix in FIGURES:
         data = _figure(result, suffix, units, plot_options)
     elif suffix in _TABLES:
         data = _TABLES[suffix](result, units)
@@ -60,6 +65,24 @@ def save(result: Any, path: str | Path, *, units: str | None = None, overwrite: 
         )
     write_whole(path, data, overwrite)
     return path
+
+
+def _system(system: Mixture, path: Path) -> bytes:
+    forms = {".toml": system_files.as_toml, ".json": system_files.as_json}
+    if path.suffix.lower() not in forms:
+        raise InputError(f"{path} can't hold a system; those are kept in files that end in {' or '.join(forms)}.")
+    return forms[path.suffix.lower()](system)
+
+
+def load(path: str | Path) -> System:
+    """The system that `save` put into a .toml or .json file, to the last digit.
+
+    Raises
+    ------
+    InputError
+        If the file can't be read, is damaged, or of another version of the form, or names a model that there is none of.
+    """
+    return System.of(*system_files.read(Path(path)))
 
 
 def _frame(result: Any, units: str | None) -> pd.DataFrame:

@@ -26,3 +26,25 @@ def write_whole(path: Path, data: bytes, overwrite: bool) -> None:
         raise InputError(
             f"{path} can't be written: {error.strerror or error}. Check that the folder exists and is yours to write in."
         ) from error
+
+
+LARGEST = 20_000_000
+"""Bytes that a text file may have."""
+
+
+def read_text(path: Path) -> str:
+    """The text of a UTF-8 file of reasonable size.
+
+    Raises
+    ------
+    InputError
+        If it can't be read.
+    """
+    try:
+        if path.stat().st_size > LARGEST:
+            raise InputError(f"{path} is larger than {LARGEST // 1_000_000} MB; split it.")
+        return path.read_text(encoding="utf-8-sig")
+    except OSError as error:
+        raise InputError(f"{path} can't be read: {error.strerror or error}.") from error
+    except UnicodeDecodeError as error:
+        raise InputError(f"{path} is not UTF-8 text (byte {error.start}). Save it as UTF-8.") from error

@@ -12,12 +12,12 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import brentq
 
+from . import text
 from .components import Component
 from .core.correlations.heat_capacity import Polynomial
 from .core.correlations.vapor_pressure import lee_kesler_vapor_pressure
 from .core.estimates import petroleum, petroleum_heat_capacity, plus_fraction
 from .errors import InputError
-from .results import text
 from .results.base import Shown
 from .units import from_si, to_si
 

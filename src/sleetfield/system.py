@@ -4,40 +4,47 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from concurrent.futures import Executor
-from dataclasses import replace
 from functools import cached_property
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Self
 
 import numpy as np
 from numpy.typing import NDArray
 
-from .calculations import azeotropes, binary_diagram, checking, specifications, tables, ternary_diagram
+from . import system_files
+from .calculations import azeotropes, binary_diagram, checking, flashing, tables, ternary_diagram
 from .calculations import envelope as envelopes
+from .calculations import excess as excesses
+from .calculations import parameters as parameter_tables
 from .calculations import pure as pures
 from .calculations import saturation as saturations
+from .calculations.later import ANSWERS
 from .calculations.stability import lowest_distance
+from .components import Component
+from .components.component_list import ComponentList
 from .composition import Composition
 from .core.equilibrium.critical import critical_points
 from .core.equilibrium.line_equations import Limits
 from .core.equilibrium.stability import UNSTABLE
-from .core.models.contract import PhaseModel, VolumeModel
+from .core.models.contract import VolumeModel
 from .core.restricted import restricted_flash
 from .errors import CalculationError, InputError
 from .measurements import pure_measurements
-from .modeled_components import ModeledComponents
-from .results import activity as activities
+from .mixture import Mixture
+from .recipes import recipe_of, settled
 from .results.azeotropes import AzeotropeList
 from .results.binary_diagram import BinaryDiagram
 from .results.check import ModelCheck
 from .results.critical import CriticalPoint, StabilityTest
 from .results.envelope import Envelope
+from .results.excess import Excess
 from .results.interactions import Interactions
 from .results.liquid_split import LiquidSplit
-from .results.saturation import Saturation, SaturationBatch
+from .results.parameters import ParameterTable
 from .results.saturation_curve import SaturationCurve
-from .results.state import DEFAULT_PROPERTIES, Phase, State, StateBatch
+from .results.state import DEFAULT_PROPERTIES, StateBatch
 from .results.ternary_diagram import BoilingMap, LiquidMap
-from .units import dimension_of, to_si
+from .specified import DIMENSIONS
+from .units import to_si
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -50,7 +57,7 @@ ENVELOPE_P_MAX = 5.0e7
 TABLE_PROPERTIES = (*DEFAULT_PROPERTIES, "Cp", "Z", "composition")
 
 
-class System(ModeledComponents):
+class System(Mixture):
     """Components with a model: an equation of state, or a liquid model beside a vapor model.
 
     Parameters
@@ -107,6 +114,30 @@ class System(ModeledComponents):
 
     """
 
+    def __init__(
+        self,
+        components: Sequence[str | Component],
+        *,
+        eos: Any = None,
+        liquid: Any = None,
+        vapor: Any = None,
+        kij: Mapping[tuple[str, str], Any] | str | None = None,
+        lij: Mapping[tuple[str, str], float] | None = None,
+        alpha: str | None = None,
+        alpha_constants: Mapping[str, Sequence[float]] | None = None,
+        translation: Mapping[str, Any] | str | None = None,
+        parameters: Mapping[tuple[str, str], Any] | None = None,
+        henry: Mapping[tuple[str, str], Any] | None = None,
+        q_residual: Mapping[str, float] | None = None,
+        poynting: bool = False,
+        units: str = "SI",
+    ) -> None:
+        who = ComponentList(components)
+        recipe = recipe_of(eos=eos, liquid=liquid, vapor=vapor, poynting=poynting, alpha=alpha)
+        given = {"kij": kij, "lij": lij, "alpha_constants": alpha_constants, "translation": translation}
+        given |= {"parameters": parameters, "henry": henry, "q_residual": q_residual}
+        super().__init__(who, settled(recipe, who, given), units)
+
     # ---- what it is ----
 
     @cached_property
@@ -121,37 +152,60 @@ class System(ModeledComponents):
         [[0.0, 0.0311, 0.0], [0.0311, 0.0, 0.05], [0.0, 0.05, 0.0]]
 
         """
-        return Interactions(self, *self.choice.interactions)
+        return Interactions.of(self)
 
     @cached_property
-    def parameters(self) -> activities.ActivityParameters:
-        """The binary parameters of the activity model, where each came from, and γ at infinite dilution.
+    def parameters(self) -> ParameterTable:
+        """Every adjustable number of the model by name, where each came from, and what they come to.
 
         Examples
         --------
         >>> import sleetfield as sl
         >>> still = sl.System(["ethanol", "water"], liquid="van Laar")
+        >>> still.parameters.names, still.parameters["A ethanol / water"]
+        (('A ethanol / water', 'A water / ethanol'), 1.6798)
         >>> [round(float(g), 2) for g in still.parameters.gamma_infinity("ethanol", "water")]
         [5.36, 2.52]
 
         """
-        if self.choice.activity is None:
-            raise InputError(f"{self.title} has no activity model; its parameters are in interactions.")
-        return activities.ActivityParameters(self, self.choice.activity.pairs)
+        return parameter_tables.parameters(self)
 
-    def to_dict(self) -> dict[str, Any]:
-        """Components, model and parameters as plain values."""
-        pairs = {f"{self.names[i]} / {self.names[j]}": float(self.kij[i, j]) for i, j in self.interactions.sources}
-        activity = {} if self.choice.activity is None else self.choice.activity.pairs
-        sets = {
-            f"{self.names[i]} / {self.names[j]}": None
-            if p is None
-            else {"a12": p.a12, "a21": p.a21, "alpha": p.alpha, "terms": p.terms, "form": p.form, "source": p.source}
-            for (i, j), p in activity.items()
-        }
-        return {"components": list(self.names), "model": self.model_title, "kij": pairs, **({"parameters": sets} if sets else {})}
+    def with_parameters(self, values: Mapping[str, float]) -> Self:
+        """The same with other numbers, by the names that ``parameters`` has; a name alone is the value at 298.15 K, with " slope" or " bend" behind it one of these.
 
-    def part(self, components: Sequence[str]) -> System:
+        Raises
+        ------
+        UnknownComponentError
+            If there is no parameter of that name.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> gas = sl.System(["carbon dioxide", "n-decane"], eos="PR")
+        >>> other = gas.with_parameters({"kij carbon dioxide / n-decane": 0.11})
+        >>> other.parameters["kij carbon dioxide / n-decane"]
+        0.11
+
+        """
+        return type(self).of(self.who, self.model.with_parameters(values), self.units)
+
+    def with_model(self, **options: Any) -> Self:
+        """The same components and units with another model; the options are those of `System`.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> sl.System(["ethanol", "water"], liquid="NRTL").with_model(liquid="UNIQUAC", vapor="virial").model_title
+        'UNIQUAC liquid, virial vapor'
+
+        """
+        return type(self)(self.components, **options, units=self.units)
+
+    def with_units(self, units: str) -> Self:
+        """The same, with results shown in another set of units: "SI", "engineering" or "US"."""
+        return type(self).of(self.who, self.model, units)
+
+    def part(self, components: Sequence[str]) -> Self:
         """The system of some of the components, in the order named, with the same model and parameters.
 
         Examples
@@ -161,18 +215,30 @@ class System(ModeledComponents):
         ('water', 'acetone')
 
         """
-        chosen = [self.position(name) for name in components]
-        kept = {self.names[i] for i in chosen}
+        return super().part(components)
 
-        def inside(key: Any) -> bool:
-            names = (key,) if isinstance(key, str) else key
-            return all(self.names[self.position(name)] in kept for name in names)
+    def to_dict(self) -> dict[str, Any]:
+        """Everything that makes it, as plain values: components, model, every parameter; `from_dict` makes the same system of it, to the last digit."""
+        return system_files.plain(self)
 
-        options: dict[str, Any] = {
-            name: {k: v for k, v in value.items() if inside(k)} if isinstance(value, Mapping) else value
-            for name, value in self._model_options.items()
-        }
-        return System([self.components[i] for i in chosen], **options, units=self.units)
+    @classmethod
+    def from_dict(cls, plain: Mapping[str, Any]) -> Self:
+        """The system that `to_dict` gave.
+
+        Raises
+        ------
+        InputError
+            If something is missing, strange or impossible.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> gas = sl.System(["methane", "propane"], eos="SRK")
+        >>> sl.System.from_dict(gas.to_dict()).flash([0.5, 0.5], T=250.0, P=2e6).H == gas.flash([0.5, 0.5], T=250.0, P=2e6).H
+        True
+
+        """
+        return cls.of(*system_files.parts(plain))
 
     # ---- calculations ----
 
@@ -244,33 +310,7 @@ class System(ModeledComponents):
         """
         specified = {"T": T, "P": P, "H": H, "S": S, "U": U, "V": V, "density": density}
         specified |= {"vapor_fraction": vapor_fraction, "vapor_mass_fraction": vapor_mass_fraction}
-        given = self._two_of("flash", specified)
-        if flow is not None:
-            given["mass_flow" if dimension_of(flow, "molar_flow", "mass_flow") == "mass_flow" else "flow"] = flow
-        values, batch, shape = self.conditions(z, basis, **given)
-        moles = values.pop("flow", None)
-        if "mass_flow" in values:
-            moles = values.pop("mass_flow") / self.mean_molar_mass(batch)
-        if phases is not None:
-            T_found, P_found, result = specifications.solve_restricted(self, values, batch, phases)
-        else:
-            T_found, P_found, result = specifications.solve(self, values, batch, executor)
-        states = StateBatch(self, T_found, P_found, batch, moles, result, shape)
-        if shape:
-            return states
-        if states.failed[0]:
-            raise CalculationError(specifications.why_none(self, values))
-        return replace(states[0], remarks=specifications.others(self, values, batch, T_found, P_found))
-
-    @staticmethod
-    def _two_of(call: str, specified: dict[str, Any]) -> dict[str, Any]:
-        """What was given of all that can be: two quantities that say different things."""
-        given = {name: value for name, value in specified.items() if value is not None}
-        same = any(pair <= set(given) for pair in specifications.SAME)
-        if len(given) != 2 or same:
-            which = "; these two say the same thing" if same else ""
-            raise InputError(f"{call} needs two of {', '.join(specified)}; got {' and '.join(given) or 'none'}{which}.")
-        return given
+        return flashing.flash(self, z, flow=flow, phases=phases, basis=basis, executor=executor, **specified)
 
     def bubble(self, z: Composition, *, T: Any = None, P: Any = None, basis: str = "mole") -> Any:
         """Bubble point of a liquid at given temperature or pressure; arrays give a batch.
@@ -293,7 +333,7 @@ class System(ModeledComponents):
         6.11
 
         """
-        return self._saturation("bubble", z, T, P, basis)
+        return saturations.bubble(self, z, T=T, P=P, basis=basis)
 
     def dew(self, z: Composition, *, T: Any = None, P: Any = None, basis: str = "mole") -> Any:
         """Dew point of a vapor at given temperature (the lower pressure, where there are two) or pressure (the higher temperature).
@@ -308,9 +348,9 @@ class System(ModeledComponents):
         4.17
 
         """
-        return self._saturation("dew", z, T, P, basis)
+        return saturations.dew(self, z, T=T, P=P, basis=basis)
 
-    def excess(self, x: Composition, *, T: Any, basis: str = "mole") -> activities.Excess:
+    def excess(self, x: Composition, *, T: Any, basis: str = "mole") -> Excess:
         """Activity coefficients and excess properties of liquids; arrays give many rows.
 
         Examples
@@ -322,7 +362,7 @@ class System(ModeledComponents):
 
         """
         values, batch, _ = self.conditions(x, basis, T=T)
-        return activities.excess(self, values["T"], batch)
+        return excesses.excess(self, values["T"], batch)
 
     def diagram(
         self,
@@ -363,8 +403,8 @@ class System(ModeledComponents):
         names = [n for n in (first, second) if n is not None] or list(self.names)
         if len(names) != 2:
             raise InputError(f"A diagram is of two components; name them: diagram({kind!r}, first, second, ...).")
-        _one_of("diagram", T, P)
-        given, dimension = ("T", "temperature") if T is not None else ("P", "pressure")
+        given = saturations.one_of("diagram", T, P)
+        dimension = "temperature" if given == "T" else "pressure"
         value = float(to_si(T if given == "T" else P, dimension, given))
         if not (np.isfinite(value) and value > 0.0):
             raise InputError(f"{given} is {value:g}; it must be positive.")
@@ -387,14 +427,14 @@ class System(ModeledComponents):
         if shape:
             raise InputError("liquid_split takes one feed at one condition; for many, flash(..., phases='LL').")
         result = restricted_flash(
-            self.mixture,
+            self.thermodynamics,
             values["T"],
             values["P"],
             batch,
             "LL",
             lambda method, _, share, error: steps.append((method, float(share[0]), float(error[0]))),
         )
-        return LiquidSplit(self, StateBatch(self, values["T"], values["P"], batch, None, result, shape)[0], tuple(steps))
+        return LiquidSplit(self, StateBatch(self, values["T"], values["P"], batch, None, result, shape, ANSWERS)[0], tuple(steps))
 
     def liquid_map(self, *, T: Any, P: Any = "1 atm") -> LiquidMap:
         """The liquids that three components form: binodal curve, tie lines, plait points, three-liquid triangles; print it, plot it.
@@ -447,41 +487,13 @@ class System(ModeledComponents):
         [(2, 327.0, 'minimum boiling'), (2, 328.6, 'minimum boiling'), (3, 330.5, 'saddle'), (2, 337.6, 'maximum boiling')]
 
         """
-        _one_of("azeotropes", T, P)
-        given, dimension = ("T", "temperature") if T is not None else ("P", "pressure")
+        given = saturations.one_of("azeotropes", T, P)
+        dimension = "temperature" if given == "T" else "pressure"
         values = np.atleast_1d(np.asarray(to_si(T if given == "T" else P, dimension, given), dtype=float)).ravel()
         if not (np.isfinite(values) & (values > 0.0)).all():
             raise InputError(f"{given} is {values.tolist()}; every value must be positive.")
         found = [a for value in values for a in azeotropes.find(self, given, float(value))]
         return AzeotropeList(self, given, values, tuple(found))
-
-    def _saturation(self, kind: str, z: Composition, T: Any, P: Any, basis: str) -> Any:
-        _one_of(kind, T, P)
-        given = "T" if T is not None else "P"
-        values, batch, shape = self.conditions(z, basis, **{given: T if given == "T" else P})
-        found = saturations.saturate(self, kind, given, values[given], batch)
-        points = SaturationBatch(self, kind, given, found.T, found.P, batch, found.incipient, found.tm >= UNSTABLE)
-        if shape:
-            return points
-        if not (found.found[0] and np.isfinite(found.T[0])):
-            raise CalculationError(saturations.why_none(self, kind, given, float(values[given][0]), batch[0]))
-        return points[0]
-
-    def saturation_solutions(self, kind: str, given: str, value: float, z: Array) -> tuple[Saturation, ...]:
-        """Every stable bubble or dew point of ``z`` at a temperature (``given="T"``) or pressure (``"P"``), in rising order."""
-        return saturations.solutions(self, kind, given, value, z)
-
-    def usual_saturation_solutions(self, kind: str, given: str, value: float, z: Array) -> tuple[Saturation, ...]:
-        """Those of them that are on the lines from low pressure, which are had quickly."""
-        return saturations.usual_solutions(self, kind, given, value, z)
-
-    def boiling_liquids(self, point: Saturation) -> tuple[Phase, ...]:
-        """The liquid phases of a feed at its bubble point."""
-        return saturations.boiling_liquids(self, point)
-
-    def where_single_phase(self, state: State) -> str:
-        """In words: on which side of the envelope a single-phase state lies."""
-        return saturations.where_single_phase(self, state)
 
     def saturation_curve(self, *, T: Any = None, data: Any = None) -> SaturationCurve:
         """Vapor pressure, densities, heat of vaporization and more of the system's only component along saturation.
@@ -515,10 +527,6 @@ class System(ModeledComponents):
             return pures.saturation_curve(self, pures.default_temperatures(self), measured)
         values, _, _ = self.conditions([1.0], "mole", T=T)
         return pures.saturation_curve(self, values["T"], measured)
-
-    def ln_fugacities(self, T: Array, P: float) -> tuple[Array, Array]:
-        """ln(f/Pa) of vapor and liquid of the only component, at temperatures ``T (N,)`` and one pressure; NaN where there is no such phase."""
-        return pures.ln_fugacities(self, T, P)
 
     def stability(self, z: Composition, *, T: Any, P: Any, basis: str = "mole") -> StabilityTest:
         """Whether a mixture stays one phase, by the tangent-plane distance.
@@ -556,7 +564,7 @@ class System(ModeledComponents):
         _, batch, shape = self.conditions(z, basis)
         if shape:
             raise InputError("A critical point is of one composition; call it once for each.")
-        if not isinstance(self.model, VolumeModel):
+        if not isinstance(self.phase_model, VolumeModel):
             raise CalculationError(
                 f"The model {self.model_title} has no critical points: it needs one equation of state for both phases."
             )
@@ -567,11 +575,6 @@ class System(ModeledComponents):
         points = envelopes.checked_critical(self, found, batch[0])
         best = next((p for p in points if p.stable), points[0])
         return CriticalPoint(self, best.T, best.P, best.molar_volume, best.stable, tuple(points))
-
-    def present(self, z: Array) -> tuple[NDArray[np.intp], PhaseModel]:
-        """Positions of the components that are there, and the model of those alone."""
-        present = np.flatnonzero(z > 0.0)
-        return present, self.model if len(present) == len(self) else self.model.select(present.tolist())
 
     def envelope(
         self,
@@ -627,7 +630,7 @@ class System(ModeledComponents):
             raise InputError(f"quality_basis is {quality_basis!r}; it is 'mole' or 'mass'.")
         if quality_basis == "mass":
             self.mean_molar_mass(batch)
-        P_default, T_default = min(ENVELOPE_P_MAX, self.model.P_limit), (envelopes.T_MIN, envelopes.T_MAX)
+        P_default, T_default = min(ENVELOPE_P_MAX, self.phase_model.P_limit), (envelopes.T_MIN, envelopes.T_MAX)
         limits = Limits(
             float(to_si(P_min, "pressure", "P_min")),
             P_default if P_max is None else float(to_si(P_max, "pressure", "P_max")),
@@ -702,8 +705,8 @@ class System(ModeledComponents):
         """
         specified = {"T": T, "P": P, "H": H, "S": S, "U": U, "V": V, "density": density}
         specified |= {"vapor_fraction": vapor_fraction, "vapor_mass_fraction": vapor_mass_fraction}
-        given = self._two_of("table", specified)
-        values = {name: to_si(value, specifications.DIMENSIONS[name], name) for name, value in given.items()}
+        given = flashing.two_of("table", specified)
+        values = {name: to_si(value, DIMENSIONS[name], name) for name, value in given.items()}
         return tables.table(
             self,
             z,
@@ -716,9 +719,3 @@ class System(ModeledComponents):
             executor=executor,
             progress=progress,
         )
-
-
-def _one_of(call: str, T: Any, P: Any) -> None:
-    """Neither or both is refused."""
-    if (T is None) == (P is None):
-        raise InputError(f"{call} needs one of T and P; got {'neither' if T is None else 'T and P'}.")

@@ -147,7 +147,7 @@ def flexible():
     rng = np.random.default_rng(4)
     lij = np.triu(rng.uniform(-0.05, 0.05, (6, 6)), 1)
     linear, inverse = (np.triu(rng.uniform(-1.0, 1.0, (6, 6)) * size, 1) for size in (2e-4, 20.0))
-    kij = np.stack([KIJ, linear + linear.T, inverse + inverse.T])
+    kij = np.stack([KIJ, inverse + inverse.T, np.zeros((6, 6)), linear + linear.T])
     return PengRobinson(TC, PC, OMEGA, kij, lij=lij + lij.T)
 
 

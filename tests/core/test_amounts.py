@@ -12,7 +12,7 @@ from sleetfield.core.equilibrium.phase_boundaries import forms_more
 from sleetfield.core.equilibrium.stability import of_feeds
 from sleetfield.core.models.contract import LIQUID, VAPOR
 from sleetfield.core.saturation_by_flashes import scanned
-from sleetfield.core.specification import Mixture
+from sleetfield.core.specification import Thermodynamics
 
 from .conftest import MODELS
 
@@ -81,7 +81,7 @@ def test_scanned_points_have_the_forming_phase_without_amount(name, kind, known)
     model = MODELS[name]()
     z = np.tile([0.02, 0.1, 0.3, 0.3, 0.28, 0.0], (3, 1))
     given_values = np.array([300.0, 330.0, 360.0]) if known == "T" else np.array([2e5, 1e6, 3e6])
-    point = scanned(Mixture(model, [None] * 6, np.full(6, np.nan)), kind, known, given_values, z)
+    point = scanned(Thermodynamics(model, [None] * 6, np.full(6, np.nan)), kind, known, given_values, z)
     assert point.found.all()
     kinds = (LIQUID, VAPOR) if kind == "bubble" else (VAPOR, LIQUID)
     feed = np.maximum(z, 1e-100)
@@ -105,8 +105,10 @@ def test_points_beside_absent_components_are_those_without_them():
     model = MODELS["PR"]()
     present = [1, 2, 3]
     z, T = np.array([0.0, 0.2, 0.5, 0.3, 0.0, 0.0]), np.array([290.0, 310.0])
-    whole = scanned(Mixture(model, [None] * 6, np.full(6, np.nan)), "dew", "T", T, np.tile(z, (2, 1)))
-    part = scanned(Mixture(model.select(present), [None] * 3, np.full(3, np.nan)), "dew", "T", T, np.tile(z[present], (2, 1)))
+    whole = scanned(Thermodynamics(model, [None] * 6, np.full(6, np.nan)), "dew", "T", T, np.tile(z, (2, 1)))
+    part = scanned(
+        Thermodynamics(model.select(present), [None] * 3, np.full(3, np.nan)), "dew", "T", T, np.tile(z[present], (2, 1))
+    )
     np.testing.assert_allclose(whole.P, part.P, rtol=1e-9)
     np.testing.assert_allclose(whole.incipient[:, present], part.incipient, rtol=1e-7)
     assert (whole.incipient[:, [0, 4, 5]] == 0.0).all()

@@ -215,7 +215,7 @@ def test_no_split_is_missed_next_to_critical_points(seed):
     for _ in range(12):
         two = [str(n) for n in rng.choice(names, 2, replace=False)]
         system = sl.System(two, eos=str(rng.choice(["PR", "SRK"])), kij={tuple(two): float(rng.uniform(-0.05, 0.15))})
-        model, of = system.model, rng.integers(2, size=20)
+        model, of = system.phase_model, rng.integers(2, size=20)
         T, P = model.Tc[of] * rng.uniform(0.95, 1.02, 20), model.Pc[of] * np.exp(rng.uniform(-0.5, 0.3, 20))
         x = np.where(rng.random(20) < 0.5, rng.random(20), 10.0 ** rng.uniform(-4.0, -0.3, 20))
         z = np.stack([x, 1.0 - x], axis=1)
@@ -255,10 +255,10 @@ def test_a_split_that_lies_on_one_side_of_a_binary_is_found_from_beyond_it(tau):
     system = sl.System(["ethylbenzene", "o-xylene"], liquid="NRTL", parameters={("ethylbenzene", "o-xylene"): pair})
     x = 0.5 * (1.0 - np.cos(np.pi * (np.arange(3000) + 0.5) / 3000))
     points = np.stack([x, 1.0 - x], axis=1)
-    ln_phi = system.model.at(np.full(3000, 320.0), np.full(3000, 50e5)).ln_phi(points)
+    ln_phi = system.phase_model.at(np.full(3000, 320.0), np.full(3000, 50e5)).ln_phi(points)
     feeds = np.array([0.005, 0.013, 0.02, 0.03, 0.05, 0.2, 0.5, 0.8, 0.95, 0.97, 0.98, 0.987, 0.995])
     states = system.flash(np.stack([feeds, 1.0 - feeds], axis=1), T=320.0, P=50e5)
     assert (states.n_phases == 2).any()
     for first in states.result.x[:, 0]:
-        plane = np.log(first) + system.model.at(np.array([320.0]), np.array([50e5])).ln_phi(first[None])[0]
+        plane = np.log(first) + system.phase_model.at(np.array([320.0]), np.array([50e5])).ln_phi(first[None])[0]
         assert (points * (np.log(points) + ln_phi - plane)).sum(axis=1).min() > -1e-7

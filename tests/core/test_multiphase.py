@@ -34,7 +34,7 @@ def wet(seed, count=60):
         *(["methanol"] if rng.random() < 0.3 else []),
     ]
     kij = {(n, "water"): float(rng.uniform(0.1, 0.5)) for n in names if n not in ("water", "methanol")}
-    model = sl.System(names, eos=str(rng.choice(["PR", "SRK"])), kij=kij).model
+    model = sl.System(names, eos=str(rng.choice(["PR", "SRK"])), kij=kij).phase_model
     z = rng.dirichlet(np.full(len(names), 0.7), size=count)
     return model, z, rng.uniform(230.0, 500.0, count), 10.0 ** rng.uniform(4.5, 7.5, count)
 
@@ -104,7 +104,7 @@ def test_a_batch_is_as_one_by_one_and_order_does_not_matter():
 def test_an_absent_component_changes_nothing():
     _, z, T, P = wet(3, 30)
     c = z.shape[1]
-    more = sl.System([*GASES[: c + 1]], eos="PR", kij="zero").model
+    more = sl.System([*GASES[: c + 1]], eos="PR", kij="zero").phase_model
     few = more.select(range(c))
     np.testing.assert_array_equal(flash(few, T, P, z).n_phases, flash(more, T, P, np.c_[z, np.zeros(len(z))]).n_phases)
 
@@ -153,7 +153,7 @@ def test_states_that_were_once_hard(case):
     names, eos, T, P, z, kij = case
     z = np.array(z) / sum(z)
     for factor in (0.999, 1.0, 1.001):
-        result = flash(sl.System(names, eos=eos, kij=kij or None).model, np.array([T * factor]), np.array([P]), z[None])
+        result = flash(sl.System(names, eos=eos, kij=kij or None).phase_model, np.array([T * factor]), np.array([P]), z[None])
         assert result.converged.all()
         assert result.stable.all()
         np.testing.assert_allclose(np.nansum(result.amount[0][:, None] * result.x[0], axis=0), z, rtol=0.0, atol=1e-14)
@@ -162,7 +162,7 @@ def test_states_that_were_once_hard(case):
 @pytest.mark.parametrize("case", [c for c in HARD if len(c[0]) <= 3])
 def test_no_composition_lies_below_their_tangent_plane(case):
     names, eos, T, P, z, kij = case
-    model = sl.System(names, eos=eos, kij=kij or None).model
+    model = sl.System(names, eos=eos, kij=kij or None).phase_model
     result = flash(model, np.array([T]), np.array([P]), np.array([z]) / sum(z))
     points = np.maximum(np.random.default_rng(1).dirichlet(np.full(len(z), 0.3), 40_000), 1e-12)
     x = np.maximum(result.x[:1, 0], 1e-100)
@@ -189,7 +189,7 @@ def test_five_phases():
 def test_descent_leaves_absent_components_alone():
     """A component of 1e-100 does not stop the steps of the others."""
     names = ["methane", "n-pentane", "water", "n-butane"]
-    model = sl.System(names, eos="SRK", kij="zero").model
+    model = sl.System(names, eos="SRK", kij="zero").phase_model
     T, P, z = np.array([300.0]), np.array([20e5]), np.array([[0.5, 0.3, 0.2, 1e-100]])
     whole = flash(model, T, P, np.array([[0.5, 0.3, 0.2, 0.0]]))
     bound = model.at(T, P)
@@ -201,7 +201,7 @@ def test_descent_leaves_absent_components_alone():
 
 
 def test_descent_never_rises_and_comes_to_the_same_place():
-    model = sl.System(["methane", "n-pentane", "water"], eos="SRK", kij="zero").model
+    model = sl.System(["methane", "n-pentane", "water"], eos="SRK", kij="zero").phase_model
     T, P, z = np.array([300.0]), np.array([20e5]), np.array([[0.5, 0.3, 0.2]])
     whole = flash(model, T, P, z)
     assert whole.n_phases[0] == 3
@@ -217,7 +217,7 @@ def test_descent_never_rises_and_comes_to_the_same_place():
 
 
 def test_phases_solved_elsewhere_are_tested_and_ordered():
-    model = sl.System(["propane", "water"], eos="PR", kij={("propane", "water"): 0.5}).model
+    model = sl.System(["propane", "water"], eos="PR", kij={("propane", "water"): 0.5}).phase_model
     T, P, z = np.array([300.0]), np.array([5e5]), np.array([[0.5, 0.5]])
     known = flash(model, T, P, z)
     turned = known.x[:, [1, 0]]

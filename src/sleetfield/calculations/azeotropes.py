@@ -7,7 +7,6 @@ lowest boiling point around), where all end, a stable node, else a saddle.
 from __future__ import annotations
 
 from itertools import combinations
-from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,10 +14,9 @@ from numpy.typing import NDArray
 from ..core.arrays import ABSENT
 from ..core.equilibrium import azeotrope as engine
 from ..core.equilibrium.stability import UNSTABLE
+from ..mixture import Mixture
 from ..results.azeotropes import Azeotrope
-
-if TYPE_CHECKING:
-    from ..system import System
+from .saturation import bubble
 
 Array = NDArray[np.float64]
 
@@ -28,10 +26,10 @@ _LOOKS = 6
 _ZERO = 1e-9
 
 
-def find(system: System, given: str, value: float) -> tuple[Azeotrope, ...]:
+def find(system: Mixture, given: str, value: float) -> tuple[Azeotrope, ...]:
     """Every stable azeotrope at a temperature (``given="T"``) or pressure (``"P"``), the lowest boiling first."""
-    model = system.model
-    gases = system.choice.activity.solutes if system.choice.activity is not None else []
+    model = system.phase_model
+    gases = system.gases
     boiling = [i for i in range(len(system)) if i not in gases]
     if len(boiling) < 2:
         return ()
@@ -74,15 +72,15 @@ def _amounts(x: Array, liquids: Array) -> Array:
     return np.array([share, 1.0 - share])
 
 
-def _described(system: System, given: str, T: float, P: float, x: Array, liquids: Array) -> Azeotrope:
+def _described(system: Mixture, given: str, T: float, P: float, x: Array, liquids: Array) -> Azeotrope:
     face = np.flatnonzero(x > 0.0)
     own = np.maximum(liquids[:, face], ABSENT)
-    response = engine.vapor_response(system.model.select(face.tolist()), T, P, given, own, x[face])
+    response = engine.vapor_response(system.phase_model.select(face.tolist()), T, P, given, own, x[face])
     # without the direction along which nothing but the whole amount changes
     motion = np.eye(len(face)) - response
     basis = np.linalg.svd(np.ones((1, len(face))))[2][1:]
     inside = np.linalg.eigvals(basis @ motion @ basis.T).real
-    outside = 1.0 - np.delete(engine.volatilities(system.model, T, P, liquids, x), face)
+    outside = 1.0 - np.delete(engine.volatilities(system.phase_model, T, P, liquids, x), face)
     return Azeotrope(system, given, T, P, x, liquids, _boils(inside), _node(np.concatenate([inside, outside])))
 
 
@@ -98,14 +96,12 @@ def _node(values: Array) -> str:
     return "stable node" if (values < _ZERO).all() else "saddle"
 
 
-def pure_nodes(system: System, P: float) -> tuple[list[str], list[float]]:
+def pure_nodes(system: Mixture, P: float) -> tuple[list[str], list[float]]:
     """What kind of point each pure component is for residue curves at a pressure, and its boiling temperature."""
     kinds, temperatures = [], []
-    for i in range(len(system)):
-        x = np.zeros(len(system))
-        x[i] = 1.0
-        point = system.bubble(x, P=P)
-        k = engine.volatilities(system.model, point.T, P, x[None], x)
-        kinds.append(_node(1.0 - np.delete(k, i)))
-        temperatures.append(point.T)
+    for x in np.eye(len(system)):
+        T = bubble(system, x, P=P).T
+        k = engine.volatilities(system.phase_model, T, P, x[None], x)
+        kinds.append(_node(1.0 - k[x == 0.0]))
+        temperatures.append(T)
     return kinds, temperatures

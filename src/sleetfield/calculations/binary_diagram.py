@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,14 +16,12 @@ from ..core.equilibrium.stability import UNSTABLE
 from ..core.models.contract import LIQUID, VAPOR
 from ..errors import InputError
 from ..measurements import read_columns
-from ..results.activity import excess
+from ..mixture import Mixture
 from ..results.binary_diagram import BinaryDiagram, LiquidCurves, Measured, ThreePhaseLine
 from ..units import to_si
 from . import azeotropes
 from .boiling_line import boiling_line, spaced
-
-if TYPE_CHECKING:
-    from ..system import System
+from .excess import excess
 
 Array = NDArray[np.float64]
 
@@ -43,7 +41,7 @@ _FEEDS = np.array([0.001, 0.01, 0.05, 0.15, 0.3, 0.5, 0.7, 0.85, 0.95, 0.99, 0.9
 _COLUMNS = {"x": "fraction", "y": "fraction", "T": "temperature", "P": "pressure"}
 
 
-def diagram(system: System, kind: str, given: str, value: float, points: int, data: Any) -> BinaryDiagram:
+def diagram(system: Mixture, kind: str, given: str, value: float, points: int, data: Any) -> BinaryDiagram:
     """A diagram of a system of two components at a temperature (``given="T"``) or pressure (``"P"``).
 
     Raises
@@ -81,7 +79,7 @@ def _measured(data: Any) -> Measured:
     return {name: np.atleast_1d(to_si(values, _COLUMNS[name], name)) for name, values in data.items()}
 
 
-def _boiling(system: System, kind: str, given: str, value: float, points: int, measured: Measured) -> BinaryDiagram:
+def _boiling(system: Mixture, kind: str, given: str, value: float, points: int, measured: Measured) -> BinaryDiagram:
     line = boiling_line(system, given, value, points)
     x, T, P, y = line.x, line.T, line.P, line.y
     gamma, phi, K = _coefficients(system, T, P, x, y)
@@ -106,21 +104,21 @@ def _boiling(system: System, kind: str, given: str, value: float, points: int, m
     )
 
 
-def _coefficients(system: System, T: Array, P: Array, x: Array, y: Array) -> tuple[Array, Array, Array]:
+def _coefficients(system: Mixture, T: Array, P: Array, x: Array, y: Array) -> tuple[Array, Array, Array]:
     """Activity coefficients (NaN where the model has none), the vapor's fugacity coefficients and K-values ``(N, 2)``, absent components
     at infinite dilution.
     """
-    bound = system.model.at(T, P)
+    bound = system.phase_model.at(T, P)
     liquid, vapor = (component_major(np.maximum(np.stack([part, 1.0 - part], axis=1), 1e-100)) for part in (x, y))
     ln_phi = bound.ln_phi(vapor, VAPOR)
     K = np.exp(bound.ln_phi(liquid, LIQUID) - ln_phi)
-    if system.choice.activity is None:
+    if system.activity is None:
         return np.full(K.shape, np.nan), np.exp(ln_phi), K
-    return np.exp(system.choice.activity.model.at(T).ln_gamma(liquid.T)).T, np.exp(ln_phi), K
+    return np.exp(system.activity.at(T).ln_gamma(liquid.T)).T, np.exp(ln_phi), K
 
 
 def _liquid_curves(
-    system: System, given: str, value: float, T: Array, P: Array, lines: list[ThreePhaseLine]
+    system: Mixture, given: str, value: float, T: Array, P: Array, lines: list[ThreePhaseLine]
 ) -> tuple[LiquidCurves, ...]:
     """Compositions of both liquids below the boiling curve: against T at given P, against P at given T; they end on three-phase lines."""
     if given == "P":
@@ -135,7 +133,7 @@ def _liquid_curves(
         at_T, at_P = np.full(len(levels), value), levels
     feeds = np.stack([_FEEDS, 1.0 - _FEEDS], axis=1)
     many = len(feeds)
-    r = flash(system.model, np.repeat(at_T, many), np.repeat(at_P, many), np.tile(feeds, (len(levels), 1)))
+    r = flash(system.phase_model, np.repeat(at_T, many), np.repeat(at_P, many), np.tile(feeds, (len(levels), 1)))
     dense = (r.kinds[:, :2] == LIQUID).all(axis=1)
     if given == "T":  # above the highest boiling pressure both are, whatever the lighter is called
         dense |= np.repeat(at_P, many) > P.max()
@@ -157,7 +155,7 @@ def _liquid_curves(
     return tuple(LiquidCurves(*np.array(rows).T) for rows in curves.values())
 
 
-def _liquid(system: System, kind: str, T: float, points: int, measured: Measured) -> BinaryDiagram:
+def _liquid(system: Mixture, kind: str, T: float, points: int, measured: Measured) -> BinaryDiagram:
     x = spaced(points)
     z = np.stack([x, 1.0 - x], axis=1)
     at = np.full(points, T)
@@ -185,12 +183,12 @@ def _liquid(system: System, kind: str, T: float, points: int, measured: Measured
     )
 
 
-def _tie_lines(system: System, T: float) -> tuple[LiquidCurves, ...]:
+def _tie_lines(system: Mixture, T: float) -> tuple[LiquidCurves, ...]:
     """Both liquids at a temperature, under a pressure that keeps everything liquid."""
     feeds = np.stack([_FEEDS, 1.0 - _FEEDS], axis=1)
-    bubble = engine.bubble_at_T(system.model, np.full(len(feeds), T), feeds).P
+    bubble = engine.bubble_at_T(system.phase_model, np.full(len(feeds), T), feeds).P
     P = 2.0 * float(np.nanmax(bubble)) if np.isfinite(bubble).any() else 1e6
-    r = flash(system.model, np.full(len(feeds), T), np.full(len(feeds), P), feeds)
+    r = flash(system.phase_model, np.full(len(feeds), T), np.full(len(feeds), P), feeds)
     split = (r.n_phases == 2) & (r.kinds[:, :2] == LIQUID).all(axis=1)
     seen = sorted({tuple(sorted(r.x[k, :2, 0].round(7).tolist())) for k in np.flatnonzero(split)})
     return tuple(LiquidCurves(np.array([T]), np.array([a]), np.array([b])) for a, b in seen)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from typing import TYPE_CHECKING, NamedTuple
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,10 +16,8 @@ from ..core.equilibrium.invariant import invariant_point
 from ..core.equilibrium.stability import UNSTABLE
 from ..core.models.contract import LIQUID, VAPOR
 from ..errors import CalculationError
+from ..mixture import Mixture
 from ..results.binary_diagram import ThreePhaseLine
-
-if TYPE_CHECKING:
-    from ..system import System
 
 Array = NDArray[np.float64]
 
@@ -49,7 +47,7 @@ class BoilingLine(NamedTuple):
     three_phase: list[ThreePhaseLine]
 
 
-def boiling_line(system: System, given: str, value: float, points: int) -> BoilingLine:
+def boiling_line(system: Mixture, given: str, value: float, points: int) -> BoilingLine:
     """At a temperature (``given="T"``) or pressure (``"P"``), about ``points`` of them, closer together where it bends.
 
     Raises
@@ -112,7 +110,7 @@ def _with_ends(columns: list[Array], lines: list[ThreePhaseLine]) -> list[Array]
 class _Curve:
     """Bubble points along the composition, the metastable ones among them."""
 
-    def __init__(self, system: System, given: str, value: float) -> None:
+    def __init__(self, system: Mixture, given: str, value: float) -> None:
         self.system, self.given, self.value = system, given, value
         self.failed = np.zeros(0)
         self.lines: list[ThreePhaseLine] = []
@@ -121,7 +119,7 @@ class _Curve:
     def add(self, x: Array) -> None:
         solve = engine.bubble_at_P if self.given == "P" else engine.bubble_at_T
         z = np.stack([x, 1.0 - x], axis=1)
-        r = solve(self.system.model, np.full(len(x), self.value), z)
+        r = solve(self.system.phase_model, np.full(len(x), self.value), z)
         known = np.isfinite(r.T + r.P)
         self.failed = np.sort(np.concatenate([self.failed, x[~known]]))
         columns = ((self.x, x), (self.T, r.T), (self.P, r.P), (self.y, r.incipient[:, 0]), (self.tm, r.tm))
@@ -238,7 +236,7 @@ def _covers(branch: list[Array], point: list[Array], given: str) -> bool:
 def _onward(curve: _Curve, points: list[Array], towards: float) -> list[Array]:
     """Points x, T, P, y of the curve beyond the first or last of ``points``, where the grid of compositions found no more."""
     x, T, P, y = (float(column[0 if towards < 0.0 else -1]) for column in points)
-    more = follow(curve.system.model, curve.given, curve.value, T, P, x, y, towards)
+    more = follow(curve.system.phase_model, curve.given, curve.value, T, P, x, y, towards)
     return [more.x, more.T, more.P, more.y]
 
 
@@ -252,7 +250,7 @@ def _three_phase_lines(curve: _Curve) -> list[ThreePhaseLine]:
     for start, end in zip(edges[::2], edges[1::2], strict=True):
         inside = np.unique(np.linspace(start, end - 1, 5).round().astype(int))
         z = np.stack([tried[inside], 1.0 - tried[inside]], axis=1)
-        model = curve.system.model
+        model = curve.system.phase_model
         there, one, two = split_below(model, T[inside], P[inside], z)
         for k in range(len(there)):
             at = inside[there[k]]

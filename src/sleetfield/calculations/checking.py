@@ -8,19 +8,25 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from ..components.activity_bank import MeasuredAzeotrope, measured_azeotropes, measured_solubilities, published_parameters
-from ..components.pair_parameters import PairParameters
 from ..core.constants import ATMOSPHERE
 from ..core.equilibrium import saturation as engine
 from ..core.equilibrium.flash import flash
 from ..core.models.contract import LIQUID
+from ..mixture import Mixture
+from ..pairs.bank import published_parameters
+from ..pairs.measured import MeasuredAzeotrope, measured_azeotropes, measured_solubilities
+from ..recipes import LiquidAndVaporRecipe, recipe_of, settled
+from ..recipes.paired_liquid import MISSING
 from ..results.check import Finding, ModelCheck
-from ..results.text import shown
+from ..results.parameters import PairSummary
+from ..text import shown
 from . import azeotropes
+from .excess import excess
+from .flashing import flash as flash_state
+from .parameters import parameters
 
 if TYPE_CHECKING:
     from ..results.azeotropes import Azeotrope
-    from ..system import System
 
 _FEEDS = np.array([1e-4, 1e-3, 0.01, 0.05, 0.15, 0.3, 0.5, 0.7, 0.85, 0.95, 0.99, 0.999, 1.0 - 1e-4])
 _FAR = 1.5
@@ -35,7 +41,7 @@ _X_AGREES, _T_AGREES = 0.05, 2.0
 _ALMOST = 1e-3
 
 
-def check(system: System, T: float, P: float) -> ModelCheck:
+def check(system: Mixture, T: float, P: float) -> ModelCheck:
     """Look at every pair at ``T``, and at all boiling mixtures at ``P``."""
     findings: list[Finding] = []
     with np.errstate(all="ignore"):
@@ -50,16 +56,16 @@ def check(system: System, T: float, P: float) -> ModelCheck:
     return ModelCheck(system, T, P, tuple(findings), found)
 
 
-def _of_liquid(system: System, i: int, T: float) -> Iterator[Finding]:
+def _of_liquid(system: Mixture, i: int, T: float) -> Iterator[Finding]:
     """What an equation of state makes of a pure liquid at its boiling pressure, beside the databank's correlations where those hold at ``T``."""
     c = system.components[i]
     if c.Tc is None or T > _COLD_ENOUGH * c.Tc:
         return
-    point = engine.bubble_at_T(system.model.select([i]), np.array([T]), np.ones((1, 1)))
+    point = engine.bubble_at_T(system.phase_model.select([i]), np.array([T]), np.ones((1, 1)))
     if not point.found[0]:
         return
     P = float(point.P[0])
-    state = system.flash(np.eye(len(system))[i], T=T, P=P * (1.0 + _ASIDE))
+    state = flash_state(system, np.eye(len(system))[i], T=T, P=P * (1.0 + _ASIDE))
     liquid = next((phase for phase in state.phases if phase.kind == "liquid"), None)
     if liquid is None:
         return
@@ -78,15 +84,14 @@ def _of_liquid(system: System, i: int, T: float) -> Iterator[Finding]:
             yield Finding((c.name,), about, text, off, True)
 
 
-def _of_pair(pair: System, T: float) -> Iterator[Finding]:
+def _of_pair(pair: Mixture, T: float) -> Iterator[Finding]:
     first, second = pair.names
     split = _split(pair, T)
     measured = [s for s in measured_solubilities() if {s.first, s.second} == {first, second}]
     boiling = [a for a in measured_azeotropes() if {a.first, a.second} == {first, second} and a.liquids == 2]
-    activity = pair.choice.activity
-    if activity is not None and not activity.solutes:
+    if pair.activity is not None and not pair.gases:
         yield from _of_parameters(pair, T)
-        g1, g2 = (float(g) for g in pair.parameters.gamma_infinity(first, second, T=T))
+        g1, g2 = (float(g) for g in parameters(pair).gamma_infinity(first, second, T=T))
         beside = f"; 1/x at saturation {1.0 / split[0]:.4g} and {1.0 / (1.0 - split[1]):.4g}" if split else ""
         yield Finding(pair.names, "infinite dilution", f"γ∞ of {first} {g1:.4g}, of {second} {g2:.4g}{beside}", g1, False)
         if max(g1, g2) > _EXTREME and split is None:
@@ -103,40 +108,45 @@ def _of_pair(pair: System, T: float) -> Iterator[Finding]:
         yield Finding(pair.names, "liquid split", text, b - a, not (measured or boiling))
     elif measured or boiling:
         source = measured[0].source if measured else boiling[0].source
-        can = " (Wilson's equation cannot)" if activity is not None and activity.name == "Wilson" else ""
+        can = " (Wilson's equation cannot)" if _liquid_name(pair) == "Wilson" else ""
         yield Finding(pair.names, "liquid split", f"none, but the two do not mix in all proportions{can}: {source}", 0.0, True)
 
 
-def _of_parameters(pair: System, T: float) -> Iterator[Finding]:
-    activity = pair.choice.activity
-    assert activity is not None
-    p = activity.pairs.get((0, 1))
-    if activity.pairs and p is None:
-        yield Finding(pair.names, "parameters", f"none for {activity.name}: taken as ideal", 0.0, True)
-    if p is not None:
+def _liquid_name(pair: Mixture) -> str | None:
+    recipe = pair.model.recipe
+    return recipe.liquid.name if isinstance(recipe, LiquidAndVaporRecipe) else None
+
+
+def _of_parameters(pair: Mixture, T: float) -> Iterator[Finding]:
+    for p in parameters(pair).pairs:
+        if p.source == MISSING:
+            yield Finding(pair.names, "parameters", f"none for {_liquid_name(pair)}: taken as ideal", 0.0, True)
+            continue
         yield from _other_models(pair, p, T)
-    if p is None or p.T_min is None or p.T_max is None or p.T_min <= T <= p.T_max:
-        return
-    end = p.T_min if p.T_min > T else p.T_max
-    here, there = (np.array([float(g) for g in pair.parameters.gamma_infinity(*pair.names, T=t)]) for t in (T, end))
+        if p.T_min is not None and p.T_max is not None and not p.T_min <= T <= p.T_max:
+            yield _extrapolated(pair, T, p.T_min if p.T_min > T else p.T_max)
+
+
+def _extrapolated(pair: Mixture, T: float, end: float) -> Finding:
+    """How far γ∞ goes from the ``end`` of the parameters' range to ``T``."""
+    here, there = (np.array([float(g) for g in parameters(pair).gamma_infinity(*pair.names, T=t)]) for t in (T, end))
     ratio = float(np.exp(np.abs(np.log(here / there)).max()))
     units = pair.units
     where = (
         f"{shown(T, 'temperature', units, 4)} is outside the parameters' range, which ends at {shown(end, 'temperature', units, 4)}"
     )
-    yield Finding(pair.names, "range", f"{where}; γ∞ changes {ratio:.3g}-fold in between", ratio, ratio > _FAR)
+    return Finding(pair.names, "range", f"{where}; γ∞ changes {ratio:.3g}-fold in between", ratio, ratio > _FAR)
 
 
-def _other_models(pair: System, p: PairParameters, T: float) -> Iterator[Finding]:
+def _other_models(pair: Mixture, p: PairSummary, T: float) -> Iterator[Finding]:
     """The excess Gibbs energy in the middle by every set of the bank, beside the one that is used; and where nothing but its origin confirms that one."""
-    assert pair.choice.activity is not None
-    own, used = _excess_in_the_middle(pair, T), pair.choice.activity.name
+    own, used = _excess_in_the_middle(pair, T), _liquid_name(pair)
     others: dict[str, float] = {}
     for model in BANKED:
         for names, sets in published_parameters(model).items():
             for other in sets if set(names) == set(pair.names) else ():
                 if other.source != p.source or model != used:
-                    system = type(pair)(pair.components, liquid=model, parameters={names: other})
+                    system = Mixture(pair.who, settled(recipe_of(liquid=model), pair.who, {"parameters": {names: other}}))
                     derived = " (derived)" if other.source.startswith("derived") else ""
                     others[f"{model}{derived}"] = _excess_in_the_middle(system, T)
     measured = [value for words, value in others.items() if "derived" not in words]
@@ -148,17 +158,17 @@ def _other_models(pair: System, p: PairParameters, T: float) -> Iterator[Finding
         yield Finding(pair.names, "origin", f"nothing but their origin confirms the parameters ({p.source})", own, True)
 
 
-def _excess_in_the_middle(pair: System, T: float) -> float:
-    return float(0.5 * np.log(pair.excess([0.5, 0.5], T=T).gamma).sum())
+def _excess_in_the_middle(pair: Mixture, T: float) -> float:
+    return float(0.5 * np.log(excess(pair, np.array([T]), np.full((1, 2), 0.5)).gamma).sum())
 
 
-def _split(pair: System, T: float) -> tuple[float, float] | None:
+def _split(pair: Mixture, T: float) -> tuple[float, float] | None:
     """Mole fractions of the first component in both liquids at a temperature, where the pair splits."""
     feeds = np.stack([_FEEDS, 1.0 - _FEEDS], axis=1)
     many = np.full(len(feeds), T)
-    bubble = engine.bubble_at_T(pair.model, many, feeds).P
+    bubble = engine.bubble_at_T(pair.phase_model, many, feeds).P
     P = 2.0 * float(np.nanmax(bubble)) if np.isfinite(bubble).any() else 10.0 * ATMOSPHERE
-    r = flash(pair.model, many, np.full(len(feeds), P), feeds)
+    r = flash(pair.phase_model, many, np.full(len(feeds), P), feeds)
     two = np.flatnonzero((r.n_phases == 2) & (r.kinds[:, :2] == LIQUID).all(axis=1))
     if not two.size:
         return None
@@ -166,7 +176,7 @@ def _split(pair: System, T: float) -> tuple[float, float] | None:
     return float(a), float(b)
 
 
-def _of_azeotropes(system: System, found: tuple[Azeotrope, ...], P: float) -> Iterator[Finding]:
+def _of_azeotropes(system: Mixture, found: tuple[Azeotrope, ...], P: float) -> Iterator[Finding]:
     seen = set()
     for a in found:
         seen.add(frozenset(a.components))
@@ -189,20 +199,18 @@ def _of_azeotropes(system: System, found: tuple[Azeotrope, ...], P: float) -> It
             yield Finding(pair, "azeotrope", text, bank.T, True)
 
 
-def _derived_from_azeotrope(system: System, names: tuple[str, ...]) -> bool:
+def _derived_from_azeotrope(system: Mixture, names: tuple[str, ...]) -> bool:
     """Whether a pair's parameters were derived from its azeotrope, which then confirms nothing."""
-    activity = system.choice.activity
-    i, j = sorted(system.position(name) for name in names)
-    p = None if activity is None else activity.pairs.get((i, j))
-    return p is not None and p.source.startswith("derived") and "azeotrope" in p.source
+    sources = [p.source for p in system.model.parameters.values() if set(p.of) == set(names)]
+    return any(source.startswith("derived") and "azeotrope" in source for source in sources)
 
 
-def _measured(system: System, names: tuple[str, ...], P: float) -> MeasuredAzeotrope | None:
+def _measured(system: Mixture, names: tuple[str, ...], P: float) -> MeasuredAzeotrope | None:
     """The measured azeotrope of a pair at this pressure."""
     near = [a for a in measured_azeotropes() if {a.first, a.second} == set(names) and abs(P / a.P - 1.0) < 0.02]
     return near[0] if near and len(names) == 2 else None
 
 
-def _mole_fraction(system: System, a: MeasuredAzeotrope) -> float:
+def _mole_fraction(system: Mixture, a: MeasuredAzeotrope) -> float:
     m1, m2 = (float(system.molar_mass[system.position(name)]) for name in (a.first, a.second))
     return float((a.mass_fraction / m1) / (a.mass_fraction / m1 + (1.0 - a.mass_fraction) / m2))

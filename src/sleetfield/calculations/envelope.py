@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
-from typing import TYPE_CHECKING, TypeVar
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -31,11 +31,10 @@ from ..core.equilibrium.phase_boundaries import (
 from ..core.equilibrium.quality_lines import quality_lines
 from ..core.equilibrium.three_phase_line import ThreePhaseLine
 from ..core.models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
+from ..mixture import Mixture
 from ..results.critical import CriticalPoint
 from ..results.envelope import Envelope, MarkedPoint
-
-if TYPE_CHECKING:
-    from ..system import System
+from .later import ANSWERS
 
 Array = NDArray[np.float64]
 Lines = TypeVar("Lines", Boundaries, tuple[Line, ...])
@@ -49,7 +48,7 @@ _KEPT = 16
 """How many sets of lines and boundaries a system remembers."""
 
 
-def envelope(system: System, z: Array, quality: Sequence[float], quality_basis: str, limits: Limits) -> Envelope | None:
+def envelope(system: Mixture, z: Array, quality: Sequence[float], quality_basis: str, limits: Limits) -> Envelope | None:
     """The envelope of ``z (C,)`` within limits of pressure and temperature; None where there is no point to start from."""
     found = boundaries(system, z, limits.P_min, max(limits.P_max, P_TRACED))
     present, model = system.present(z)
@@ -80,12 +79,13 @@ def envelope(system: System, z: Array, quality: Sequence[float], quality_basis: 
         unstable_points=tuple(flags),
         of_liquids=tuple(_of_liquids(model, some, line) for line in lines),
         second_liquid=marks,
+        later=ANSWERS,
         three_phase=tuple(part for line in three for part in _within(line, inner)),
         missing_critical=_missing(system, z, points, found, inner),
     )
 
 
-def boundaries(system: System, z: Array, low: float, high: float) -> Boundaries:
+def boundaries(system: Mixture, z: Array, low: float, high: float) -> Boundaries:
     """Every boundary of a feed over the components present, at any temperature; remembered for the last few feeds."""
     present, model = system.present(z)
 
@@ -98,7 +98,7 @@ def boundaries(system: System, z: Array, low: float, high: float) -> Boundaries:
     return _remembered(system, ("boundaries", z.tobytes(), low, high), found)
 
 
-def lines_from_low_pressure(system: System, z: Array, low: float, high: float) -> tuple[Line, ...]:
+def lines_from_low_pressure(system: Mixture, z: Array, low: float, high: float) -> tuple[Line, ...]:
     """Saturation lines over the components present that begin at their ends at low pressure, or at critical points: all, but for what a survey may add."""
     present, model = system.present(z)
 
@@ -115,7 +115,7 @@ def _limits(model: PhaseModel, low: float, high: float) -> Limits:
     return Limits(low * (1.0 - 1e-9), min(high, model.P_limit), T_MIN, T_MAX)
 
 
-def _remembered(system: System, key: tuple[str, bytes, float, float], work: Callable[[], Lines]) -> Lines:
+def _remembered(system: Mixture, key: tuple[str, bytes, float, float], work: Callable[[], Lines]) -> Lines:
     """What ``work`` gives, kept with the system for the last few feeds."""
     known = system.known_boundaries
     if key not in known:
@@ -148,7 +148,7 @@ def _within(line: ThreePhaseLine, limits: Limits) -> list[ThreePhaseLine]:
 
 
 def _missing(
-    system: System, z: Array, met: Sequence[tuple[float, float, float]], found: Boundaries, limits: Limits
+    system: Mixture, z: Array, met: Sequence[tuple[float, float, float]], found: Boundaries, limits: Limits
 ) -> tuple[CriticalPoint, ...]:
     """Stable critical points that no line came to, looked for where the lines are not one that closes."""
     present, model = system.present(z)
@@ -168,7 +168,7 @@ def _missing(
     return tuple(CriticalPoint(system, p.T, p.P, p.V, True) for p in lost)
 
 
-def checked_critical(system: System, found: Sequence[tuple[float, float, float]], z: Array) -> list[CriticalPoint]:
+def checked_critical(system: Mixture, found: Sequence[tuple[float, float, float]], z: Array) -> list[CriticalPoint]:
     """Critical points (T, P, V) with the word on whether their phase is stable."""
     present, model = system.present(z)
     with np.errstate(all="ignore"):
@@ -182,13 +182,13 @@ def _point(line: Line, i: int) -> tuple[float, float, float]:
 
 
 def _extremum(
-    system: System, lines: Sequence[Line], flags: Sequence[NDArray[np.bool_]], found: Boundaries, of: str
+    system: Mixture, lines: Sequence[Line], flags: Sequence[NDArray[np.bool_]], found: Boundaries, of: str
 ) -> MarkedPoint | None:
     """The highest temperature or pressure of the stable boundary; None where that is an end of a line which would go on.
 
     Every extremum along a line is one of its points.
     """
-    if not isinstance(system.model, VolumeModel):
+    if not isinstance(system.phase_model, VolumeModel):
         return None
     places = []
     for line, unstable in zip(lines, flags, strict=True):
@@ -218,7 +218,7 @@ def _over_all(line: Line, present: NDArray[np.intp], count: int) -> Line:
 
 
 def _quality_lines(
-    system: System, z: Array, quality: Sequence[float], basis: str, found: Boundaries, limits: Limits
+    system: Mixture, z: Array, quality: Sequence[float], basis: str, found: Boundaries, limits: Limits
 ) -> dict[float, tuple[Line, ...]]:
     present, model = system.present(z)
     if found.survey is None:
@@ -254,7 +254,7 @@ def _of_liquids(model: PhaseModel, z: Array, line: Line) -> NDArray[np.bool_]:
 
 
 def _transitions(
-    system: System, z: Array, lines: Sequence[Line], unstable: Sequence[NDArray[np.bool_]]
+    system: Mixture, z: Array, lines: Sequence[Line], unstable: Sequence[NDArray[np.bool_]]
 ) -> tuple[list[Meeting], tuple[MarkedPoint, ...]]:
     """Where along the lines a second liquid appears or leaves: three phases meet there. Those that were solved, and all of them, each once."""
     present, model = system.present(z)
@@ -276,7 +276,7 @@ def _same(one: Meeting | MarkedPoint, other: Meeting | MarkedPoint) -> bool:
     return bool(abs(np.log(one.T / other.T)) < 1e-4 and abs(np.log(one.P / other.P)) < 1e-3)
 
 
-def _transition(system: System, z: Array, line: Line, i: int, unstable: bool) -> MarkedPoint:
+def _transition(system: Mixture, z: Array, line: Line, i: int, unstable: bool) -> MarkedPoint:
     """The place between points ``i`` and ``i + 1`` of a line, of which the first is ``unstable`` or not, by bisection along the line."""
     present, model = system.present(z)
     of = "T" if abs(np.log(line.T[i + 1] / line.T[i])) * 10.0 > abs(np.log(line.P[i + 1] / line.P[i])) else "P"

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,11 +11,12 @@ from ..core.correlations import Correlation
 from ..core.equilibrium.critical import critical_points
 from ..core.models.contract import LIQUID, VAPOR
 from ..core.properties import phase_properties
+from ..errors import CalculationError
+from ..mixture import Mixture
 from ..results.saturation_curve import Measured, SaturationCurve
+from ..text import shown
+from .later import ANSWERS
 from .saturation import saturate
-
-if TYPE_CHECKING:
-    from ..system import System
 
 Array = NDArray[np.float64]
 
@@ -24,9 +24,9 @@ _POINTS = 60
 _LOWEST = 0.5
 
 
-def default_temperatures(system: System) -> Array:
+def default_temperatures(system: Mixture) -> Array:
     """From half the critical temperature up to it; within its range for a correlation."""
-    found = critical_points(system.model, np.ones(1))
+    found = critical_points(system.phase_model, np.ones(1))
     if found:
         # equal steps in √(Tc - T), which the densities are nearly straight against, up to the tip
         depth = np.linspace(np.sqrt(1.0 - _LOWEST), 0.0, _POINTS + 1)
@@ -36,7 +36,7 @@ def default_temperatures(system: System) -> Array:
     return np.linspace(correlation.T_min, correlation.T_max, _POINTS)
 
 
-def saturation_curve(system: System, T: Array, measured: Mapping[str, tuple[Array, Array]]) -> SaturationCurve:
+def saturation_curve(system: Mixture, T: Array, measured: Mapping[str, tuple[Array, Array]]) -> SaturationCurve:
     """Both phases at saturation at each temperature; NaN above the critical one. ``measured`` values stand beside the model's."""
     P, phases = _phases(system, T)
     beside = {}
@@ -44,10 +44,10 @@ def saturation_curve(system: System, T: Array, measured: Mapping[str, tuple[Arra
         P_there, phases_there = _phases(system, at)
         model = P_there if name == "P" else system.molar_mass[0] / phases_there[1]["V"]
         beside[name] = Measured(at, values, model)
-    return SaturationCurve(system, T, P, phases[0], phases[1], _references(system, T), beside)
+    return SaturationCurve(system, T, P, phases[0], phases[1], _references(system, T), beside, ANSWERS)
 
 
-def _phases(system: System, T: Array) -> tuple[Array, list[dict[str, Array]]]:
+def _phases(system: Mixture, T: Array) -> tuple[Array, list[dict[str, Array]]]:
     """Saturation pressures, and properties of the vapor and of the liquid there."""
     ones = np.ones((len(T), 1))
     tip = _at_critical_point(system, T)
@@ -58,7 +58,7 @@ def _phases(system: System, T: Array) -> tuple[Array, list[dict[str, Array]]]:
     phases = []
     for kind in (VAPOR, LIQUID):
         found = phase_properties(
-            system.model, system.heat_capacities, T[there], P[there], ones[there], np.full(int(there.sum()), kind)
+            system.phase_model, system.heat_capacities, T[there], P[there], ones[there], np.full(int(there.sum()), kind)
         )
         phases.append(
             {name: _spread(getattr(found, name), there) for name in ("Z", "V", "H", "S", "Cp", "H_residual", "S_residual")}
@@ -69,13 +69,13 @@ def _phases(system: System, T: Array) -> tuple[Array, list[dict[str, Array]]]:
     return P, phases
 
 
-def _at_critical_point(system: System, T: Array) -> Array:
+def _at_critical_point(system: Mixture, T: Array) -> Array:
     """The critical pressure where ``T`` is the critical temperature; NaN elsewhere."""
-    found = critical_points(system.model, np.ones(1))
+    found = critical_points(system.phase_model, np.ones(1))
     return np.where(np.abs(T / found[0].T - 1.0) < 1e-12, found[0].P, np.nan) if found else np.full(len(T), np.nan)
 
 
-def _references(system: System, T: Array) -> dict[str, Array]:
+def _references(system: Mixture, T: Array) -> dict[str, Array]:
     """What the databank's correlations give within their range, where the model does not rest on them itself."""
     component = system.components[0]
     known: dict[str, tuple[Correlation, Array]] = {}
@@ -94,11 +94,20 @@ def _spread(values: Array, there: NDArray[np.bool_]) -> Array:
     return full
 
 
-def ln_fugacities(system: System, T: Array, P: float) -> tuple[Array, Array]:
+def fugacities_around_boiling(system: Mixture, P: float) -> tuple[Array, Array, Array, tuple[float, float]]:
+    """Temperatures around boiling at ``P``, ln(f/Pa) of vapor and liquid there, and where these cross."""
+    T_boil = float(saturate(system, "bubble", "P", np.array([P]), np.ones((1, 1))).T[0])
+    if not np.isfinite(T_boil):
+        raise CalculationError(f"{system.names[0]} does not boil at {shown(P, 'pressure', system.units)}.")
+    T = np.linspace(0.9 * T_boil, 1.1 * T_boil, 81)
+    return T, *ln_fugacities(system, T, P), (T_boil, float(ln_fugacities(system, np.array([T_boil]), P)[0][0]))
+
+
+def ln_fugacities(system: Mixture, T: Array, P: float) -> tuple[Array, Array]:
     """ln(f/Pa) of the vapor and of the liquid at one pressure, against temperature; NaN where the phase has no root of its own."""
     ones, at_P = np.ones((len(T), 1)), np.full(len(T), P)
     with np.errstate(all="ignore"):
-        bound = system.model.at(T, at_P)
+        bound = system.phase_model.at(T, at_P)
         Z = [bound.describe(ones, kind)[0] for kind in (VAPOR, LIQUID)]
         kinds = bound.describe(ones)[1]
         ln_f = [np.log(P) + bound.ln_phi(ones, kind)[:, 0] for kind in (VAPOR, LIQUID)]

@@ -6,7 +6,6 @@ import functools
 from collections.abc import Callable
 from concurrent.futures import Executor
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,31 +17,15 @@ from ..core.equilibrium.saturation import SaturationResult
 from ..core.models.contract import LIQUID, VAPOR
 from ..core.neither_given import flash_along, flash_without, others_without, pairing
 from ..core.restricted import RESTRICTIONS, restricted_flash
-from ..core.specification import FRACTIONS, Mixture, Specification
+from ..core.specification import FRACTIONS, Specification, Thermodynamics
 from ..core.specified_flash import SpecifiedFlash, flash_among, flash_to, nothing, other_solutions
 from ..errors import InputError
-from ..results.text import shown
+from ..mixture import Mixture
+from ..specified import DIMENSIONS
+from ..text import shown
 from .saturation import SOLVERS, saturate
 
-if TYPE_CHECKING:
-    from ..system import System
-
 Array = NDArray[np.float64]
-
-DIMENSIONS = {
-    "T": "temperature",
-    "P": "pressure",
-    "H": "molar_energy",
-    "S": "molar_entropy",
-    "U": "molar_energy",
-    "V": "molar_volume",
-    "density": "density",
-    "vapor_fraction": "fraction",
-    "vapor_mass_fraction": "fraction",
-    "flow": "molar_flow",
-    "mass_flow": "mass_flow",
-}
-"""What can be given, with its dimension."""
 
 SAME = ({"V", "density"}, {"vapor_fraction", "vapor_mass_fraction"})
 """What cannot be given together."""
@@ -57,18 +40,6 @@ _MAY_REPEAT = (
 )
 """Pairs that more than one state can have: an enthalpy against pressure, a share of vapor in the retrograde region."""
 
-RULES = {
-    "T": "absolute temperatures are positive and finite",
-    "P": "pressures are absolute and positive and finite",
-    "V": "volumes are positive and finite",
-    "density": "densities are positive and finite",
-    "flow": "flows are positive and finite",
-    "mass_flow": "flows are positive and finite",
-    "vapor_fraction": "it lies between 0 and 1",
-    "vapor_mass_fraction": "it lies between 0 and 1",
-}
-"""What a value has to be."""
-
 _WORDS = {
     "H": "enthalpy",
     "S": "entropy",
@@ -80,14 +51,7 @@ _WORDS = {
 }
 
 
-def possible(name: str, value: Array) -> NDArray[np.bool_]:
-    """Whether a quantity can have a value."""
-    if name in FRACTIONS:
-        return np.asarray((value >= 0.0) & (value <= 1.0))
-    return np.asarray((value > 0.0) | (name not in RULES))
-
-
-def solve(system: System, given: dict[str, Array], z: Array, executor: Executor | None = None) -> tuple[Array, Array, FlashResult]:
+def solve(system: Mixture, given: dict[str, Array], z: Array, executor: Executor | None = None) -> tuple[Array, Array, FlashResult]:
     """T, P and the phases of states of which two quantities are given.
 
     Raises
@@ -97,11 +61,11 @@ def solve(system: System, given: dict[str, Array], z: Array, executor: Executor 
     """
     for name in given:
         _require(system, name, z)
-    beside = _Beside(functools.partial(_edge, system), functools.partial(flash_to, system.mixture, executor=executor))
-    return _solved(system, given, z, lambda T, P: flash(system.model, T, P, z, executor), beside, flash_without)
+    beside = _Beside(functools.partial(_edge, system), functools.partial(flash_to, system.thermodynamics, executor=executor))
+    return _solved(system, given, z, lambda T, P: flash(system.phase_model, T, P, z, executor), beside, flash_without)
 
 
-def solve_restricted(system: System, given: dict[str, Array], z: Array, phases: str) -> tuple[Array, Array, FlashResult]:
+def solve_restricted(system: Mixture, given: dict[str, Array], z: Array, phases: str) -> tuple[Array, Array, FlashResult]:
     """The same among certain phases alone.
 
     Raises
@@ -117,16 +81,16 @@ def solve_restricted(system: System, given: dict[str, Array], z: Array, phases: 
         if name in FRACTIONS and phases != "VL":
             raise InputError(f"A {_WORDS[name]} takes a vapor beside a liquid: with phases={phases!r} give another quantity.")
     at = functools.partial(_restricted, phases)
-    beside = _Beside(functools.partial(_pair_edge, system), functools.partial(flash_among, system.mixture, at=at))
-    return _solved(system, given, z, lambda T, P: at(system.mixture, T, P, z), beside, flash_along)
+    beside = _Beside(functools.partial(_pair_edge, system), functools.partial(flash_among, system.thermodynamics, at=at))
+    return _solved(system, given, z, lambda T, P: at(system.thermodynamics, T, P, z), beside, flash_along)
 
 
-def _restricted(phases: str, mixture: Mixture, T: Array, P: Array, z: Array) -> FlashResult:
+def _restricted(phases: str, mixture: Thermodynamics, T: Array, P: Array, z: Array) -> FlashResult:
     return restricted_flash(mixture, T, P, z, phases)
 
 
 def _solved(
-    system: System,
+    system: Mixture,
     given: dict[str, Array],
     z: Array,
     at: Callable[[Array, Array], FlashResult],
@@ -147,7 +111,7 @@ def _solved(
         def inner(values: Array, rows: Index) -> SpecifiedFlash:
             return beside({unknown: values, held: targets[held][rows]}, z[rows])
 
-        found = without(Specification(system.mixture, targets, z), inner, outer, unknown)
+        found = without(Specification(system.thermodynamics, targets, z), inner, outer, unknown)
     return found.T, found.P, found.result
 
 
@@ -173,12 +137,12 @@ class _Beside:
         return answer
 
 
-def _pair_edge(system: System, kind: str, known: str, values: Array, z: Array) -> SpecifiedFlash:
+def _pair_edge(system: Mixture, kind: str, known: str, values: Array, z: Array) -> SpecifiedFlash:
     """Bubble or dew points of a vapor and a liquid, whatever else would form."""
-    return _two_phases(system, kind, z, SOLVERS[kind, known](system.model, values, z))
+    return _two_phases(system, kind, z, SOLVERS[kind, known](system.phase_model, values, z))
 
 
-def others(system: System, given: dict[str, Array], z: Array, T: Array, P: Array) -> tuple[str, ...]:
+def others(system: Mixture, given: dict[str, Array], z: Array, T: Array, P: Array) -> tuple[str, ...]:
     """In words: which other states have the two quantities of a single one, where more than one can have them."""
     names = set(given)
     if not np.isfinite(T[0] + P[0]):
@@ -200,7 +164,7 @@ def others(system: System, given: dict[str, Array], z: Array, T: Array, P: Array
         return ()
     unknown, dimension = ("P", "pressure") if known == "T" else ("T", "temperature")
     here = float((P if unknown == "P" else T)[0])
-    values = other_solutions(system.mixture, known, float(given[known][0]), name, target, z[0], here)
+    values = other_solutions(system.thermodynamics, known, float(given[known][0]), name, target, z[0], here)
     more = [shown(v, dimension, system.units) for v in values]
     return _further(more, f"the {_WORDS[name]} passes this value more than once")
 
@@ -212,22 +176,24 @@ def _further(more: list[str], why: str) -> tuple[str, ...]:
     return (f"There {are} at {', '.join(more)}: {why}.",)
 
 
-def _others_by_enthalpy(system: System, given: dict[str, Array], z: Array, T: Array, P: Array) -> list[SpecifiedFlash]:
+def _others_by_enthalpy(system: Mixture, given: dict[str, Array], z: Array, T: Array, P: Array) -> list[SpecifiedFlash]:
     """The further states with the enthalpy and internal energy of the single one at ``T`` and ``P``."""
     held, outer, unknown = pairing({"H", "U"})
 
     def inner(values: Array, rows: Index) -> SpecifiedFlash:
-        return flash_to(system.mixture, unknown, values, held, given[held][rows], z[rows])
+        return flash_to(system.thermodynamics, unknown, values, held, given[held][rows], z[rows])
 
-    return others_without(Specification(system.mixture, given, z), inner, outer, unknown, float((P if unknown == "P" else T)[0]))
+    return others_without(
+        Specification(system.thermodynamics, given, z), inner, outer, unknown, float((P if unknown == "P" else T)[0])
+    )
 
 
-def _edge(system: System, kind: str, known: str, values: Array, z: Array) -> SpecifiedFlash:
+def _edge(system: Mixture, kind: str, known: str, values: Array, z: Array) -> SpecifiedFlash:
     """Bubble or dew points as states of two phases, one of them without amount."""
     return _two_phases(system, kind, z, saturate(system, kind, known, values, z))
 
 
-def _two_phases(system: System, kind: str, z: Array, point: SaturationResult) -> SpecifiedFlash:
+def _two_phases(system: Mixture, kind: str, z: Array, point: SaturationResult) -> SpecifiedFlash:
     answer = nothing(z)
     there = np.flatnonzero(np.isfinite(point.T) & np.isfinite(point.P))
     if there.size:
@@ -236,12 +202,12 @@ def _two_phases(system: System, kind: str, z: Array, point: SaturationResult) ->
         x = np.stack([np.maximum(vapor, ABSENT), np.maximum(liquid, ABSENT)], axis=1)
         amount = np.tile([0.0, 1.0] if kind == "bubble" else [1.0, 0.0], (there.size, 1))
         kinds = np.tile(np.array([VAPOR, LIQUID], dtype=np.int8), (there.size, 1))
-        result = result_of_phases(system.model, T, P, feed, amount, x, kinds, np.nan_to_num(point.residual[there]))
+        result = result_of_phases(system.phase_model, T, P, feed, amount, x, kinds, np.nan_to_num(point.residual[there]))
         put_rows(answer, there, SpecifiedFlash(T, P, result))
     return answer
 
 
-def _require(system: System, name: str, z: Array) -> None:
+def _require(system: Mixture, name: str, z: Array) -> None:
     present = z.max(axis=0) > 0.0
     if name in ("H", "S", "U"):
         lacking = [c.name for c, there in zip(system.components, present, strict=True) if there and c.heat_capacity is None]
@@ -251,7 +217,7 @@ def _require(system: System, name: str, z: Array) -> None:
         raise InputError(f"A given {_WORDS[name]} needs the molar mass of every component.")
 
 
-def why_none(system: System, given: dict[str, Array]) -> str:
+def why_none(system: Mixture, given: dict[str, Array]) -> str:
     """In words: that there is no such state, or none was found."""
     conditions = " and ".join(f"{name} = {shown(value[0], DIMENSIONS[name], system.units)}" for name, value in given.items())
     if set(given) == {"T", "P"}:

@@ -2,28 +2,24 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 import numpy as np
 from numpy.typing import NDArray
 
 from ..core.arrays import ABSENT, component_major
 from ..core.equilibrium import stability as engine
 from ..core.equilibrium.stability import UNSTABLE, Stability
-
-if TYPE_CHECKING:
-    from ..system import System
+from ..mixture import Mixture
 
 Array = NDArray[np.float64]
 
 
-def feed_stability(system: System, T: Array, P: Array, z: Array) -> Stability:
+def feed_stability(system: Mixture, T: Array, P: Array, z: Array) -> Stability:
     """The lowest tangent-plane distance from feeds ``z (N, C)`` as single phases."""
     with np.errstate(all="ignore"):
-        return engine.of_feeds(system.model, T, P, z)
+        return engine.of_feeds(system.phase_model, T, P, z)
 
 
-def lowest_distance(system: System, T: Array, P: Array, z: Array) -> Stability:
+def lowest_distance(system: Mixture, T: Array, P: Array, z: Array) -> Stability:
     """The same, with the trial phases of unstable feeds at their minima."""
     found = feed_stability(system, T, P, z)
     index = np.flatnonzero(found.tm < UNSTABLE)
@@ -31,7 +27,7 @@ def lowest_distance(system: System, T: Array, P: Array, z: Array) -> Stability:
         return found
     with np.errstate(all="ignore"):
         feed = component_major(np.maximum(z[index], ABSENT))
-        bound = system.model.at(T[index], P[index])
+        bound = system.phase_model.at(T[index], P[index])
         low = engine.lowest(bound, np.log(feed) + bound.ln_phi(feed), component_major(found.trial[index]))
     lower = low.tm < found.tm[index]
     found.tm[index[lower]], found.trial[index[lower]] = low.tm[lower], low.trial[lower]

@@ -10,14 +10,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..errors import InputError
+from ..mixture import Mixture
 from ..results.state import StateBatch, batch_notes, state_table
 from ..results.state_properties import PROPERTIES
+from .flashing import flash
 
 if TYPE_CHECKING:
     import pandas as pd
 
     from ..composition import Composition
-    from ..system import System
 
 Array = NDArray[np.float64]
 
@@ -47,7 +48,7 @@ def points(given: dict[str, Array], path: bool) -> dict[str, Array]:
 
 
 def table(
-    system: System,
+    system: Mixture,
     z: Composition,
     given: dict[str, Array],
     properties: Sequence[str],
@@ -71,7 +72,7 @@ def table(
     frames, seen = [], []
     for first in range(0, count, _BLOCK):
         part: dict[str, Any] = {name: value[first : first + _BLOCK] for name, value in rows.items()}
-        states: StateBatch = system.flash(z, **part, basis=basis, executor=executor)
+        states: StateBatch = flash(system, z, **part, basis=basis, executor=executor)
         frames.append(state_table(states, wanted, units, dead_state))
         seen.append((states.T, states.P, states.failed, states.result.converged, states.result.stable))
         if progress is not None:

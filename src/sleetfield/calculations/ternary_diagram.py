@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from itertools import permutations
-from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,12 +16,10 @@ from ..core.models.contract import LIQUID
 from ..core.restricted import OneKind
 from ..core.saturation_by_flashes import split_bubble
 from ..errors import InputError
+from ..mixture import Mixture
 from ..results.azeotropes import Azeotrope
 from ..results.ternary_diagram import BoilingMap, LiquidMap
 from . import azeotropes
-
-if TYPE_CHECKING:
-    from ..system import System
 
 Array = NDArray[np.float64]
 
@@ -43,10 +40,10 @@ def _lattice(per_edge: int) -> Array:
     return np.asarray((z + _RIM) / (1.0 + 3.0 * _RIM))
 
 
-def liquids(system: System, T: float, P: float = ATMOSPHERE) -> LiquidMap:
+def liquids(system: Mixture, T: float, P: float = ATMOSPHERE) -> LiquidMap:
     """Binodal curves, tie lines, plait points and three-liquid triangles at a temperature and pressure."""
     _three(system)
-    model = OneKind(system.model, LIQUID)
+    model = OneKind(system.phase_model, LIQUID)
     feeds = _lattice(_LATTICE)
     with np.errstate(all="ignore"):
         r = _liquid_flash(model, T, P, feeds)
@@ -119,12 +116,12 @@ def _distinct(found: list[Array]) -> list[Array]:
     return kept
 
 
-def _three(system: System) -> None:
+def _three(system: Mixture) -> None:
     if len(system) != 3:
         raise InputError(f"A triangle is of three components; this system has {len(system)}. Take part([...]) of it.")
 
 
-def boiling(system: System, P: float) -> BoilingMap:
+def boiling(system: Mixture, P: float) -> BoilingMap:
     """Bubble temperatures over the triangle, residue curves, their nodes and saddles, and the boundaries between them."""
     _three(system)
     z = _lattice(_BOILING_LATTICE)
@@ -142,14 +139,14 @@ def boiling(system: System, P: float) -> BoilingMap:
     return BoilingMap(system, P, z, T, y, tuple(curves), tuple(boundaries), found, tuple(kinds), tuple(boiling_T))
 
 
-def _boil(system: System, P: float, z: Array) -> tuple[Array, Array]:
+def _boil(system: Mixture, P: float, z: Array) -> tuple[Array, Array]:
     """Bubble temperatures and vapors of liquids ``z (N, 3)``, of two liquids where they split."""
     pressure = np.full(len(z), P)
-    point = bubble_at_P(system.model, pressure, z)
+    point = bubble_at_P(system.phase_model, pressure, z)
     T, y = point.T.copy(), point.incipient.copy()
     unstable = np.flatnonzero(point.tm < UNSTABLE)
     if unstable.size:
-        split = split_bubble(system.mixture, "P", pressure[unstable], z[unstable])
+        split = split_bubble(system.thermodynamics, "P", pressure[unstable], z[unstable])
         T[unstable], y[unstable] = split.T, split.incipient
     return T, y
 

@@ -72,8 +72,12 @@ def show(result: Any) -> None:
     """A result on the terminal: title, table, notes."""
     import pandas as pd
 
+    from ..mixture import Mixture
+
     if isinstance(result, pd.DataFrame):
         show_table(str(result.attrs.get("title", "")), result, result.attrs.get("notes", []))
+    elif isinstance(result, Mixture):
+        typer.echo(str(result.model))
     else:
         show_table(result.title(), result.summary_frame(), result.notes)
 
@@ -95,7 +99,7 @@ def show_table(title: str, frame: pd.DataFrame, notes: list[str]) -> None:
 
 def _cells(frame: pd.DataFrame) -> dict[str, list[str]]:
     """Columns of text by heading; the names of rows, where there are any, have the empty heading."""
-    from ..results.text import has_names, number
+    from ..text import has_names, number
     from ..units import pretty_heading
 
     named = {"": [pretty_heading(str(i)) for i in frame.index]} if has_names(frame) else {}

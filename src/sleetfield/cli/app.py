@@ -19,8 +19,10 @@ from . import (
     flash,
     heavy_ends,
     interactions,
+    pairs,
     saturation,
     saturation_curve,
+    system,
     table,
 )
 from .options import version
@@ -30,7 +32,7 @@ class InOrder(TyperGroup):
     """Commands are listed in the order of the work: components first."""
 
     def list_commands(self, ctx: Any) -> list[str]:
-        return sorted(super().list_commands(ctx), key=lambda name: name != "components")
+        return sorted(super().list_commands(ctx), key=lambda name: name not in ("components", "pairs"))
 
 
 app = typer.Typer(
@@ -46,6 +48,8 @@ app = typer.Typer(
     invoke_without_command=False,
 )
 app.add_typer(components.app, name="components")
+app.add_typer(pairs.app, name="pairs")
+app.command("system", epilog=system.EXAMPLE)(system.system)
 app.command("fit", epilog=fit.EXAMPLE)(fit.fit)
 app.command("cut", epilog=heavy_ends.CUT_EXAMPLE)(heavy_ends.cut)
 app.command("plus", epilog=heavy_ends.PLUS_EXAMPLE)(heavy_ends.plus)

@@ -20,5 +20,5 @@ PARAMETERS_EXAMPLE = 'Example: sleetfield parameters "ethanol + water" --liquid 
 
 @on_components
 def parameters(system: Any) -> Any:
-    """Parameters of a liquid model's pairs, what they come to at infinite dilution, and where each came from."""
+    """Every adjustable number of a model, what they come to, and where each came from."""
     return system.parameters

@@ -78,6 +78,9 @@ def version(
     """Phase equilibria of mixtures: flash, bubble and dew points, envelopes, property tables."""
 
 
+_NOT_OF_A_MODEL = ("kept", "units", "out", "overwrite", "as_json")
+
+
 @dataclass(frozen=True)
 class Given:
     """The options that every command on a mixture takes."""
@@ -112,7 +115,7 @@ class Given:
         list[str] | None,
         typer.Option(
             "--kij",
-            help="Interaction parameter, such as 'nitrogen / methane = 0.031' or '= a, b, c' for a + bT + c/T, repeatable; or for all: published, estimated, zero.",
+            help="Interaction parameter, such as 'nitrogen / methane = 0.031', or with slopes in 298.15 K/T - 1: '= 0.031, -0.01'; repeatable; or for all: published, estimated, zero.",
         ),
     ] = None
     lij: Annotated[
@@ -120,6 +123,9 @@ class Given:
     ] = None
     translation: Annotated[
         str | None, typer.Option("--translation", help="Volume translation of an equation of state: density or Peneloux.")
+    ] = None
+    kept: Annotated[
+        Path | None, typer.Option("--system", help="A file that `sleetfield system` wrote, in place of the model's options.")
     ] = None
     units: Annotated[Units, typer.Option("--units", help="Units that results are shown in.", case_sensitive=False)] = (
         Units.ENGINEERING
@@ -132,22 +138,34 @@ class Given:
         """The components with the model that the command line describes; PR where none is named."""
         from ..system import System
 
+        if self.kept is not None:
+            return self._from_file(names)
         rule = len(self.kij or []) == 1 and "=" not in (self.kij or [""])[0]
-        kij: Any = (self.kij or [""])[0] if rule else dict(_pair("--kij", entry) for entry in self.kij or []) or None
+        kij: Any = (self.kij or [""])[0] if rule else dict(pair_entry("--kij", entry) for entry in self.kij or []) or None
         return System(
             names,
             eos="PR" if self.eos is None and self.liquid is None else self.eos,
             liquid=self.liquid,
             vapor=self.vapor,
             kij=kij,
-            lij={pair: value[0] for pair, value in (_pair("--lij", entry) for entry in self.lij or [])},
+            lij=dict(pair_entry("--lij", entry) for entry in self.lij or []),
             alpha=self.alpha,
             translation=self.translation,
-            parameters=dict(_parameters(entry) for entry in self.pair or []) or None,
+            parameters=dict(parameters_entry(entry) for entry in self.pair or []) or None,
             henry=dict(_henry(entry) for entry in self.henry or []) or None,
             poynting=self.poynting,
             units=self.units.value,
         )
+
+    def _from_file(self, names: list[str]) -> System:
+        """The kept system's part for the components named."""
+        from ..errors import InputError
+        from ..export import load
+
+        beside = [f.name for f in fields(Given) if f.name not in _NOT_OF_A_MODEL and getattr(self, f.name) not in (None, False)]
+        if beside:
+            raise InputError(f"--system has a model already: leave out {', '.join('--' + name for name in beside)}.")
+        return load(self.kept or "").with_units(self.units.value).part(names)
 
 
 @dataclass(frozen=True)
@@ -190,7 +208,7 @@ class Specified:
 
     def values(self) -> dict[str, Any]:
         """What was given, in SI: a number, a list or a range each."""
-        from ..calculations.specifications import DIMENSIONS
+        from ..specified import DIMENSIONS
 
         return {f.name: series(getattr(self, f.name), DIMENSIONS[f.name], f.name) for f in fields(self) if getattr(self, f.name)}
 
@@ -258,23 +276,25 @@ def _command(
     return command
 
 
-def _pair(option: str, entry: str) -> tuple[tuple[str, str], list[float]]:
+def pair_entry(option: str, entry: str) -> tuple[tuple[str, str], Any]:
+    """A pair and its interaction parameter, from ``first / second = value``."""
     from ..errors import InputError
+    from ..pairs.of_temperature import written
 
     names, _, value = entry.partition("=")
     first, _, second = names.partition("/")
     try:
-        return (first.strip(), second.strip()), [float(part) for part in value.split(",")]
+        return (first.strip(), second.strip()), written(value)
     except ValueError:
         raise InputError(f"{option} {entry!r} is not understood. Write it like 'nitrogen / methane = 0.031'.") from None
 
 
-def _parameters(entry: str) -> tuple[tuple[str, str], Any]:
+def parameters_entry(entry: str) -> tuple[tuple[str, str], Any]:
     """A pair and its `PairParameters`, from ``first / second = a12, a21, alpha form``."""
     import re
 
-    from ..components import PairParameters
     from ..errors import InputError
+    from ..pairs import PairParameters
 
     match = re.fullmatch(r"\s*(.+?)\s*/\s*(.+?)\s*=\s*([-+0-9.eE,\s]+?)\s*([A-Za-z][A-Za-z0-9/]*)?\s*", entry)
     numbers = [part.strip() for part in match[3].split(",")] if match else []

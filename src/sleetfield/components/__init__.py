@@ -4,7 +4,6 @@ from .component import Component
 from .databank import CASE, USER, databank
 from .exchange import read_components, write_components
 from .from_groups import estimate_from_groups, estimate_from_structure
-from .pair_parameters import PairParameters
 from .quantities import antoine
 from .storing import discard, store, store_all
 
@@ -12,7 +11,6 @@ __all__ = [
     "CASE",
     "USER",
     "Component",
-    "PairParameters",
     "antoine",
     "databank",
     "discard",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field, fields, replace
 from types import MappingProxyType
 from typing import Any, NamedTuple
 
@@ -137,6 +137,10 @@ class Component:
         object.__setattr__(self, "sources", MappingProxyType({k: self.sources.get(k, _YOURS) for k in known}))
         object.__setattr__(self, "layers", MappingProxyType({k: self.layers.get(k, self.layer) for k in known}))
 
+    def __reduce__(self) -> tuple[Any, ...]:
+        given = {f.name: getattr(self, f.name) for f in fields(self)}
+        return _made, ({**given, "sources": dict(self.sources), "layers": dict(self.layers)},)
+
     def constant(self, key: str, needed_for: str) -> float:
         """A constant that a calculation needs.
 
@@ -205,6 +209,10 @@ class Component:
                 cells = (f"{quantity.words} ({key})", f"{number:.6g} at {T:g} K", quantity.unit, holds)
                 rows.append(Row(*cells, self.layers[key], self.sources[key]))
         return rows
+
+
+def _made(given: dict[str, Any]) -> Component:
+    return Component(**given)
 
 
 def checked(value: Any, key: str, name: str) -> float:

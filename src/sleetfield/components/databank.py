@@ -25,11 +25,15 @@ LAYERS = (SHIPPED, USER, CASE)
 """The layers; of two that give a value, the later one wins."""
 
 FOLDER_VARIABLE = "SLEETFIELD_COMPONENTS"
-CASE_FOLDER = "sleetfield-components"
 
 
 def layer_folder(layer: str) -> Path:
-    """The folder of the "user" layer (see `FOLDER_VARIABLE` to have it elsewhere) or the "case" layer (in the working folder).
+    """The folder of the "user" layer (see `FOLDER_VARIABLE` to have it elsewhere) or the "case" layer (in the working folder)."""
+    return folder_of(layer, "components", FOLDER_VARIABLE)
+
+
+def folder_of(layer: str, kind: str, variable: str) -> Path:
+    """The folder where a layer has records of a kind; ``variable`` of the environment has the user's elsewhere.
 
     Raises
     ------
@@ -37,24 +41,24 @@ def layer_folder(layer: str) -> Path:
         If it is no layer that can be written to.
     """
     if layer == CASE:
-        return Path.cwd() / CASE_FOLDER
+        return Path.cwd() / f"sleetfield-{kind}"
     if layer != USER:
         raise InputError(f"{layer!r} is no layer that can be changed. There are {USER!r} and {CASE!r}.")
-    chosen = os.environ.get(FOLDER_VARIABLE)
+    chosen = os.environ.get(variable)
     if chosen:
         return Path(chosen)
     import platformdirs
 
-    return Path(platformdirs.user_data_dir("sleetfield", appauthor=False)) / "components"
+    return Path(platformdirs.user_data_dir("sleetfield", appauthor=False)) / kind
 
 
 def databank() -> Databank:
     """The databank as it is now: shipped, then the user's folder, then the case's."""
     folders = {layer: layer_folder(layer) for layer in (USER, CASE)}
-    return _overlaid(tuple((layer, folder, _state(folder)) for layer, folder in folders.items()))
+    return _overlaid(tuple((layer, folder, folder_state(folder)) for layer, folder in folders.items()))
 
 
-def _state(folder: Path) -> tuple[tuple[str, int, int], ...]:
+def folder_state(folder: Path) -> tuple[tuple[str, int, int], ...]:
     """What tells whether a folder has changed; empty where there is none."""
     try:
         with os.scandir(folder) as entries:

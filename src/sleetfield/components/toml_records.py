@@ -24,18 +24,17 @@ from __future__ import annotations
 
 import re
 import tomllib
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from ..errors import InputError, SleetfieldError
+from ..files import read_text
 from ..units import to_si, unit_of
-from .component import IDENTITY, checked
+from .component import IDENTITY, Component, checked
 from .quantities import CONSTANTS, CORRELATIONS, antoine
-from .record import Equation, Record
-
-LARGEST = 20_000_000
-"""Bytes that a file may have."""
+from .record import Equation, Record, assemble, record_of
 
 _PUBLISHED = ("log", "T", "P")
 _EQUATION_KEYS = ("equation", "coefficients", "T_min", "T_max", "source", *_PUBLISHED)
@@ -49,7 +48,7 @@ def records_in(path: Path) -> list[Record]:
     InputError
         If it can't be read or says something impossible, with the line.
     """
-    text = _read(path)
+    text = read_text(path)
     try:
         content = tomllib.loads(text)
     except tomllib.TOMLDecodeError as error:
@@ -71,17 +70,6 @@ def records_in(path: Path) -> list[Record]:
     return records
 
 
-def _read(path: Path) -> str:
-    try:
-        if path.stat().st_size > LARGEST:
-            raise InputError(f"{path} is larger than {LARGEST // 1_000_000} MB; split it.")
-        return path.read_text(encoding="utf-8-sig")
-    except OSError as error:
-        raise InputError(f"{path} can't be read: {error.strerror or error}.") from error
-    except UnicodeDecodeError as error:
-        raise InputError(f"{path} is not UTF-8 text (byte {error.start}). Save it as UTF-8.") from error
-
-
 def _line(text: str, number: int, key: str) -> int:
     """The line of a key in the ``number``-th component table; the table's own line where the key is not found."""
     count, header = -1, 1
@@ -94,30 +82,63 @@ def _line(text: str, number: int, key: str) -> int:
 
 
 def _record(path: Path, text: str, number: int, table: dict[str, Any]) -> Record:
-    identity: dict[str, Any] = {}
-    values: dict[str, float | Equation] = {}
-    sources: dict[str, str] = {}
-    fallback = str(table.get("source", f"given in {path.name}"))
     name = table.get("name")
     if not isinstance(name, str) or not name.strip():
         raise InputError(f"{path}, line {_line(text, number, 'name')}: the component has no name.")
+    record = Record(name.strip(), {}, {}, {})
     for key, entry in table.items():
         try:
-            if key in IDENTITY:
-                identity[key] = _identity(key, entry)
-            elif key in CONSTANTS:
-                values[key] = _constant(name, key, entry)
-            elif key in CORRELATIONS:
-                values[key] = _equation(name, key, entry)
-            elif key not in ("name", "source"):
-                known = ", ".join(("name", "source", *IDENTITY, *CONSTANTS, *CORRELATIONS))
-                raise InputError(f"there is no quantity {key!r}; there are {known}")
+            record = _with_entry(record, key, entry, str(table.get("source", f"given in {path.name}")))
         except SleetfieldError as error:
             raise InputError(f"{path}, line {_line(text, number, key)}: {error}") from error
-        if key in values:
-            own = entry.get("source") if isinstance(entry, dict) else None
-            sources[key] = str(own if own is not None else fallback)
-    return Record(name.strip(), identity, values, sources)
+    return record
+
+
+def _with_entry(record: Record, key: str, entry: Any, fallback: str) -> Record:
+    """A record with what one key of its table says."""
+    if key in IDENTITY:
+        return replace(record, identity={**record.identity, key: _identity(key, entry)})
+    if key in ("name", "source"):
+        return record
+    if key not in CONSTANTS and key not in CORRELATIONS:
+        known = ", ".join(("name", "source", *IDENTITY, *CONSTANTS, *CORRELATIONS))
+        raise InputError(f"there is no quantity {key!r}; there are {known}")
+    value = _constant(record.name, key, entry) if key in CONSTANTS else _equation(record.name, key, entry)
+    own = entry.get("source") if isinstance(entry, dict) else None
+    sources = {**record.sources, key: str(own if own is not None else fallback)}
+    return replace(record, values={**record.values, key: value}, sources=sources)
+
+
+def component_of(table: Mapping[str, Any]) -> Component:
+    """The component that a table of `table_of` is.
+
+    Raises
+    ------
+    InputError
+        If something in it is strange or impossible.
+    """
+    layers = table.get("layers", {})
+    record = Record(str(table["name"]), {}, {}, {})
+    for key, entry in table.items():
+        if key not in ("layers", "layer"):
+            record = _with_entry(record, key, entry, "")
+    return replace(assemble([("", record)]), layers=dict(layers), layer=str(table["layer"]))
+
+
+def table_of(component: Component) -> dict[str, Any]:
+    """Everything that a component is, as plain values, with the layers that it came from.
+
+    Raises
+    ------
+    InputError
+        If a correlation is of a class that files don't know.
+    """
+    try:
+        record = record_of(component)
+    except KeyError as error:
+        raise InputError(f"{component.name} has a correlation of {error.args[0].__name__}, which no file can hold.") from None
+    layers = {key: layer for key, layer in component.layers.items() if layer != component.layer}
+    return {**_table(record), "layer": component.layer, **({"layers": layers} if layers else {})}
 
 
 def _identity(key: str, entry: Any) -> Any:

@@ -13,7 +13,7 @@ from .equilibrium.critical import critical_points
 from .equilibrium.saturation import bubble_at_T
 from .models.contract import LIQUID, VAPOR
 from .simultaneous import solve_together
-from .specification import FRACTIONS, Mixture, Specification
+from .specification import FRACTIONS, Specification, Thermodynamics
 from .specified_flash import SpecifiedFlash, accepted, nothing
 
 _POINTS = 48
@@ -67,7 +67,7 @@ def _of_component(wanted: Specification, i: int) -> SpecifiedFlash:
     return answer
 
 
-def _curve(mixture: Mixture, i: int) -> tuple[Array, Array]:
+def _curve(mixture: Thermodynamics, i: int) -> tuple[Array, Array]:
     """Temperatures and vapor pressures of component ``i``, close together towards its critical point."""
     pure = mixture.model.select([i])
     critical = critical_points(pure, np.ones(1))

@@ -19,7 +19,7 @@ from .equilibrium.rachford_rice import k_values, split
 from .equilibrium.stability import UNSTABLE, feed_stability, further_phase
 from .models.contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind, PhaseModel
 from .simultaneous import Located, solve_together
-from .specification import Mixture, Specification
+from .specification import Specification, Thermodynamics
 
 RESTRICTIONS = {"V": "one vapor", "L": "one liquid", "LL": "liquids", "VL": "at most one vapor and one liquid"}
 """What a flash can be restricted to."""
@@ -73,7 +73,7 @@ def _no_vapor(bound: BoundModel, x: Array) -> NDArray[np.bool_]:
     return ~bound.is_vapor(x, VAPOR)
 
 
-def restricted_flash(mixture: Mixture, T: Array, P: Array, z: Array, phases: str, watch: Watch | None = None) -> FlashResult:
+def restricted_flash(mixture: Thermodynamics, T: Array, P: Array, z: Array, phases: str, watch: Watch | None = None) -> FlashResult:
     """Equilibrium of feeds ``z (N, C)`` among the phases of one of `RESTRICTIONS`; ``watch`` is told of the steps of liquids alone."""
     model = mixture.model
     with np.errstate(all="ignore"):
@@ -105,7 +105,7 @@ def _against_all(model: PhaseModel, T: Array, P: Array, found: FlashResult) -> F
     return replace(found, tm=tm)
 
 
-def _vapor_and_liquid(mixture: Mixture, T: Array, P: Array, z: Array) -> FlashResult:
+def _vapor_and_liquid(mixture: Thermodynamics, T: Array, P: Array, z: Array) -> FlashResult:
     """One phase of the kind of lower Gibbs energy where the other kind would not form; else both, everything solved at once."""
     model, feed = mixture.model, component_major(np.maximum(z, ABSENT))
     bound = model.at(T, P)
@@ -130,7 +130,9 @@ def _vapor_and_liquid(mixture: Mixture, T: Array, P: Array, z: Array) -> FlashRe
     return found
 
 
-def _put_pairs(mixture: Mixture, T: Array, P: Array, z: Array, index: Index, starts: list[Array], found: FlashResult) -> None:
+def _put_pairs(
+    mixture: Thermodynamics, T: Array, P: Array, z: Array, index: Index, starts: list[Array], found: FlashResult
+) -> None:
     """Vapor and liquid of the lowest Gibbs energy that the K-values ``starts`` lead to, for the states ``index``, into ``found``."""
     wanted = Specification(mixture, {"T": T[index], "P": P[index]}, z[index])
     lowest = np.full(len(index), np.inf)
@@ -159,7 +161,7 @@ def _pair_from(wanted: Specification, ln_k: Array) -> Located:
     return solve_together(wanted, T, P, moles, kinds)
 
 
-def _gibbs(mixture: Mixture, located: Located) -> Array:
+def _gibbs(mixture: Thermodynamics, located: Located) -> Array:
     """Reduced Gibbs energies ``(N,)`` of a vapor, the first, and a liquid, infinite where the vapor is none."""
     bound = mixture.model.at(located.T, located.P)
     energy = gibbs_energy(bound, np.maximum(located.n, ABSENT), located.kinds)

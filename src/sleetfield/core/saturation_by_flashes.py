@@ -19,7 +19,7 @@ from .equilibrium.saturation import SaturationResult, bubble_at_P, bubble_at_T
 from .equilibrium.stability import UNSTABLE
 from .models.contract import LIQUID, VAPOR
 from .simultaneous import INCIPIENT, solve_together
-from .specification import Mixture, Specification
+from .specification import Specification, Thermodynamics
 
 _SCANNED = {"T": np.log(np.geomspace(60.0, 1500.0, 160)), "P": np.log(np.geomspace(1e2, 5e8, 160))}
 _NARROWING = 3
@@ -35,7 +35,7 @@ def nothing_found(z: Array) -> SaturationResult:
     return SaturationResult(one.copy(), one.copy(), np.full(z.shape, np.nan), one.copy(), one.copy())
 
 
-def split_bubble(mixture: Mixture, known: str, given: Array, z: Array) -> SaturationResult:
+def split_bubble(mixture: Thermodynamics, known: str, given: Array, z: Array) -> SaturationResult:
     """Bubble points at given ``known`` ("T" or "P") ``(N,)`` of feeds ``z (N, C)`` that boil as two liquids; NaN for others.
 
     They are sought from the boiling point that a feed would have as one liquid, and the two that it is somewhat short of that.
@@ -57,7 +57,7 @@ def split_bubble(mixture: Mixture, known: str, given: Array, z: Array) -> Satura
     return found
 
 
-def scanned(mixture: Mixture, kind: str, known: str, given: Array, z: Array) -> SaturationResult:
+def scanned(mixture: Thermodynamics, kind: str, known: str, given: Array, z: Array) -> SaturationResult:
     """Points of a ``kind`` ("bubble" or "dew") at given ``known`` ("T" or "P") ``(N,)`` of feeds ``z (N, C)``, where flashes along the other
     see the phase that forms come or go. Of several it is the one that the usual search prefers.
     """
@@ -69,7 +69,7 @@ def scanned(mixture: Mixture, kind: str, known: str, given: Array, z: Array) -> 
 class _Scan:
     """Feeds at given T or P, looked at along the logarithm of the other, ``u``."""
 
-    mixture: Mixture
+    mixture: Thermodynamics
     kind: str
     known: str
     given: Array
@@ -128,7 +128,7 @@ class _Scan:
 
 
 def _solve(
-    mixture: Mixture,
+    mixture: Thermodynamics,
     known: str,
     given: Array,
     z: Array,

@@ -19,7 +19,7 @@ FRACTIONS = (FRACTION, MASS_FRACTION)
 
 
 @dataclass(frozen=True)
-class Mixture:
+class Thermodynamics:
     """What the properties of a state rest on; ``molar_mass (C,)`` is asked for by mass fractions alone."""
 
     model: PhaseModel
@@ -80,7 +80,7 @@ class Mixture:
 class Specification:
     """Two quantities with their values ``(N,)``, and the feeds ``z (N, C)``."""
 
-    mixture: Mixture
+    mixture: Thermodynamics
     given: Mapping[str, Array]
     z: Array
 

@@ -24,7 +24,7 @@ from .equilibrium.joining import MAX_PHASES
 from .equilibrium.stability import UNSTABLE
 from .models.contract import LIQUID, STABLE, VAPOR
 from .simultaneous import Located, solve_together
-from .specification import FRACTIONS, Mixture, Specification
+from .specification import FRACTIONS, Specification, Thermodynamics
 
 _LIMITS = {"T": (5.0, 20_000.0), "P": (1e-3, 1e11)}
 _STARTS = {"T": 300.0, "P": 1e5}
@@ -56,11 +56,11 @@ class SpecifiedFlash:
         return np.asarray(np.isfinite(self.T) & np.isfinite(self.P))
 
 
-FlashAt = Callable[[Mixture, Array, Array, Array], FlashResult]
+FlashAt = Callable[[Thermodynamics, Array, Array, Array], FlashResult]
 """What gives the phases of feeds at T and P."""
 
 
-def _every_phase(mixture: Mixture, T: Array, P: Array, z: Array) -> FlashResult:
+def _every_phase(mixture: Thermodynamics, T: Array, P: Array, z: Array) -> FlashResult:
     return flash(mixture.model, T, P, z)
 
 
@@ -112,19 +112,21 @@ class _Problem:
 
 
 def flash_to(
-    mixture: Mixture, known: str, given: Array, name: str, target: Array, z: Array, executor: Executor | None = None
+    mixture: Thermodynamics, known: str, given: Array, name: str, target: Array, z: Array, executor: Executor | None = None
 ) -> SpecifiedFlash:
     """Equilibrium of feeds ``z (N, C)`` at given ``known`` ("T" or "P") where the quantity ``name`` is ``target (N,)``."""
     return in_blocks(functools.partial(_flash_block, mixture, known, name), (given, target, z), _BLOCK, executor)
 
 
-def _flash_block(mixture: Mixture, known: str, name: str, given: Array, target: Array, z: Array) -> SpecifiedFlash:
+def _flash_block(mixture: Thermodynamics, known: str, name: str, given: Array, target: Array, z: Array) -> SpecifiedFlash:
     problem = _Problem(Specification(mixture, {known: given, name: target}, z), known, name)
     with np.errstate(all="ignore"):
         return _first_found(problem, _solve)
 
 
-def flash_among(mixture: Mixture, known: str, given: Array, name: str, target: Array, z: Array, at: FlashAt) -> SpecifiedFlash:
+def flash_among(
+    mixture: Thermodynamics, known: str, given: Array, name: str, target: Array, z: Array, at: FlashAt
+) -> SpecifiedFlash:
     """The same among the phases that ``at`` gives at T and P, whatever else would form."""
     problem = _Problem(Specification(mixture, {known: given, name: target}, z), known, name, at)
     with np.errstate(all="ignore"):
@@ -157,7 +159,7 @@ def _first_found(problem: _Problem, solve: Callable[[_Problem, Array, Array], Sp
     return answer
 
 
-def other_solutions(mixture: Mixture, known: str, given: float, name: str, target: float, z: Array, here: float) -> Array:
+def other_solutions(mixture: Thermodynamics, known: str, given: float, name: str, target: float, z: Array, here: float) -> Array:
     """Values of the unknown, beside the one that is known to be ``here``, at which a scan finds one feed ``z (C,)`` with this property."""
     named = {known: np.array([given]), name: np.array([target])}
     problem = _Problem(Specification(mixture, named, z[None]), known, name)

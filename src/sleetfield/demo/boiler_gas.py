@@ -15,8 +15,8 @@ from ..export import save
 from ..heavy_ends import PlusFraction, split_plus_fraction
 from ..results.envelope import Envelope, compare_envelopes
 from ..results.state import State
-from ..results.text import note_lines, shown
 from ..system import System
+from ..text import note_lines, shown
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes

@@ -9,8 +9,8 @@ from __future__ import annotations
 from pathlib import Path
 
 from ..export import save
-from ..results.text import note_lines, shown
 from ..system import System
+from ..text import note_lines, shown
 
 FEED = {"acetone": 0.16, "1-butanol": 0.34, "ethanol": 0.04, "water": 0.46}
 """Made up: mole fractions of what goes to the solvent column."""

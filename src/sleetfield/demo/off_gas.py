@@ -9,8 +9,8 @@ import numpy as np
 from ..diagrams.table import draw_table
 from ..export import save
 from ..results.state import State
-from ..results.text import note_lines, shown
 from ..system import System
+from ..text import note_lines, shown
 
 OFF_GAS = {
     "carbon dioxide": 0.580,

@@ -12,8 +12,8 @@ from ..components import databank
 from ..correlation_fit import CorrelationFit, fit_correlation
 from ..export import save
 from ..files import write_whole
-from ..results.text import note_lines, shown
 from ..system import System
+from ..text import note_lines, shown
 
 STILL = "bench_still_acetone.csv"
 LAB = "lab_2_density_of_1-butanol.csv"

@@ -5,15 +5,13 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ..units import from_si
-from .style import SERIES, axis_label, finish, new_axes
+from .style import SERIES, Drawn, axis_label, finish, new_axes
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
-    from ..results.azeotropes import AzeotropeList
 
-
-def draw_azeotropes(found: AzeotropeList, ax: Axes | None, units: str) -> Axes:
+def draw_azeotropes(found: Drawn, ax: Axes | None, units: str) -> Axes:
     """Mole fraction of the first component of each azeotrope against the pressure, or the temperature, that was given."""
     ax = ax if ax is not None else new_axes()
     dimension = "temperature" if found.given == "T" else "pressure"

@@ -10,15 +10,13 @@ import numpy as np
 from ..core.arrays import Array
 from ..core.constants import R
 from ..units import from_si, pretty_unit, unit_of
-from .style import DATA, LINES, MARKS, SERIES, axis_label, finish, new_axes
+from .style import DATA, LINES, MARKS, SERIES, Drawn, axis_label, finish, new_axes
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
-    from ..results.binary_diagram import BinaryDiagram
 
-
-def draw_binary(d: BinaryDiagram, ax: Axes | None, units: str) -> Axes:
+def draw_binary(d: Drawn, ax: Axes | None, units: str) -> Axes:
     """Any of them."""
     ax = ax if ax is not None else new_axes()
     _DRAWN[d.kind](d, ax, units)
@@ -27,11 +25,11 @@ def draw_binary(d: BinaryDiagram, ax: Axes | None, units: str) -> Axes:
     return ax
 
 
-def _x_label(d: BinaryDiagram) -> str:
+def _x_label(d: Drawn) -> str:
     return f"$x$, $y$, mole fraction of {d.system.names[0]}"
 
 
-def _boiling(d: BinaryDiagram, ax: Axes, units: str) -> None:
+def _boiling(d: Drawn, ax: Axes, units: str) -> None:
     quantity, dimension = ("T", "temperature") if d.given == "P" else ("P", "pressure")
     values = from_si(d.T if quantity == "T" else d.P, dimension, units)
     for k in range(int(d.branch.max()) + 1):
@@ -77,7 +75,7 @@ def _boiling(d: BinaryDiagram, ax: Axes, units: str) -> None:
     ax.set_ylabel(axis_label(quantity, units))
 
 
-def _broken(d: BinaryDiagram, x: Array, values: Array) -> tuple[Array, Array]:
+def _broken(d: Drawn, x: Array, values: Array) -> tuple[Array, Array]:
     """The bubble line, interrupted where two liquids boil together."""
     for line in d.three_phase:
         inside = np.flatnonzero((x[:-1] == line.x[0]) & (x[1:] == line.x[1])) + 1
@@ -85,7 +83,7 @@ def _broken(d: BinaryDiagram, x: Array, values: Array) -> tuple[Array, Array]:
     return x, values
 
 
-def _limits(d: BinaryDiagram, low: float, high: float, units: str, quantity: str, dimension: str) -> tuple[float, float]:
+def _limits(d: Drawn, low: float, high: float, units: str, quantity: str, dimension: str) -> tuple[float, float]:
     """Around the boiling curves, with some of the liquid split where there is one."""
     height = high - low
     if not d.liquids:
@@ -94,7 +92,7 @@ def _limits(d: BinaryDiagram, low: float, high: float, units: str, quantity: str
     return (low - room, high + 0.08 * height) if quantity == "T" else (max(0.0, low - 0.08 * height), high + 0.35 * height)
 
 
-def _xy(d: BinaryDiagram, ax: Axes, units: str) -> None:
+def _xy(d: Drawn, ax: Axes, units: str) -> None:
     ax.plot([0, 1], [0, 1], **LINES["diagonal"])
     for k in range(int(d.branch.max()) + 1):
         ax.plot(d.x[d.branch == k], d.y[d.branch == k], **LINES["bubble"])
@@ -116,7 +114,7 @@ def _xy(d: BinaryDiagram, ax: Axes, units: str) -> None:
     ax.set_ylabel(f"$y$, mole fraction of {d.system.names[0]} in the vapor")
 
 
-def _gamma(d: BinaryDiagram, ax: Axes, units: str) -> None:
+def _gamma(d: Drawn, ax: Axes, units: str) -> None:
     spread = float(np.nanmax(d.gamma) / max(np.nanmin(d.gamma), 1e-300))
     for i, name in enumerate(d.system.names):
         ax.plot(d.x, d.gamma[:, i], **SERIES[i])
@@ -134,7 +132,7 @@ def _gamma(d: BinaryDiagram, ax: Axes, units: str) -> None:
     ax.set_ylabel("$\\gamma$, activity coefficient")
 
 
-def _shade_split(d: BinaryDiagram, ax: Axes) -> None:
+def _shade_split(d: Drawn, ax: Axes) -> None:
     """The compositions that split in two liquids, at the one temperature of the diagram."""
     for curve in d.liquids if d.excess is not None else ():
         ax.axvspan(float(curve.first[0]), float(curve.second[0]), color="#7b3f72", alpha=0.08, lw=0)
@@ -144,7 +142,7 @@ def _shade_split(d: BinaryDiagram, ax: Axes) -> None:
         )  # fmt: skip
 
 
-def _pressures(d: BinaryDiagram, ax: Axes, units: str) -> None:
+def _pressures(d: Drawn, ax: Axes, units: str) -> None:
     P = from_si(d.P, "pressure", units)
     for k in range(int(d.branch.max()) + 1):
         rows = d.branch == k
@@ -164,7 +162,7 @@ def _pressures(d: BinaryDiagram, ax: Axes, units: str) -> None:
     ax.set_ylabel(axis_label("P", units))
 
 
-def _mixing(d: BinaryDiagram, ax: Axes, units: str) -> None:
+def _mixing(d: Drawn, ax: Axes, units: str) -> None:
     assert d.excess is not None
     g = d.excess.G_mixing / (R * d.excess.T)
     ax.plot(d.x, g, **LINES["value"])
@@ -180,7 +178,7 @@ def _mixing(d: BinaryDiagram, ax: Axes, units: str) -> None:
     ax.set_ylabel("$\\Delta G_{mix}/RT$, Gibbs energy of mixing")
 
 
-def _excess(d: BinaryDiagram, ax: Axes, units: str) -> None:
+def _excess(d: Drawn, ax: Axes, units: str) -> None:
     assert d.excess is not None
     lines = (("$G^E$", d.excess.G), ("$H^E$", d.excess.H), ("$TS^E$", d.excess.T * d.excess.S))
     for (label, values), style in zip(lines, SERIES, strict=False):
@@ -192,7 +190,7 @@ def _excess(d: BinaryDiagram, ax: Axes, units: str) -> None:
     ax.set_ylabel(f"excess energy [{pretty_unit(unit_of('molar_energy', units))}]")
 
 
-_DRAWN: dict[str, Callable[[BinaryDiagram, Axes, str], None]] = {
+_DRAWN: dict[str, Callable[[Drawn, Axes, str], None]] = {
     "Txy": _boiling,
     "Pxy": _boiling,
     "xy": _xy,

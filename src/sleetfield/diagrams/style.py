@@ -6,6 +6,9 @@ from typing import TYPE_CHECKING, Any
 
 from ..units import pretty_unit, unit_of
 
+Drawn = Any
+"""A result that is drawn: what it has is read by name, so that results can import what draws them, and not the reverse."""
+
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 

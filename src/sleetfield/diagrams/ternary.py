@@ -9,12 +9,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..units import from_si, pretty_unit, unit_of
-from .style import LINES, MARKS, new_axes
+from .style import LINES, MARKS, Drawn, new_axes
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
-
-    from ..results.ternary_diagram import BoilingMap, LiquidMap
 
 Array = NDArray[np.float64]
 
@@ -55,7 +53,7 @@ def _triangle(ax: Axes | None, names: Sequence[str], title: str) -> Axes:
     return ax
 
 
-def draw_liquids(m: LiquidMap, ax: Axes | None, units: str) -> Axes:
+def draw_liquids(m: Drawn, ax: Axes | None, units: str) -> Axes:
     """Binodal curve, tie lines, plait points and three-liquid triangles."""
     ax = _triangle(ax, m.system.names, m.title(units))
     for b in m.branches:
@@ -83,7 +81,7 @@ _NODE_MARKS: dict[str, dict[str, Any]] = {
 }
 
 
-def draw_boiling(m: BoilingMap, ax: Axes | None, units: str) -> Axes:
+def draw_boiling(m: Drawn, ax: Axes | None, units: str) -> Axes:
     """Residue curves from the lowest boiling to the highest, over lines of equal bubble temperature."""
     ax = _triangle(ax, m.system.names, m.title(units))
     known = np.isfinite(m.T)

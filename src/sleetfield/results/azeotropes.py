@@ -9,15 +9,15 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ..mixture import Mixture
+from ..text import heading, shown
 from ..units import from_si
 from .base import Result
-from .text import heading, shown
 
 if TYPE_CHECKING:
     import pandas as pd
     from matplotlib.axes import Axes
 
-    from ..system import System
 
 Array = NDArray[np.float64]
 
@@ -41,7 +41,7 @@ class Azeotrope:
 
     """
 
-    system: System
+    system: Mixture
     given: str
     T: float
     P: float
@@ -86,7 +86,7 @@ class AzeotropeList(Result):
         All of them, the lowest boiling first at each.
     """
 
-    system: System
+    system: Mixture
     given: str
     values: Array
     found: tuple[Azeotrope, ...]
@@ -150,7 +150,7 @@ class AzeotropeList(Result):
         """Everything in SI, as plain values."""
         return {
             "result": "azeotropes",
-            "system": self.system.to_dict(),
+            "system": self.system.outline(),
             "azeotropes": [
                 {"T": a.T, "P": a.P, "x": a.composition, "heterogeneous": a.heterogeneous, "boils": a.boils, "node": a.node}
                 for a in self.found

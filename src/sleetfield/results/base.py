@@ -5,12 +5,11 @@ from __future__ import annotations
 from abc import ABC, abstractmethod
 from typing import TYPE_CHECKING
 
-from . import text
+from .. import text
+from ..mixture import Mixture
 
 if TYPE_CHECKING:
     import pandas as pd
-
-    from ..system import System
 
 
 class Shown(ABC):
@@ -50,7 +49,7 @@ class Result(Shown):
     if TYPE_CHECKING:
 
         @property
-        def system(self) -> System:
+        def system(self) -> Mixture:
             """The system it belongs to."""
 
     def unit_set(self, units: str | None) -> str:

@@ -8,17 +8,17 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from ..mixture import Mixture
+from ..text import heading, shown
 from ..units import from_si
-from .activity import Excess
 from .azeotropes import Azeotrope
 from .base import Result
-from .text import heading, shown
+from .excess import Excess
 
 if TYPE_CHECKING:
     import pandas as pd
     from matplotlib.axes import Axes
 
-    from ..system import System
 
 Array = NDArray[np.float64]
 Measured = dict[str, Array]
@@ -71,7 +71,7 @@ class BinaryDiagram(Result):
 
     """
 
-    system: System
+    system: Mixture
     kind: str
     given: str
     value: float
@@ -171,7 +171,7 @@ class BinaryDiagram(Result):
         """Everything in SI, as plain values."""
         return {
             "result": f"{self.kind} diagram",
-            "system": self.system.to_dict(),
+            "system": self.system.outline(),
             self.given: self.value,
             "x": self.x.tolist(),
             "y": [None if np.isnan(v) else v for v in self.y.tolist()],

@@ -5,14 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, NamedTuple
 
+from ..mixture import Mixture
+from ..text import note_lines, shown
 from .azeotropes import Azeotrope
 from .base import Result
-from .text import note_lines, shown
 
 if TYPE_CHECKING:
     import pandas as pd
-
-    from ..system import System
 
 
 class Finding(NamedTuple):
@@ -37,7 +36,7 @@ class ModelCheck(Result):
     azeotropes : tuple of Azeotrope
     """
 
-    system: System
+    system: Mixture
     T: float
     P: float
     findings: tuple[Finding, ...]
@@ -84,7 +83,7 @@ class ModelCheck(Result):
         """Everything as plain values."""
         return {
             "result": "check",
-            "system": self.system.to_dict(),
+            "system": self.system.outline(),
             "T": self.T,
             "P": self.P,
             "findings": [f._asdict() for f in self.findings],

@@ -8,13 +8,12 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ..mixture import Mixture
+from ..text import heading, shown
 from .base import Result
-from .text import heading, shown
 
 if TYPE_CHECKING:
     import pandas as pd
-
-    from ..system import System
 
 
 @dataclass(frozen=True, eq=False)
@@ -32,7 +31,7 @@ class CriticalPoint(Result):
 
     """
 
-    system: System
+    system: Mixture
     T: float
     P: float
     molar_volume: float
@@ -89,7 +88,7 @@ class StabilityTest(Result):
 
     """
 
-    system: System
+    system: Mixture
     T: float
     P: float
     z: NDArray[np.float64]

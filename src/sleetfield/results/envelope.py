@@ -17,15 +17,16 @@ from ..core.equilibrium.three_phase_line import ThreePhaseLine
 from ..core.properties import phase_properties
 from ..diagrams.style import AXES
 from ..errors import InputError
+from ..mixture import Mixture
+from ..text import heading, shown
 from .base import Result, Shown
 from .critical import CriticalPoint
-from .text import heading, shown
+from .later import Later
 
 if TYPE_CHECKING:
     import pandas as pd
     from matplotlib.axes import Axes
 
-    from ..system import System
     from .state import State
 
 Array = NDArray[np.float64]
@@ -79,6 +80,8 @@ class Envelope(Result):
         At which points of the lines a further phase would form, and at which both phases are liquids.
     second_liquid : tuple of MarkedPoint
         Where along the line that begins or ends: three phases meet there.
+    later : Later
+        What is asked only now and then.
     three_phase : tuple of ThreePhaseLine
         Borders of regions of three phases.
     missing_critical : tuple of CriticalPoint
@@ -86,7 +89,7 @@ class Envelope(Result):
 
     """
 
-    system: System
+    system: Mixture
     z: Array
     lines: tuple[Line, ...]
     quality_lines: Mapping[float, tuple[Line, ...]]
@@ -97,6 +100,7 @@ class Envelope(Result):
     unstable_points: tuple[NDArray[np.bool_], ...]
     of_liquids: tuple[NDArray[np.bool_], ...]
     second_liquid: tuple[MarkedPoint, ...]
+    later: Later
     three_phase: tuple[ThreePhaseLine, ...] = ()
     missing_critical: tuple[CriticalPoint, ...] = ()
 
@@ -188,14 +192,14 @@ class Envelope(Result):
             return None
         highest = self.cricondenbar.P if self.cricondenbar is not None else max(line.P.max() for line in self.lines)
         P = np.linspace(0.005, 1.0, 200) * highest
-        states = self.system.flash(self.z, T=0.5 * (c[0].T + t.T), P=P)
+        states = self.later.flash(self.system, self.z, T=0.5 * (c[0].T + t.T), P=P)
         liquid = np.where(states.n_phases > 1, 1.0 - states.of_phases("volume_fraction")[:, 0], 0.0)
         most = int(np.nanargmax(liquid))
         return Dropout(c[0].T, t.T, float(liquid[most]), MarkedPoint(float(states.T[most]), float(P[most])))
 
     def along(self, line: Line) -> dict[str, Array]:
         """Properties of the whole mixture along one of its lines ``(M,)``, by the names of `AXES`."""
-        model, heat = self.system.model, self.system.heat_capacities
+        model, heat = self.system.phase_model, self.system.heat_capacities
         K = np.exp(np.nan_to_num(line.ln_k))
         beta = line.beta[:, None]
         x = self.z / (1.0 - beta + beta * K)
@@ -326,7 +330,7 @@ class Envelope(Result):
         _check_axes(x, y)
         marks = list(self.marked)
         if points:
-            states = self.system.flash(self.z, T=[p[0] for p in points.values()], P=[p[1] for p in points.values()])
+            states = self.later.flash(self.system, self.z, T=[p[0] for p in points.values()], P=[p[1] for p in points.values()])
             marks += [
                 ("operating", f"{name}: {_phases_in_words(state)}", state.T, state.P)
                 for name, state in zip(points, states, strict=True)
@@ -347,14 +351,14 @@ class Envelope(Result):
         """Where marks stand on the chosen axes."""
         if not marks or {x, y} <= {"T", "P"}:
             return [(T, P) if x == "T" else (P, T) for _, _, T, P in marks]
-        states = self.system.flash(self.z, T=[m[2] for m in marks], P=[m[3] for m in marks])
+        states = self.later.flash(self.system, self.z, T=[m[2] for m in marks], P=[m[3] for m in marks])
         return [(float(getattr(states, x)[i]), float(getattr(states, y)[i])) for i in range(len(marks))]
 
     def to_dict(self) -> dict[str, Any]:
         """Everything in SI, as plain values."""
         return {
             "result": "envelope",
-            "system": self.system.to_dict(),
+            "system": self.system.outline(),
             "z": dict(zip(self.system.names, self.z.tolist(), strict=True)),
             "closed": self.closed,
             "critical_points": [p.to_dict() for p in self.critical_points],

@@ -8,32 +8,41 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ..mixture import Mixture
 from .base import Result
 
 if TYPE_CHECKING:
     import pandas as pd
     from matplotlib.axes import Axes
 
-    from ..system import System
-
 Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True, eq=False)
 class Interactions(Result):
-    """Binary interaction parameters kᵢⱼ = a + bT + c/T, T in K.
+    """Binary interaction parameters kᵢⱼ.
 
     Attributes
     ----------
-    coefficients : (3, C, C)
-        a, b and c; symmetric, zero on the diagonal.
+    parts : (3, C, C)
+        Value, slope and bend at 298.15 K; symmetric, zero on the diagonal.
     sources : dict
         Where each came from, by pair of positions ``(i, j)``, ``i < j``.
     """
 
-    system: System
-    coefficients: Array
+    system: Mixture
+    parts: Array
     sources: dict[tuple[int, int], str]
+
+    @classmethod
+    def of(cls, system: Mixture) -> Interactions:
+        """Those of a system."""
+        parts, sources = np.zeros((3, len(system), len(system))), {}
+        for p in system.model.parameters.of_symbol("kij"):
+            i, j = sorted(system.names.index(name) for name in p.of)
+            parts[:, i, j] = parts[:, j, i] = p.function.parts()
+            sources[i, j] = p.source
+        return cls(system, parts, sources)
 
     @property
     def kij(self) -> Array:
@@ -43,7 +52,7 @@ class Interactions(Result):
     @property
     def varies(self) -> bool:
         """Whether any depends on temperature."""
-        return bool(self.coefficients[1:].any())
+        return bool(self.parts[1:].any())
 
     def title(self, units: str | None = None) -> str:
         """Of which system."""
@@ -56,11 +65,11 @@ class Interactions(Result):
         names = self.system.names
         kij = self.kij
         rows = [
-            (names[i], names[j], float(kij[i, j]), *self.coefficients[:, i, j].tolist(), source)
+            (names[i], names[j], float(kij[i, j]), *self.parts[1:, i, j].tolist(), source)
             for (i, j), source in sorted(self.sources.items())
         ]
-        frame = pd.DataFrame(rows, columns=["first", "second", "kij", "a", "b [1/K]", "c [K]", "source"])
-        return frame if self.varies else frame.drop(columns=["a", "b [1/K]", "c [K]"])
+        frame = pd.DataFrame(rows, columns=["first", "second", "kij", "slope", "bend", "source"])
+        return frame if self.varies else frame.drop(columns=["slope", "bend"])
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """The matrix."""
@@ -86,4 +95,4 @@ class Interactions(Result):
 
     def to_dict(self) -> dict[str, Any]:
         """Everything as plain values."""
-        return {"result": "interactions", "system": self.system.to_dict(), "pairs": self.to_frame().to_dict(orient="records")}
+        return {"result": "interactions", "system": self.system.outline(), "pairs": self.to_frame().to_dict(orient="records")}

@@ -8,14 +8,14 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
+from ..mixture import Mixture
+from ..text import shown
 from .base import Result
 from .state import State
-from .text import shown
 
 if TYPE_CHECKING:
     import pandas as pd
 
-    from ..system import System
 
 Array = NDArray[np.float64]
 
@@ -32,7 +32,7 @@ class LiquidSplit(Result):
         Every step of the two-liquid solution.
     """
 
-    system: System
+    system: Mixture
     state: State
     steps: tuple[tuple[str, float, float], ...]
 

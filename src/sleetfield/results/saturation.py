@@ -10,13 +10,14 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ..mixture import Mixture
+from ..text import heading, shown
 from .base import Result
-from .text import heading, shown
+from .later import Later
 
 if TYPE_CHECKING:
     import pandas as pd
 
-    from ..system import System
     from .state import Phase
 
 Array = NDArray[np.float64]
@@ -56,34 +57,37 @@ class Saturation(_LiquidAndVapor):
         Mole fractions of the saturated mixture.
     incipient : (C,)
         Mole fractions of the phase that is about to form.
+    later : Later
+        What is asked only now and then.
     stable : bool
         False where a further phase would form first, so that this is not the boundary.
 
     """
 
-    system: System
+    system: Mixture
     kind: str
     given: str
     T: float
     P: float
     z: Array
     incipient: Array
+    later: Later
     stable: bool = True
 
     @cached_property
     def all(self) -> tuple[Saturation, ...]:
         """Every point of the same kind at the given temperature or pressure, from the whole envelope, in rising order."""
-        return self.system.saturation_solutions(self.kind, self.given, getattr(self, self.given), self.z)
+        return self.later.solutions(self.system, self.kind, self.given, getattr(self, self.given), self.z)
 
     @cached_property
     def _usual(self) -> tuple[Saturation, ...]:
         """Those of `all` that are had quickly, for the notes."""
-        return self.system.usual_saturation_solutions(self.kind, self.given, getattr(self, self.given), self.z)
+        return self.later.usual_solutions(self.system, self.kind, self.given, getattr(self, self.given), self.z)
 
     @cached_property
     def liquids(self) -> tuple[Phase, ...]:
         """The liquid phases that boil at a bubble point; two where the feed is split there, and three phases meet. None for a dew point."""
-        return self.system.boiling_liquids(self) if self.kind == "bubble" and self.stable else ()
+        return self.later.boiling_liquids(self) if self.kind == "bubble" and self.stable else ()
 
     @property
     def notes(self) -> list[str]:
@@ -139,7 +143,7 @@ class Saturation(_LiquidAndVapor):
         other = "P" if self.given == "T" else "T"
         return {
             "result": f"{self.kind} point",
-            "system": self.system.to_dict(),
+            "system": self.system.outline(),
             "T": self.T,
             "P": self.P,
             "x": dict(zip(self.system.names, self.x.tolist(), strict=True)),
@@ -165,7 +169,7 @@ class SaturationBatch(_LiquidAndVapor):
 
     """
 
-    system: System
+    system: Mixture
     kind: str
     given: str
     T: Array
@@ -173,6 +177,7 @@ class SaturationBatch(_LiquidAndVapor):
     z: Array
     incipient: Array
     stable: NDArray[np.bool_]
+    later: Later
 
     def __len__(self) -> int:
         return len(self.T)
@@ -190,6 +195,7 @@ class SaturationBatch(_LiquidAndVapor):
             float(self.P[i]),
             self.z[i],
             self.incipient[i],
+            self.later,
             bool(self.stable[i]),
         )
 

@@ -10,15 +10,16 @@ from numpy.typing import NDArray
 
 from ..core.constants import ATMOSPHERE
 from ..errors import InputError
+from ..mixture import Mixture
+from ..text import heading, shown
 from ..units import from_si
 from .base import Result
-from .text import heading, shown
+from .later import Later
 
 if TYPE_CHECKING:
     import pandas as pd
     from matplotlib.axes import Axes
 
-    from ..system import System
 
 Array = NDArray[np.float64]
 Beside = tuple[Array, Array, str]
@@ -52,15 +53,18 @@ class SaturationCurve(Result):
         are any and the model does not rest on them itself.
     measured : dict of Measured
         ``P`` and liquid ``density`` as they were given.
+    later : Later
+        What is asked only now and then.
     """
 
-    system: System
+    system: Mixture
     T: Array
     P: Array
     vapor: dict[str, Array]
     liquid: dict[str, Array]
     references: dict[str, Array]
     measured: dict[str, Measured]
+    later: Later
 
     @property
     def heat_of_vaporization(self) -> Array:
@@ -163,12 +167,9 @@ class SaturationCurve(Result):
                 ax, self.T, self.density("vapor"), self.density("liquid"), *self._beside("density"), self.title(), unit_set
             )
         if figure == "fugacity":
-            T_boil = self.system.bubble([1.0], P=P).T
-            T = np.linspace(0.9 * T_boil, 1.1 * T_boil, 81)
-            vapor, liquid = self.system.ln_fugacities(T, P)
-            crossing = float(self.system.ln_fugacities(np.array([T_boil]), P)[0][0])
+            T, vapor, liquid, crossing = self.later.fugacities(self.system, P)
             title = f"Fugacities of {self.system.title} at {shown(P, 'pressure', unit_set)}"
-            return draw.draw_fugacity(ax, T, vapor, liquid, (T_boil, crossing), title, unit_set)
+            return draw.draw_fugacity(ax, T, vapor, liquid, crossing, title, unit_set)
         raise InputError(f"There is no figure {figure!r} of a saturation curve. Figures are {', '.join(FIGURES)}.")
 
     def _beside(self, name: str) -> tuple[Beside | None, Beside | None]:
@@ -187,7 +188,7 @@ class SaturationCurve(Result):
         """Everything in SI, as plain values."""
         return {
             "result": "saturation curve",
-            "system": self.system.to_dict(),
+            "system": self.system.outline(),
             "rows": self.to_frame("SI").to_dict(orient="records"),
             "measured": {name: {k: v.tolist() for k, v in m._asdict().items()} for name, m in self.measured.items()},
             "notes": self.notes,

@@ -15,16 +15,17 @@ from ..core.equilibrium.flash import FlashResult
 from ..core.models.contract import LIQUID, VAPOR
 from ..core.properties import PhaseProperties, phase_properties
 from ..errors import InputError
+from ..mixture import Mixture
+from ..text import heading, shown
 from ..units import to_si
 from .base import Result
+from .later import Later
 from .state_properties import OVERALL, PER_COMPONENT, PER_PHASE, PROPERTIES
-from .text import heading, shown
 
 if TYPE_CHECKING:
     import pandas as pd
     import pint
 
-    from ..system import System
 
 Array = NDArray[np.float64]
 
@@ -108,16 +109,19 @@ class StateBatch(Result):
         The phases, as the engine gives them.
     shape : tuple
         The shape that T, P and z had together.
+    later : Later
+        What is asked only now and then.
 
     """
 
-    system: System
+    system: Mixture
     T: Array
     P: Array
     z: Array
     flow: Array | None
     result: FlashResult
     shape: tuple[int, ...]
+    later: Later
 
     def __len__(self) -> int:
         return len(self.T)
@@ -129,7 +133,7 @@ class StateBatch(Result):
         i = range(len(self))[index]
         row = FlashResult(*(getattr(self.result, f)[i : i + 1] for f in FlashResult.__dataclass_fields__))
         flow = None if self.flow is None else self.flow[i : i + 1]
-        return State(StateBatch(self.system, self.T[i : i + 1], self.P[i : i + 1], self.z[i : i + 1], flow, row, ()))
+        return State(StateBatch(self.system, self.T[i : i + 1], self.P[i : i + 1], self.z[i : i + 1], flow, row, (), self.later))
 
     @cached_property
     def failed(self) -> NDArray[np.bool_]:
@@ -157,7 +161,7 @@ class StateBatch(Result):
         f = self.fractions.shape[1]
         T, P = np.repeat(self.T, f)[there], np.repeat(self.P, f)[there]
         x, kinds = self.result.x.reshape(-1, c)[there], self.result.kinds.ravel()[there]
-        found = phase_properties(self.system.model, self.system.heat_capacities, T, P, x, kinds)
+        found = phase_properties(self.system.phase_model, self.system.heat_capacities, T, P, x, kinds)
 
         def spread(values: Array) -> Array:
             full = np.full((f * n, *values.shape[1:]), np.nan)
@@ -195,7 +199,7 @@ class StateBatch(Result):
         """
         dead_T, dead_P = float(to_si(T, "temperature", "T")), float(to_si(P, "pressure", "P"))
         kept, back = np.unique(self.z, axis=0, return_inverse=True)
-        dead = self.system.flash(kept, T=dead_T, P=dead_P)
+        dead = self.later.flash(self.system, kept, T=dead_T, P=dead_P)
         H0, S0 = dead.H[np.ravel(back)], dead.S[np.ravel(back)]
         return np.asarray(self.H - H0 - dead_T * (self.S - S0))
 
@@ -223,7 +227,7 @@ class StateBatch(Result):
 
 
 def batch_notes(
-    system: System, T: Array, P: Array, failed: NDArray[np.bool_], converged: NDArray[np.bool_], stable: NDArray[np.bool_]
+    system: Mixture, T: Array, P: Array, failed: NDArray[np.bool_], converged: NDArray[np.bool_], stable: NDArray[np.bool_]
 ) -> list[str]:
     """What holds for all states, and which of them have no answer or would form another phase."""
 
@@ -308,7 +312,7 @@ class State(Result):
     remarks: tuple[str, ...] = ()
 
     @property
-    def system(self) -> System:
+    def system(self) -> Mixture:
         """The system it belongs to."""
         return self.batch.system
 
@@ -416,7 +420,7 @@ class State(Result):
             given["P"] = self.P
         if named == ["P"]:
             raise InputError("Say what else holds at that pressure: a temperature, duty=0 for throttling, or S=state.S.")
-        made: State = self.system.flash(self.z, flow=self.flow, **given)
+        made: State = self.batch.later.flash(self.system, self.z, flow=self.flow, **given)
         return replace(made, origin=self)
 
     @cached_property
@@ -449,7 +453,7 @@ class State(Result):
     @cached_property
     def _where(self) -> str:
         """On which side of the envelope a single phase lies; worked out once."""
-        return self.system.where_single_phase(self)
+        return self.batch.later.where_single_phase(self)
 
     def quantity(self, name: str, units: str | None = None) -> pint.Quantity[Any]:
         """``T``, ``P`` or an overall property as a pint quantity in a set of units.
@@ -524,7 +528,7 @@ class State(Result):
         """Everything in SI, as plain values."""
         return {
             "result": "state",
-            "system": self.system.to_dict(),
+            "system": self.system.outline(),
             "T": self.T,
             "P": self.P,
             "z": dict(zip(self.system.names, self.z.tolist(), strict=True)),

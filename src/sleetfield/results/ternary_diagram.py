@@ -9,16 +9,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..core.equilibrium.binodal import Branch
+from ..mixture import Mixture
+from ..text import heading, shown
 from ..units import from_si
 from .azeotropes import Azeotrope
 from .base import Result
-from .text import heading, shown
 
 if TYPE_CHECKING:
     import pandas as pd
     from matplotlib.axes import Axes
 
-    from ..system import System
 
 Array = NDArray[np.float64]
 
@@ -39,7 +39,7 @@ class LiquidMap(Result):
         Three liquids that coexist.
     """
 
-    system: System
+    system: Mixture
     T: float
     P: float
     branches: tuple[Branch, ...]
@@ -122,7 +122,7 @@ class BoilingMap(Result):
         Their boiling temperatures, K.
     """
 
-    system: System
+    system: Mixture
     P: float
     x: Array
     T: Array

@@ -1,49 +1,52 @@
-"""The binary interaction parameters in the mixing rule, 1 - kᵢⱼ(T) with kᵢⱼ = k⁰ᵢⱼ + k¹ᵢⱼ T + k²ᵢⱼ/T."""
+"""The binary interaction parameters in the mixing rule, 1 - kᵢⱼ(T)."""
 
 from __future__ import annotations
+
+from collections.abc import Sequence
 
 import numpy as np
 
 from ..arrays import Array
+from .temperature_terms import CURVATURES, SLOPES, VALUES, Function, varying
 
 
 class Attraction:
-    """The matrix 1 - kᵢⱼ(T), from kij ``(C, C)``, or ``(3, C, C)`` where it depends on temperature."""
+    """The matrix 1 - kᵢⱼ(T), from kij ``(C, C)``, or ``(K, C, C)`` by the first K terms of `temperature_terms.TERMS`."""
 
     def __init__(self, kij: Array) -> None:
         self._constant: Array = 1.0 - (kij if kij.ndim == 2 else kij[0])
-        self._varying: tuple[Array, Array] | None = None if kij.ndim == 2 else (-kij[1], -kij[2])
+        self._varying: list[tuple[int, Array]] = [] if kij.ndim == 2 else [(k, -kij[k]) for k in varying(kij)]
 
     def matrix(self, T: Array) -> Array:
         """``(C, C)``, or ``(N, C, C)`` where it depends on temperature."""
-        if self._varying is None:
-            return self._constant
-        by_T, by_inverse_T = self._varying
-        t = T[:, None, None]
-        return np.asarray(self._constant + by_T * t + by_inverse_T / t)
+        result = self._constant
+        for k, part in self._varying:
+            result = result + part * VALUES[k](T)[:, None, None]
+        return result
 
     def slopes(self, T: Array) -> tuple[Array, Array]:
         """Its first and second derivative by temperature ``(N, C, C)``."""
-        if self._varying is None:
-            nothing = np.zeros((len(T), *self._constant.shape))
-            return nothing, nothing
-        by_T, by_inverse_T = self._varying
-        t = T[:, None, None]
-        return np.asarray(by_T - by_inverse_T / t**2), np.asarray(2.0 * by_inverse_T / t**3)
+        return self._derivative(T, SLOPES), self._derivative(T, CURVATURES)
+
+    def _derivative(self, T: Array, functions: Sequence[Function]) -> Array:
+        result = np.zeros((len(T), *self._constant.shape))
+        for k, part in self._varying:
+            result += part * functions[k](T)[:, None, None]
+        return result
 
     def applied(self, u: Array, T: Array) -> Array:
         """The matrix at each temperature times the columns ``u (C, N)``."""
         result: Array = self._constant @ u
-        if self._varying is not None:
-            by_T, by_inverse_T = self._varying
-            result += by_T @ (u * T)
-            result += by_inverse_T @ (u / T)
+        for k, part in self._varying:
+            result += part @ (u * VALUES[k](T))
         return result
 
     def applied_slopes(self, u: Array, T: Array) -> tuple[Array, Array]:
         """The first and second derivative of the matrix by temperature, times the columns ``u (C, N)``."""
-        if self._varying is None:
-            nothing = np.zeros_like(u)
-            return nothing, nothing
-        by_T, by_inverse_T = self._varying
-        return by_T @ u - by_inverse_T @ (u / T**2), 2.0 * (by_inverse_T @ (u / T**3))
+        return self._applied_derivative(u, T, SLOPES), self._applied_derivative(u, T, CURVATURES)
+
+    def _applied_derivative(self, u: Array, T: Array, functions: Sequence[Function]) -> Array:
+        result = np.zeros_like(u)
+        for k, part in self._varying:
+            result += part @ (u * functions[k](T))
+        return result

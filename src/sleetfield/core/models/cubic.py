@@ -45,8 +45,8 @@ class CubicModel(VolumeModel):
     ----------
     Tc, Pc, omega : (C,)
         Critical temperature, K; critical pressure, Pa; acentric factor.
-    kij : (C, C) or (3, C, C)
-        Symmetric binary interaction parameters, zero on the diagonal; of three matrices the second goes with T and the third with 1/T.
+    kij : (C, C) or (K, C, C)
+        Symmetric binary interaction parameters, zero on the diagonal, or the coefficients of what they are by temperature (`temperature_terms`).
     translation : (C,), optional
         What is taken off each component's molar volume, m3/mol.
     alpha : AlphaFunction, optional

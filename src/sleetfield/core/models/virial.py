@@ -35,8 +35,8 @@ class Virial:
     ----------
     Tc, Pc, omega, Vc : (C,)
         Critical temperature, K; critical pressure, Pa; acentric factor; critical volume, m3/mol.
-    kij : (C, C) or (3, C, C)
-        What the geometric mean of critical temperatures is lowered by; of three matrices the second goes with T and the third with 1/T.
+    kij : (C, C) or (K, C, C)
+        What the geometric mean of critical temperatures is lowered by, or the coefficients of what they are by temperature (`temperature_terms`).
     polar : (2, C), optional
         Constants a and b of the polar term, both zero for a component without one.
     """

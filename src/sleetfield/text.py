@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
-from ..units import from_si, pretty_heading, pretty_unit, unit_of
+from .units import from_si, pretty_heading, pretty_unit, unit_of
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -45,8 +45,6 @@ def number(value: Any, digits: int = 6) -> str:
 
 def table(frame: pd.DataFrame, digits: int = 6) -> str:
     """A data frame as aligned text."""
-    from tabulate import tabulate
-
     named = has_names(frame)
     rows = [
         [*([pretty_heading(str(index))] if named else []), *(number(v, digits) for v in row)]
@@ -56,8 +54,15 @@ def table(frame: pd.DataFrame, digits: int = 6) -> str:
         half = MOST_ROWS // 2
         rows = [*rows[:half], ["..."] * len(rows[0]), *rows[-half:]]
     headers = [*([""] if named else []), *(pretty_heading(str(c)) for c in frame.columns)]
-    align = [*(["left"] if named else []), *["right"] * len(frame.columns)]
-    return tabulate(rows, headers=headers, colalign=align if rows else None, disable_numparse=True, tablefmt="simple")
+    return plain_table(rows, headers, ["left"] * named)
+
+
+def plain_table(rows: Sequence[Sequence[str]], headers: Sequence[str], align: Sequence[str] = ()) -> str:
+    """Rows of text under headers; columns are aligned to the right but for those that ``align`` names from the left on."""
+    from tabulate import tabulate
+
+    aligned = [*align, *["right"] * (len(headers) - len(align))]
+    return tabulate(rows, headers=headers, colalign=aligned if rows else None, disable_numparse=True, tablefmt="simple")
 
 
 def has_names(frame: pd.DataFrame) -> bool:

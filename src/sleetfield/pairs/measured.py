@@ -1,15 +1,13 @@
-"""The banks of published activity-model parameters and of measured azeotropes."""
+"""Measured azeotropes and mutual solubilities of pairs."""
 
 from __future__ import annotations
 
 import functools
 from typing import NamedTuple
 
+from ..components.databank import read_table, source_text
 from ..core.constants import ATMOSPHERE
-from .databank import numbers, read_table, source_text
-from .pair_parameters import PairParameters
 
-_CM3 = 1e-6
 _CELSIUS = 273.15
 
 
@@ -23,36 +21,6 @@ class MeasuredAzeotrope(NamedTuple):
     P: float
     liquids: int | None
     source: str
-
-
-@functools.cache
-def published_parameters(model: str) -> dict[tuple[str, str], tuple[PairParameters, ...]]:
-    """What the bank has for a model, by ordered pair of names; where there are several sets, the first is the one to take.
-
-    Examples
-    --------
-    >>> published_parameters("van Laar")["ethanol", "water"][0].a12
-    1.6798
-
-    """
-    found: dict[tuple[str, str], tuple[PairParameters, ...]] = {}
-    for r in read_table("activity_parameters.csv"):
-        if r["model"] != model:
-            continue
-        volumes = (float(r["v1_cm3"]) * _CM3, float(r["v2_cm3"]) * _CM3) if r["v1_cm3"] else None
-        one = PairParameters(
-            a12=numbers(r["a12"]),
-            a21=numbers(r["a21"]),
-            alpha=float(r["alpha"]) if r["alpha"] else None,
-            form=r["form"],
-            volumes=volumes,
-            T_min=float(r["T_min"]),
-            T_max=float(r["T_max"]),
-            source=source_text(r["source"]),
-        )
-        pair = r["first"], r["second"]
-        found[pair] = (*found.get(pair, ()), one)
-    return found
 
 
 @functools.cache

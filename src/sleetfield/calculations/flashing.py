@@ -1,0 +1,67 @@
+"""Phases at equilibrium at any two given quantities: what was asked for is checked, solved, and told."""
+
+from __future__ import annotations
+
+from concurrent.futures import Executor
+from dataclasses import replace
+from typing import Any
+
+from ..composition import Composition
+from ..errors import CalculationError, InputError
+from ..mixture import Mixture
+from ..results.state import StateBatch
+from ..units import dimension_of
+from . import specifications
+from .later import ANSWERS
+
+QUANTITIES = ("T", "P", "H", "S", "U", "V", "density", "vapor_fraction", "vapor_mass_fraction")
+"""What two are given of."""
+
+
+def flash(
+    system: Mixture,
+    z: Composition,
+    *,
+    flow: Any = None,
+    phases: str | None = None,
+    basis: str = "mole",
+    executor: Executor | None = None,
+    **specified: Any,
+) -> Any:
+    """A State, or a StateBatch where any of the two quantities and z is an array; `System.flash` says it all."""
+    given = two_of("flash", specified)
+    if flow is not None:
+        given["mass_flow" if dimension_of(flow, "molar_flow", "mass_flow") == "mass_flow" else "flow"] = flow
+    values, batch, shape = system.conditions(z, basis, **given)
+    moles = values.pop("flow", None)
+    if "mass_flow" in values:
+        moles = values.pop("mass_flow") / system.mean_molar_mass(batch)
+    if phases is not None:
+        T, P, result = specifications.solve_restricted(system, values, batch, phases)
+    else:
+        T, P, result = specifications.solve(system, values, batch, executor)
+    states = StateBatch(system, T, P, batch, moles, result, shape, ANSWERS)
+    if shape:
+        return states
+    if states.failed[0]:
+        raise CalculationError(specifications.why_none(system, values))
+    return replace(states[0], remarks=specifications.others(system, values, batch, T, P))
+
+
+def two_of(call: str, specified: dict[str, Any]) -> dict[str, Any]:
+    """What was given of all that can be: two quantities that say different things.
+
+    Raises
+    ------
+    InputError
+        If it is not two, or both say the same thing, or there is no such quantity.
+    """
+    strange = [name for name in specified if name not in QUANTITIES]
+    if strange:
+        raise InputError(f"{call} knows no {strange[0]!r}; it needs two of {', '.join(QUANTITIES)}.")
+    given = {name: value for name, value in specified.items() if value is not None}
+    same = any(pair <= set(given) for pair in specifications.SAME)
+    if len(given) != 2 or same:
+        which = "; these two say the same thing" if same else ""
+        raise InputError(f"{call} needs two of {', '.join(QUANTITIES)}; got {' and '.join(given) or 'none'}{which}.")
+    return given

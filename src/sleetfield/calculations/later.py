@@ -1,0 +1,63 @@
+"""What results ask for only now and then (`results.later.Later`)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..mixture import Mixture
+
+if TYPE_CHECKING:
+    from ..results.saturation import Saturation
+    from ..results.state import Phase, State
+
+Array = NDArray[np.float64]
+
+_ASIDE = 1e-6
+"""How far above a bubble point its liquids are looked at, as a share of the pressure."""
+
+
+@dataclass(frozen=True)
+class Answers:
+    """Each answer is one call; the calculations are imported then, since they make the results that hold this."""
+
+    def flash(self, system: Mixture, z: Any, **given: Any) -> Any:
+        """States of a mixture at two given quantities."""
+        from .flashing import flash
+
+        return flash(system, z, **given)
+
+    def where_single_phase(self, state: State) -> str:
+        """In words: on which side of the envelope a single-phase state lies."""
+        from .saturation import where_single_phase
+
+        return where_single_phase(state.system, state)
+
+    def solutions(self, system: Mixture, kind: str, given: str, value: float, z: Array) -> tuple[Saturation, ...]:
+        """Every stable bubble or dew point."""
+        from .saturation import solutions
+
+        return solutions(system, kind, given, value, z)
+
+    def usual_solutions(self, system: Mixture, kind: str, given: str, value: float, z: Array) -> tuple[Saturation, ...]:
+        """Those of them that are on the lines from low pressure."""
+        from .saturation import usual_solutions
+
+        return usual_solutions(system, kind, given, value, z)
+
+    def boiling_liquids(self, point: Saturation) -> tuple[Phase, ...]:
+        """The liquid phases of a feed at its bubble point."""
+        state = self.flash(point.system, point.z, T=point.T, P=point.P * (1.0 + _ASIDE))
+        return tuple(phase for phase in state.phases if phase.kind == "liquid")
+
+    def fugacities(self, system: Mixture, P: float) -> tuple[Array, Array, Array, tuple[float, float]]:
+        """Fugacities of both phases of a pure component around its boiling point."""
+        from .pure import fugacities_around_boiling
+
+        return fugacities_around_boiling(system, P)
+
+
+ANSWERS = Answers()

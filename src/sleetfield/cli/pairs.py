@@ -1,0 +1,113 @@
+"""``sleetfield pairs``: binary parameters of every model family: list them, keep your own, take them out, hand them on."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from .answers import answering, show_table
+from .options import Layer, Overwrite, pair_entry, parameters_entry
+
+app = typer.Typer(help="Binary parameters: look them up, keep your own.", no_args_is_help=True)
+
+ModelName = Annotated[str, typer.Argument(metavar="MODEL", help="Such as NRTL, or PR for interaction parameters.")]
+Which = Annotated[Layer, typer.Option("--layer", help="The user's folder, or this case's, which goes before it.")]
+Names = Annotated[list[str] | None, typer.Argument(metavar="[NAME]...", help="One component or two; all where none is named.")]
+OneModel = Annotated[str | None, typer.Option("--model", help="Those of one model.")]
+
+
+@app.command("list", epilog="Example: sleetfield pairs list ethanol water")
+@answering
+def list_pairs(names: Names = None, model: OneModel = None) -> None:
+    """What the bank has of components: the numbers as published, range, layer and source; of several sets the first is taken."""
+    import pandas as pd
+
+    from ..pairs import pair_records
+
+    found = pair_records(model, *(names or []))
+    frame = pd.DataFrame(
+        {
+            "model": [r.model for r in found],
+            "first": [r.first for r in found],
+            "second": [r.second for r in found],
+            "parameters": [str(r.parameters) for r in found],
+            "from T [K]": [r.parameters.T_min for r in found],
+            "to T [K]": [r.parameters.T_max for r in found],
+            "layer": [r.parameters.layer for r in found],
+            "source": [r.parameters.source for r in found],
+        }
+    )
+    of = f" of {' and '.join(names)}" if names else ""
+    show_table(f"Binary parameters{of}", frame, [] if found else ["The bank has none."])
+
+
+@app.command(
+    epilog="Example: sleetfield pairs store NRTL 'ethanol / water = -109.6, 1332.3, 0.303 cal/mol' --source 'lab 2' --layer case"
+)
+@answering
+def store(
+    model: ModelName,
+    entry: Annotated[str, typer.Argument(metavar="PAIR", help="As for --pair or --kij of other commands.")],
+    source: Annotated[str, typer.Option("--source", help="Where the numbers came from.")],
+    lowest: Annotated[str | None, typer.Option("--T-min", help="Lowest temperature that they hold at: '60degC'.")] = None,
+    highest: Annotated[str | None, typer.Option("--T-max", help="Highest temperature.")] = None,
+    layer: Which = Layer.USER,
+    overwrite: Overwrite = False,
+) -> None:
+    """Keep a pair's parameters: every system that takes the bank's gets them."""
+    from dataclasses import replace
+
+    from ..pairs import PairParameters, store_pair
+    from ..recipes import names_of
+
+    if model in names_of("eos"):
+        pair, value = pair_entry("PAIR", entry)
+        one = PairParameters(kij=value)
+    else:
+        pair, one = parameters_entry(entry)
+    one = replace(one, source=source, T_min=lowest, T_max=highest)
+    typer.echo(f"wrote {store_pair(model, pair, one, layer.value, overwrite=overwrite)}")
+
+
+@app.command(epilog="Example: sleetfield pairs remove NRTL ethanol water --layer case")
+@answering
+def remove(
+    model: ModelName,
+    first: Annotated[str, typer.Argument(metavar="NAME")],
+    second: Annotated[str, typer.Argument(metavar="NAME")],
+    layer: Which = Layer.USER,
+) -> None:
+    """Take a pair's parameters out of your bank; what is shipped holds again."""
+    from ..pairs import discard_pair
+
+    typer.echo(f"removed {discard_pair(model, (first, second), layer.value)}")
+
+
+@app.command(epilog="Example: sleetfield pairs export ethanol --out ethanol_pairs.toml")
+@answering
+def export(
+    out: Annotated[Path, typer.Option("--out", help="A .toml file.")],
+    names: Names = None,
+    model: OneModel = None,
+    overwrite: Overwrite = False,
+) -> None:
+    """Parameters into a file, with every source, to be changed and added again."""
+    from ..pairs import pair_records, write_pairs
+
+    typer.echo(f"wrote {write_pairs(pair_records(model, *(names or [])), out, overwrite=overwrite)}")
+
+
+@app.command(epilog="Example: sleetfield pairs add ethanol_pairs.toml --layer case")
+@answering
+def add(
+    file: Annotated[Path, typer.Argument(metavar="FILE", help="Pairs in a .toml file.")],
+    layer: Which = Layer.USER,
+    overwrite: Overwrite = False,
+) -> None:
+    """Parameters from a file into your bank: all of them, or none where one is wrong."""
+    from ..pairs import read_pairs, store_pairs
+
+    for path in store_pairs(read_pairs(file), layer.value, overwrite=overwrite):
+        typer.echo(f"wrote {path}")

@@ -1,0 +1,215 @@
+"""Components with a model: what they are, what there is to say about them, and how a user's numbers are read for them."""
+
+from __future__ import annotations
+
+from functools import cached_property
+from typing import Any, Self
+
+import numpy as np
+from numpy.typing import NDArray
+
+from . import origins
+from .components import Component
+from .components.component_list import ComponentList
+from .composition import Composition, mole_fractions
+from .core.models.activity import ActivityModel
+from .core.models.contract import PhaseModel
+from .core.specification import Thermodynamics
+from .errors import InputError, UnknownComponentError
+from .recipes import Model
+from .specified import DIMENSIONS, RULES, possible
+from .units import to_si, unit_of
+
+Array = NDArray[np.float64]
+
+T_SHOWN = 298.15
+"""Where a kij that depends on temperature is shown, K."""
+
+
+class Mixture:
+    """What every calculation rests on and every result holds: components, a model, and the units that numbers are shown in. It does not change.
+
+    Parameters
+    ----------
+    who : ComponentList
+    model : Model
+        With the parameters for these components.
+    units : {"SI", "engineering", "US"}
+    """
+
+    def __init__(self, who: ComponentList, model: Model, units: str = "SI") -> None:
+        unit_of("pressure", units)
+        self.who, self.model, self.units = who, model, units
+        self.names, self.components = who.names, who.components
+        self.molar_mass: Array = who.molar_mass
+        self.phase_model: PhaseModel = model.build(who)
+        self.known_boundaries: dict[Any, Any] = {}
+
+    @classmethod
+    def of(cls, who: ComponentList, model: Model, units: str = "SI") -> Self:
+        """Components with a model that is settled for them."""
+        made = cls.__new__(cls)
+        Mixture.__init__(made, who, model, units)
+        return made
+
+    def __len__(self) -> int:
+        return len(self.who)
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        return type(self).of, (self.who, self.model, self.units)
+
+    # ---- what they are ----
+
+    @property
+    def heat_capacities(self) -> tuple[Any, ...]:
+        """Ideal-gas heat capacities, None where one is not known."""
+        return tuple(c.heat_capacity for c in self.components)
+
+    @cached_property
+    def thermodynamics(self) -> Thermodynamics:
+        """What the properties of its states rest on, for the engine."""
+        return Thermodynamics(self.phase_model, self.heat_capacities, self.molar_mass)
+
+    @cached_property
+    def activity(self) -> ActivityModel | None:
+        """The activity model of the liquid; None for an equation of state."""
+        return self.model.activity(self.who)
+
+    @cached_property
+    def gases(self) -> list[int]:
+        """Positions of the gases that are dissolved by Henry's law."""
+        gases = self.model.recipe.gases(self.model.parameters)
+        return [i for i, name in enumerate(self.names) if name in gases]
+
+    @property
+    def eos(self) -> str | None:
+        """The equation of state's name; None for a liquid model beside a vapor model."""
+        return self.model.recipe.name if self.model.recipe.role == "eos" else None
+
+    @cached_property
+    def translation(self) -> Array | None:
+        """What is taken off each component's molar volume ``(C,)``, m3/mol; None where volumes are the equation's own."""
+        moved = self.model.parameters.of_symbol("translation")
+        return _fixed(self.model.parameters.column("translation", self.who, 0.0)) if moved else None
+
+    @cached_property
+    def kij(self) -> Array:
+        """Binary interaction parameters ``(C, C)``; at 298.15 K where they depend on temperature."""
+        found = np.zeros((len(self), len(self)))
+        for p in self.model.parameters.of_symbol("kij"):
+            i, j = (self.names.index(name) for name in p.of)
+            found[i, j] = found[j, i] = p.function.at(T_SHOWN)
+        return _fixed(found)
+
+    def position(self, name: str) -> int:
+        """Where a component stands in the system, by any of its names.
+
+        Raises
+        ------
+        UnknownComponentError
+            If it is not in this system.
+
+        """
+        return self.who.position(name)
+
+    def present(self, z: Array) -> tuple[NDArray[np.intp], PhaseModel]:
+        """Positions of the components that are there, and the model of those alone."""
+        present = np.flatnonzero(z > 0.0)
+        return present, self.phase_model if len(present) == len(self) else self.phase_model.select(present.tolist())
+
+    def part(self, components: Any) -> Self:
+        """The same with some of the components, in the order named, with the same model and parameters."""
+        kept = self.who.part(components)
+        return type(self).of(kept, self.model.part(kept.names), self.units)
+
+    @property
+    def model_title(self) -> str:
+        """The model, for headings."""
+        return self.model.title
+
+    @property
+    def title(self) -> str:
+        """Components and model, for headings."""
+        shown_names = self.names if len(self) <= 4 else (*self.names[:3], f"{len(self) - 3} more")
+        return f"{' + '.join(shown_names)} ({self.model_title})"
+
+    def __repr__(self) -> str:
+        return f"<{type(self).__name__} {self.title}>"
+
+    def outline(self) -> dict[str, Any]:
+        """Components, model and parameters in short, for the results' plain form."""
+        parameters = {p.name: p.function.plain() for p in self.model.parameters.values()}
+        return {"components": list(self.names), "model": self.model_title, "parameters": parameters}
+
+    # ---- what there is to say about it ----
+
+    @cached_property
+    def notes(self) -> list[str]:
+        """What holds for every result of this system."""
+        notes = self.model.notes(self.who)
+        notes += origins.origin_notes(self.components, (*self.model.recipe.needs, "heat_capacity"))
+        lacking = [c.name for c in self.components if c.heat_capacity is None]
+        if lacking:
+            notes.append(f"There is no ideal-gas heat capacity for {', '.join(lacking)}: no enthalpy, entropy or heat capacity.")
+        return notes
+
+    def range_notes(self, T: Array) -> list[str]:
+        """Which correlations and parameters are used outside their range at temperatures ``T``."""
+        notes = origins.correlation_notes("ideal-gas heat capacity", "heat_capacity", self.components, T, self.units)
+        notes += self.vapor_pressure_notes(T)
+        if "liquid_density" in self.model.recipe.needs:
+            notes += origins.correlation_notes("liquid density", "liquid_density", self._liquids, T, self.units)
+        return notes
+
+    def vapor_pressure_notes(self, T: Array) -> list[str]:
+        """The same for vapor pressures, where the model uses them, and for binary parameters alone."""
+        notes = []
+        if "vapor_pressure" in self.model.recipe.needs:
+            notes += origins.correlation_notes("vapor pressure", "vapor_pressure", self._liquids, T, self.units)
+        return notes + origins.parameter_notes(self.model, T)
+
+    @property
+    def _liquids(self) -> list[Component]:
+        """The components but for gases that are dissolved by Henry's law, which have no pure liquid."""
+        return [c for i, c in enumerate(self.components) if i not in self.gases]
+
+    # ---- reading a user's numbers ----
+
+    def conditions(self, z: Composition, basis: str, **given: Any) -> tuple[dict[str, Array], Array, tuple[int, ...]]:
+        """Specifications and mole fractions as batches of one length, and the shape that they had."""
+        fractions = mole_fractions(z, self.names, self.position, self.molar_mass, basis)
+        if basis == "mass" and np.isnan(fractions).any():
+            lacking = [n for n, m in zip(self.names, self.molar_mass, strict=True) if np.isnan(m)]
+            raise UnknownComponentError(f"There is no molar mass of {', '.join(lacking)}, so mass fractions cannot be converted.")
+        values = {name: to_si(value, DIMENSIONS[name], name) for name, value in given.items()}
+        for name, value in values.items():
+            bad = ~(np.isfinite(value) & possible(name, value))
+            if bad.any():
+                unit = unit_of(DIMENSIONS[name])
+                first = f"{float(np.ravel(value)[np.ravel(bad)][0]):g} {unit}".strip()
+                raise InputError(f"{name} is {first}; {RULES.get(name, 'it must be finite')}.")
+        try:
+            shape = np.broadcast_shapes(*(v.shape for v in values.values()), fractions.shape[:-1])
+        except ValueError:
+            shapes = ", ".join(f"{n} {v.shape}" for n, v in values.items())
+            raise InputError(
+                f"The arrays do not fit together: {shapes}, composition {fractions.shape[:-1]}. Give equal lengths, or single values."
+            ) from None
+        if 0 in shape:
+            raise InputError("The arrays are empty: there is no state to calculate. Give at least one value of each.")
+        flat = {n: np.ascontiguousarray(np.broadcast_to(v, shape)).ravel() for n, v in values.items()}
+        batch = np.broadcast_to(fractions, (*shape, len(self))).reshape(-1, len(self))
+        return flat, batch, shape
+
+    def mean_molar_mass(self, z: Array) -> Array:
+        """kg/mol of mixtures ``(N,)``."""
+        mean = z @ self.molar_mass
+        if np.isnan(mean).any():
+            lacking = [n for n, m in zip(self.names, self.molar_mass, strict=True) if np.isnan(m)]
+            raise UnknownComponentError(f"There is no molar mass of {', '.join(lacking)}, so a mass flow cannot be converted.")
+        return np.asarray(mean)
+
+
+def _fixed(values: Array) -> Array:
+    values.flags.writeable = False
+    return values

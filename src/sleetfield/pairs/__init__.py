@@ -1,0 +1,17 @@
+"""What is known of pairs of components: binary parameters of every model family in layers, and measurements that they are held against."""
+
+from .bank import PairRecord, discard_pair, pair_records, read_pairs, store_pair, store_pairs, write_pairs
+from .of_temperature import OfTemperature
+from .pair_parameters import PairParameters
+
+__all__ = [
+    "OfTemperature",
+    "PairParameters",
+    "PairRecord",
+    "discard_pair",
+    "pair_records",
+    "read_pairs",
+    "store_pair",
+    "store_pairs",
+    "write_pairs",
+]

@@ -1,0 +1,160 @@
+"""Numbers that may depend on temperature: a value at a reference temperature T₀ and slopes in θ = T₀/T - 1.
+
+    f(T) = value + slope θ + bend θ²
+
+The first number is one that an engineer knows, and the others say how it changes towards lower temperatures; fitted, they are nearly
+independent of each other. Inside, every function is a sum of the terms 1, 1/T, ln T, T and 1/T² (T in K), so that what the literature prints in
+such terms is kept to the last digit; of such a function the value and the slopes at T₀ are its expansion there.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from ..core.models.temperature_terms import TERMS
+from ..errors import InputError
+
+T_REFERENCE = 298.15
+"""T₀, K, where none is named."""
+
+_NOISE = 1e-14
+"""Share of the largest term below which a slope is rounding."""
+
+PARTS = ("value", "slope", "bend")
+"""What a function is told and adjusted by."""
+
+
+@dataclass(frozen=True)
+class OfTemperature:
+    """A function of temperature, as coefficients of the terms 1, 1/T, ln T, T, 1/T².
+
+    Examples
+    --------
+    >>> f = OfTemperature.read([0.12, -0.03], "kij")
+    >>> f.at(298.15), round(f.at(350.0), 5)
+    (0.12, 0.12444)
+    >>> print(OfTemperature.read({"1": 0.2, "T": 1e-4}, "kij"))
+    0.229815, slope -0.029815, bend 0.029815
+
+    """
+
+    coefficients: tuple[float, ...]
+
+    @classmethod
+    def read(cls, given: Any, what: str) -> OfTemperature:
+        """A number; one to three numbers, which are value, slope and bend at 298.15 K; or a mapping of these names (and ``T0``), or of terms.
+
+        Raises
+        ------
+        InputError
+            If it is none of these, or not finite.
+        """
+        if isinstance(given, cls):
+            return given
+        if isinstance(given, Mapping):
+            return cls._of_mapping(given, what)
+        sequence = isinstance(given, Sequence) and not isinstance(given, str)
+        numbers = [_finite(v, what) for v in (given if sequence or hasattr(given, "__len__") else [given])]
+        if not 1 <= len(numbers) <= len(PARTS):
+            raise InputError(
+                f"{what} is {given!r}; it is a number, or value, slope and bend in T₀/T - 1 with T₀ = {T_REFERENCE} K, or a mapping of "
+                f"the terms {', '.join(TERMS)}."
+            )
+        return cls.around(T_REFERENCE, *numbers)
+
+    @classmethod
+    def _of_mapping(cls, given: Mapping[Any, Any], what: str) -> OfTemperature:
+        if given and set(given) <= set(TERMS):
+            return cls(tuple(_finite(given.get(term, 0.0), f"{what}, term {term},") for term in TERMS))
+        if "value" in given and set(given) <= {*PARTS, "T0"}:
+            T0 = _finite(given.get("T0", T_REFERENCE), f"T0 of {what}")
+            if not T0 > 0.0:
+                raise InputError(f"T0 of {what} is {T0:g} K; it must be positive.")
+            return cls.around(T0, *(_finite(given.get(part, 0.0), f"{part} of {what}") for part in PARTS))
+        raise InputError(
+            f"{what} is {dict(given)!r}; as a mapping it has value, slope, bend and T0, or the terms {', '.join(TERMS)} of a published equation."
+        )
+
+    @classmethod
+    def around(cls, T0: float, value: float, slope: float = 0.0, bend: float = 0.0) -> OfTemperature:
+        """The function with a value and slopes at ``T0``, K."""
+        return cls((value - slope + bend, T0 * (slope - 2.0 * bend), 0.0, 0.0, T0**2 * bend))
+
+    # ---- what it says ----
+
+    @property
+    def varies(self) -> bool:
+        """Whether it depends on temperature."""
+        return any(self.coefficients[1:])
+
+    def at(self, T: float) -> float:
+        """The value at ``T``, K."""
+        a, b, c, d, e = self.coefficients
+        return a + b / T + (c * math.log(T) if c else 0.0) + d * T + e / T**2
+
+    def parts(self, T0: float = T_REFERENCE) -> tuple[float, float, float]:
+        """Value, slope and bend at ``T0``: exact for a function given so, else the beginning of its expansion."""
+        a, b, c, d, e = self.coefficients
+        by_term = (a, b / T0, c, d * T0, e / T0**2)
+        _, by_inverse, by_log, by_T, by_square = by_term
+        slope = by_inverse - by_log - by_T + 2.0 * by_square
+        bend = 0.5 * by_log + by_T + by_square
+        noise = _NOISE * max(abs(part) for part in by_term)
+        return self.at(T0), *(0.0 if abs(part) <= noise else part for part in (slope, bend))
+
+    # ---- what else can be made of it ----
+
+    def with_part(self, part: str, number: float, T0: float = T_REFERENCE) -> OfTemperature:
+        """The same with another value, slope or bend at ``T0``; the other two stay, and whatever it has of higher order."""
+        change = [0.0, 0.0, 0.0]
+        change[PARTS.index(part)] = number - self.parts(T0)[PARTS.index(part)]
+        return self + OfTemperature.around(T0, *change)
+
+    def __add__(self, other: OfTemperature) -> OfTemperature:
+        return OfTemperature(tuple(a + b for a, b in zip(self.coefficients, other.coefficients, strict=True)))
+
+    def __mul__(self, factor: float) -> OfTemperature:
+        return OfTemperature(tuple(factor * a for a in self.coefficients))
+
+    def plain(self) -> float | dict[str, float]:
+        """As files hold it: a number, or coefficients by term, to the last digit."""
+        if not self.varies:
+            return self.coefficients[0]
+        return {term: c for term, c in zip(TERMS, self.coefficients, strict=True) if c}
+
+    def __str__(self) -> str:
+        value, slope, bend = self.parts()
+        rest = f", slope {slope:.6g}" * bool(slope) + f", bend {bend:.6g}" * bool(bend)
+        return f"{value:.6g}{rest}" if self.varies else f"{value:.6g}"
+
+
+def _finite(value: Any, what: str) -> float:
+    try:
+        number = float(value)
+    except (TypeError, ValueError):
+        raise InputError(f"{what} is {value!r}, which is no number.") from None
+    if not math.isfinite(number):
+        raise InputError(f"{what} is {value!r}; it must be a finite number.")
+    return number
+
+
+def written(text: str) -> float | list[float] | dict[str, float]:
+    """What a function of temperature is given by in text: ``0.12``; ``0.12, -0.03`` (value and slopes); ``1: 0.19; T: -1.6e-4`` (terms).
+
+    Raises
+    ------
+    ValueError
+        If it is none of these.
+    """
+    if ":" in text:
+        return {term.strip(): float(number) for term, number in (part.split(":") for part in text.split(";"))}
+    numbers = [float(part) for part in text.split(",")]
+    return numbers[0] if len(numbers) == 1 else numbers
+
+
+def constant(value: float) -> OfTemperature:
+    """The function that is ``value`` at every temperature."""
+    return OfTemperature((float(value), 0.0, 0.0, 0.0, 0.0))

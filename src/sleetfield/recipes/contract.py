@@ -1,0 +1,174 @@
+"""What a model family is to everything else: a recipe.
+
+A recipe is a small frozen value. It says what a family is called, what it needs of components, which parameters it has, and how the core's model
+is made from them. Whoever writes a family subclasses one of `EquationOfState`, `LiquidModel` and `VaporModel` (or `CubicEquation` and
+`PairedLiquid`, which do most of it), and promises:
+
+1. ``name`` is what users write; it is registered when the class is made (``class VanDerWaals(CubicEquation, name="vdW")``), and belongs to one class.
+2. A dataclass field of the recipe is an option: plain text, a number, a truth value. Its default is what holds where nothing is said.
+3. ``symbols`` names every kind of adjustable number, with unit and bounds.
+4. ``needs`` names the constants and correlations of components that it rests on; notes on their origin follow from it.
+5. ``takes`` names the keywords of `System` that it reads parameters from (`kij`, `parameters`, ...); others are refused for it.
+6. ``parameters(who, given)`` yields every parameter for the components ``who``: given ones from the keywords, else from the banks, else what stands in for
+   them (``known=False``). It is called once; what it yields is what is kept in a file.
+7. ``build(who, values)`` makes the core's model from components and parameters alone, quickly (a regression does it a thousand times), and from nothing else.
+8. ``notes(who, values)`` are sentences that hold for every result.
+"""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, fields, replace
+from typing import Any, ClassVar, Self
+
+from ..components.component_list import ComponentList
+from ..core.models.activity import ActivityModel
+from ..core.models.contract import PhaseModel
+from ..errors import InputError
+from .parameter import Parameter, Parameters, Symbol
+
+Given = Mapping[str, Any]
+"""The keywords of `System` that say parameters, and were given."""
+
+
+@dataclass(frozen=True)
+class Recipe(ABC):
+    """How a model of a family is made; see the module's docstring."""
+
+    name: ClassVar[str] = ""
+    role: ClassVar[str] = ""
+    symbols: ClassVar[tuple[Symbol, ...]] = ()
+    needs: ClassVar[tuple[str, ...]] = ()
+    takes: ClassVar[tuple[str, ...]] = ()
+    registered: ClassVar[dict[str, dict[str, type[Recipe]]]] = {}
+    """Classes by role and name, in the order that they were made."""
+
+    def __init_subclass__(cls, name: str = "", **rest: Any) -> None:
+        super().__init_subclass__(**rest)
+        if not name:
+            return
+        cls.name = name
+        family = Recipe.registered.setdefault(cls.role, {})
+        other = next((known for key, known in family.items() if key.lower() == name.lower()), None)
+        if other is not None and (other.__module__, other.__qualname__) != (cls.__module__, cls.__qualname__):
+            raise InputError(f"{cls.role}={name!r} is {other.__qualname__} already. Give the family a name of its own.")
+        family[name] = cls
+
+    # ---- what it is ----
+
+    @property
+    def title(self) -> str:
+        """For headings."""
+        return self.name
+
+    def options(self) -> dict[str, Any]:
+        """The options that are not at their default, as plain values."""
+        return {f.name: getattr(self, f.name) for f in fields(self) if getattr(self, f.name) != f.default}
+
+    def with_options(self, options: Mapping[str, Any]) -> Self:
+        """The same with other options.
+
+        Raises
+        ------
+        InputError
+            If it has no such option.
+        """
+        known = [f.name for f in fields(self)]
+        for key in options:
+            if key not in known:
+                raise InputError(f"{self.name} has no option {key!r}; it has {', '.join(known) or 'none'}.")
+        return replace(self, **options)
+
+    def all_symbols(self) -> Iterator[Symbol]:
+        """Every kind of parameter."""
+        yield from self.symbols
+
+    # ---- what it makes ----
+
+    @abstractmethod
+    def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
+        """Every parameter for components."""
+
+    def notes(self, who: ComponentList, values: Parameters) -> list[str]:
+        """What holds for every result."""
+        return []
+
+
+class EquationOfState(Recipe):
+    """A family that describes all phases."""
+
+    role = "eos"
+
+    @abstractmethod
+    def build(self, who: ComponentList, values: Parameters) -> PhaseModel:
+        """The phase model."""
+
+    def vapor_parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
+        """The parameters where it describes a vapor alone, beside a liquid model."""
+        return self.parameters(who, given)
+
+    def activity(self, who: ComponentList, values: Parameters) -> ActivityModel | None:
+        """No activity coefficients."""
+        return None
+
+    def gases(self, values: Parameters) -> set[str]:
+        """No gases dissolved by Henry's law."""
+        return set()
+
+
+class LiquidModel(Recipe):
+    """A family of activity coefficients."""
+
+    role = "liquid"
+
+    @abstractmethod
+    def build(self, who: ComponentList, values: Parameters) -> ActivityModel:
+        """The activity model."""
+
+
+class VaporModel(Recipe):
+    """A family that describes a vapor beside a liquid model."""
+
+    role = "vapor"
+
+    @abstractmethod
+    def build(self, who: ComponentList, values: Parameters) -> Any:
+        """The vapor's phase model."""
+
+    def vapor_parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
+        """Its parameters."""
+        return self.parameters(who, given)
+
+    non_ideal: ClassVar[bool] = True
+    """Whether saturated vapors have fugacity coefficients other than one."""
+
+
+def names_of(role: str) -> list[str]:
+    """What families of a role are called; an equation of state may describe a vapor too."""
+    own = list(Recipe.registered.get(role, {}))
+    return [*own, *Recipe.registered.get("eos", {})] if role == "vapor" else own
+
+
+def named(role: str, given: Any) -> Recipe:
+    """The recipe that a user means by a name, a recipe or its class.
+
+    Raises
+    ------
+    InputError
+        If there is none, with those that there are.
+    """
+    if isinstance(given, type) and issubclass(given, Recipe):
+        given = given()
+    roles = (role, "eos") if role == "vapor" else (role,)
+    if isinstance(given, Recipe):
+        if given.role not in roles:
+            raise InputError(f"{given.name or type(given).__name__} is no {role} model; it goes with {given.role}=.")
+        return given
+    for one in roles:
+        for name, family in Recipe.registered.get(one, {}).items():
+            if name.lower() == str(given).lower():
+                return family()
+    if role == "eos":
+        raise InputError(f"There is no equation of state {given!r}. Equations of state are {', '.join(names_of('eos'))}.")
+    raise InputError(f"There is no {role} {given!r}. For {role}= there are {', '.join(names_of(role))}.")

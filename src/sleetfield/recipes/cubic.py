@@ -1,0 +1,283 @@
+"""Cubic equations of state: Peng-Robinson, Soave-Redlich-Kwong and their kin, with kij, lij, temperature functions and volume translations."""
+
+from __future__ import annotations
+
+import functools
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..components import Component
+from ..components.component_list import ComponentList
+from ..components.formula import elements
+from ..core.correlations import LnVaporPressure
+from ..core.fitting import alpha as alpha_fitting
+from ..core.models.alpha import AlphaFunction, MathiasCopeman, Twu
+from ..core.models.alpha.with_water import WATER, WithWater
+from ..core.models.aqueous import AqueousInteractions
+from ..core.models.cubic import CubicModel
+from ..core.models.peng_robinson import PengRobinson
+from ..core.models.peng_robinson_1978 import PengRobinson1978
+from ..core.models.redlich_kwong import RedlichKwong
+from ..core.models.soave_redlich_kwong import SoaveRedlichKwong
+from ..errors import InputError
+from ..pairs.aqueous import in_water
+from ..pairs.of_temperature import constant
+from ..text import first_few
+from ..units import to_si
+from . import translations
+from .contract import EquationOfState, Given
+from .interactions import ASKED_ZERO, KIJ, given_pairs, interaction_notes, interactions
+from .parameter import GIVEN, Parameter, Parameters, Symbol
+
+Array = NDArray[np.float64]
+
+ALPHAS: dict[str, tuple[type[AlphaFunction], Callable[..., Array]]] = {
+    "Mathias-Copeman": (MathiasCopeman, alpha_fitting.mathias_copeman),
+    "Twu": (Twu, alpha_fitting.twu),
+}
+"""Temperature functions other than the equation's own, and what fits their constants."""
+
+TRANSLATIONS = ("density", "Peneloux")
+"""Where volume translations come from, besides numbers."""
+
+_ALPHA = tuple(Symbol(f"alpha{k}", f"constant {k} of the temperature function", of_temperature=False) for k in (1, 2, 3))
+_AQUEOUS = tuple(Symbol(f"aqueous{k}", f"coefficient {k} of kij in water", of_temperature=False) for k in (1, 2, 3, 4))
+
+
+@dataclass(frozen=True)
+class CubicEquation(EquationOfState):
+    """A cubic equation of state; a subclass names its core model in ``equation``.
+
+    Parameters
+    ----------
+    alpha : {"", "Mathias-Copeman", "Twu"}
+        Temperature function; the equation's own where none is named.
+    """
+
+    alpha: str = ""
+
+    equation: ClassVar[type[CubicModel]]
+    bank: ClassVar[str] = ""
+    """Whose published interaction parameters it takes."""
+    family: ClassVar[str] = ""
+    """Whose volume translation by the Rackett factor it takes."""
+
+    symbols = (
+        KIJ,
+        Symbol("lij", "interaction parameter of the covolume", low=-0.5, high=0.5, of_temperature=False),
+        *_ALPHA,
+        Symbol("translation", "what is taken off the molar volume", "m3/mol", of_temperature=False),
+        *_AQUEOUS,
+    )
+    needs = ("Tc", "Pc", "omega")
+    takes = ("kij", "lij", "alpha_constants", "translation")
+    has_own_alpha: ClassVar[bool] = True
+    """Whether its own temperature function is Soave's, which may then be named."""
+
+    def __post_init__(self) -> None:
+        name = str(self.alpha or "")
+        if name.lower() == "soave":
+            if not self.has_own_alpha:
+                raise InputError(f"{self.name} with Soave's function is SRK: take eos='SRK'.")
+            name = ""
+        if name:
+            found = next((n for n in ALPHAS if n.lower() == name.lower()), None)
+            if found is None:
+                raise InputError(f"There is no temperature function {name!r}. There are Soave, {', '.join(ALPHAS)}.")
+            name = found
+        object.__setattr__(self, "alpha", name)
+
+    @property
+    def title(self) -> str:
+        """With its temperature function."""
+        return f"{self.name}, {self.alpha}" if self.alpha else self.name
+
+    # ---- parameters ----
+
+    def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
+        """Kij and lij of every pair, constants of the temperature function, translations, and kij in water."""
+        found = list(self.vapor_parameters(who, given))
+        yield from found
+        for (i, j), value in given_pairs(who, "lij", given.get("lij") or {}).items():
+            yield Parameter("lij", (who.names[i], who.names[j]), value)
+        yield from self._alpha_constants(who, given.get("alpha_constants") or {})
+        if self.bank == "PR" and self.name == "PR" and not self.alpha:
+            yield from _aqueous(who, found)
+        yield from self._translations(who, given.get("translation"), found)
+
+    def vapor_parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
+        """Kij of every pair alone."""
+        yield from interactions(who, given.get("kij"), self.bank)
+
+    def _alpha_constants(self, who: ComponentList, given: Mapping[str, Any]) -> Iterator[Parameter]:
+        if not self.alpha:
+            if given:
+                raise InputError(f"alpha_constants belong to one of the functions {', '.join(ALPHAS)}: name it with alpha=.")
+            return
+        own = {who.position(name): values for name, values in given.items()}
+        for i, c in enumerate(who):
+            if i in own:
+                values, source = np.asarray(own[i], dtype=float), GIVEN
+                if values.shape != (3,) or not np.isfinite(values).all():
+                    raise InputError(f"The constants of {c.name} are three numbers; got {own[i]!r}.")
+            else:
+                values, source = self._fitted_alpha(c)
+            layer = "given" if source == GIVEN else "shipped"
+            yield from (Parameter(s.symbol, (c.name,), constant(v), source, layer) for s, v in zip(_ALPHA, values, strict=True))
+
+    def _fitted_alpha(self, c: Component) -> tuple[Array, str]:
+        Tc, Pc, omega = (c.constant(k, self.name) for k in ("Tc", "Pc", "omega"))
+        return _fitted(self.equation, self.alpha, Tc, Pc, omega, c.vapor_pressure)
+
+    def _translations(self, who: ComponentList, given: Any, found: list[Parameter]) -> Iterator[Parameter]:
+        if given is None:
+            return
+        sources = dict.fromkeys(who.names, GIVEN)
+        if not isinstance(given, str):
+            values = np.zeros(len(who))
+            for name, value in given.items():
+                values[who.position(name)] = to_si(value, "molar_volume", f"the translation of {name}")
+        else:
+            rule = next((r for r in TRANSLATIONS if r.lower() == given.lower()), None)
+            if rule is None:
+                raise InputError(
+                    f"translation is {given!r}; it is a mapping of names to m3/mol, or one of {', '.join(TRANSLATIONS)}."
+                )
+            if rule == "density":
+                values = translations.from_density(who.components, self.build(who, Parameters(found)))
+                words = "from the liquid density"
+            else:
+                values = translations.peneloux(who.components, self.family or "PR")
+                words = "from the Rackett factor"
+            sources = dict.fromkeys(who.names, words)
+        for name, value in zip(who.names, values, strict=True):
+            layer = "given" if sources[name] == GIVEN else "shipped"
+            yield Parameter("translation", (name,), constant(float(value)), sources[name], layer)
+
+    # ---- the model ----
+
+    def build(self, who: ComponentList, values: Parameters) -> CubicModel:
+        """The equation with its numbers."""
+        Tc, Pc, omega = (who.constants(k, self.name) for k in self.needs)
+        kij = values.pairs("kij", who, mirrored=1.0)
+        lij = values.pairs("lij", who, mirrored=1.0)[0] if values.of_symbol("lij") else None
+        translation = values.column("translation", who, 0.0) if values.of_symbol("translation") else None
+        water = _in_water(who, values)
+        alpha: AlphaFunction | None = None
+        if self.alpha:
+            alpha = ALPHAS[self.alpha][0](np.stack([values.column(s.symbol, who) for s in _ALPHA]), Tc)
+        elif water is not None:
+            constants = np.stack([self.equation.m(omega), np.zeros(len(Tc)), np.zeros(len(Tc))])
+            constants[:, water.water] = WATER
+            alpha = WithWater(constants, Tc)
+        masses = None if np.isnan(who.molar_mass).any() else who.molar_mass
+        return self.equation(Tc, Pc, omega, kij if kij[1:].any() else kij[0], translation, alpha, lij, masses, water)
+
+    # ---- what there is to say ----
+
+    def notes(self, who: ComponentList, values: Parameters) -> list[str]:
+        """On interaction parameters, water, fitted temperature functions and translated volumes."""
+        notes = _water_notes(who, values) + interaction_notes(values)
+        sources: dict[str, list[str]] = {}
+        for p in values.of_symbol(_ALPHA[0].symbol):
+            if p.source != GIVEN:
+                sources.setdefault(p.source, []).append(p.of[0])
+        notes += [f"The {self.alpha} constants are {source} for {', '.join(names)}." for source, names in sources.items()]
+        moved = values.of_symbol("translation")
+        if moved:
+            plain = [p.of[0] for p in moved if p.function.coefficients[0] == 0.0]
+            without = f", not those of {', '.join(plain)}" if plain else ""
+            notes.append(f"Volumes are translated{without}; equilibria are the same without.")
+        return notes
+
+
+class PR(CubicEquation, name="PR"):
+    """Peng and Robinson's equation (1976)."""
+
+    equation, bank, family = PengRobinson, "PR", "PR"
+
+
+class PR78(CubicEquation, name="PR78"):
+    """Peng and Robinson's equation with the function of omega of 1978."""
+
+    equation, bank, family = PengRobinson1978, "PR", "PR"
+
+
+class SRK(CubicEquation, name="SRK"):
+    """Soave's form of the Redlich-Kwong equation (1972)."""
+
+    equation, bank, family = SoaveRedlichKwong, "SRK", "SRK"
+
+
+class RK(CubicEquation, name="RK"):
+    """Redlich and Kwong's equation (1949)."""
+
+    equation, family, has_own_alpha = RedlichKwong, "SRK", False
+
+
+@functools.lru_cache(maxsize=4096)
+def _fitted(
+    equation: type[CubicModel],
+    function: str,
+    Tc: float,
+    Pc: float,
+    omega: float,
+    curve: LnVaporPressure | None,
+) -> tuple[Array, str]:
+    """Constants of a temperature function, fitted to a vapor pressure once for each component, and what they were fitted to."""
+    fit = ALPHAS[function][1]
+    if curve is not None:
+        low, high = max(curve.T_min, 0.35 * Tc), min(curve.T_max, 0.98 * Tc)
+        T = np.linspace(low, high, alpha_fitting.POINTS)
+        P = np.exp(curve.value(T))
+        found = alpha_fitting.alpha_at_saturation(equation, Tc, Pc, omega, T, P)
+        known = np.isfinite(found)
+        if high > low + 20.0 and known.sum() > 0.8 * len(T):
+            return fit(Tc, T[known], found[known]), "fitted to the vapor pressure"
+    T = np.linspace(0.45 * Tc, 0.98 * Tc, alpha_fitting.POINTS)
+    return fit(Tc, T, alpha_fitting.soave_alpha(equation, Tc, omega, T)), "like the equation's own function"
+
+
+# ---- water ----
+
+
+def _aqueous(who: ComponentList, found: list[Parameter]) -> Iterator[Parameter]:
+    """The second interaction parameters of pairs with water, which hold in water; a number that is given holds throughout, and so does the zero asked for."""
+    for p in found:
+        if "water" in p.of and p.source not in (GIVEN, ASKED_ZERO):
+            other = p.of[0] if p.of[1] == "water" else p.of[1]
+            numbers = in_water(other)
+            if np.isfinite(numbers).all():
+                words = "kij in water by temperature (docs/databank.md)"
+                yield from (
+                    Parameter(s.symbol, (other,), constant(v), words, "shipped") for s, v in zip(_AQUEOUS, numbers, strict=True)
+                )
+
+
+def _in_water(who: ComponentList, values: Parameters) -> AqueousInteractions | None:
+    if not values.of_symbol(_AQUEOUS[0].symbol) or "water" not in who.names:
+        return None
+    coefficients = np.stack([values.column(s.symbol, who) for s in _AQUEOUS], axis=1)
+    return AqueousInteractions(who.names.index("water"), coefficients)
+
+
+def _water_notes(who: ComponentList, values: Parameters) -> list[str]:
+    others = [p.of[0] for p in values.of_symbol(_AQUEOUS[0].symbol)]
+    if others:
+        in_order = ", ".join(n for n in who.names if n in others)
+        return [
+            f"Between water and {in_order} the interaction parameter goes from its value in phases without water to its value in water as the fraction of water rises."
+        ]
+    if "water" not in who.names:
+        return []
+    gases = [c.name for c in who if np.isfinite(in_water(c.name)).all() or set(elements(c.formula) or ()) == {"C", "H"}]
+    if not gases:
+        return []
+    return [
+        f"One interaction parameter cannot serve water and the other phase: what dissolves of {first_few(gases, 3)} in water is off "
+        "by a factor of ten to a thousand. eos='PR' has a second one for water with light gases and alkanes."
+    ]

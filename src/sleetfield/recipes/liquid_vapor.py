@@ -1,0 +1,199 @@
+"""A liquid described by activity coefficients beside a vapor model: vapor pressures, gases dissolved by Henry's law, Poynting's factor."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from ..components import Component
+from ..components.component_list import ComponentList
+from ..core.correlations import LiquidDensity, LnVaporPressure
+from ..core.correlations.liquid_density import generalized_rackett
+from ..core.models.activity import ActivityModel
+from ..core.models.activity.dissolved import Dissolved
+from ..core.models.activity.pair_function import PairFunction
+from ..core.models.liquid import Liquid
+from ..core.models.liquid_and_vapor import LiquidAndVapor
+from ..errors import InputError, UnknownComponentError
+from ..pairs.of_temperature import OfTemperature
+from ..units import to_si
+from .contract import EquationOfState, Given, LiquidModel, Recipe, VaporModel, named
+from .parameter import Parameter, Parameters, Symbol
+
+_LN_HENRY = Symbol("ln_henry", "logarithm of Henry's constant of a gas in a solvent, in Pa", low=0.0, high=40.0)
+
+
+@dataclass(frozen=True)
+class LiquidAndVaporRecipe(Recipe):
+    """Two models beside each other; made by ``liquid=`` and ``vapor=``.
+
+    Parameters
+    ----------
+    liquid : LiquidModel
+    vapor : VaporModel or EquationOfState
+    poynting : bool
+        Whether the pressure's effect on the liquid's fugacities is taken into account.
+    """
+
+    liquid: LiquidModel
+    vapor: VaporModel | EquationOfState
+    poynting: bool = False
+
+    role = "liquid and vapor"
+    symbols = (_LN_HENRY,)
+    needs = ("vapor_pressure", "liquid_density")
+
+    @property
+    def takes(self) -> tuple[str, ...]:  # type: ignore[override]
+        """What both models take, and Henry's constants."""
+        return (*self.liquid.takes, "henry", *(t for t in self.vapor.takes if t == "kij"))
+
+    @property
+    def title(self) -> str:
+        """Both models, for headings."""
+        if self.liquid.name == "ideal" and self.vapor.name == "ideal":
+            return "ideal liquid and vapor"
+        return f"{self.liquid.title} liquid, {self.vapor.title} vapor" + (", Poynting" if self.poynting else "")
+
+    def options(self) -> dict[str, Any]:
+        """Names of both, with their own options."""
+        return {
+            "liquid": self.liquid.name,
+            **self.liquid.options(),
+            "vapor": self.vapor.name,
+            **self.vapor.options(),
+            **({"poynting": True} if self.poynting else {}),
+        }
+
+    def all_symbols(self) -> Iterator[Symbol]:
+        """Those of both models, and Henry's constants."""
+        yield from (*self.liquid.symbols, *self.vapor.symbols, *self.symbols)
+
+    # ---- parameters ----
+
+    def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
+        """Henry's constants, the liquid's parameters, the vapor's."""
+        henry = list(_henry(who, given.get("henry") or {}))
+        gases = {p.of[0] for p in henry}
+        for key in given.get("parameters") or {}:
+            if not isinstance(key, str) and any(who.names[who.position(name)] in gases for name in key):
+                raise InputError(f"{key!r} has a gas that is dissolved by henry=; it takes no parameters. Leave the pair out.")
+        solvents = _without(who, gases)
+        yield from self.liquid.parameters(solvents, given)
+        yield from self.vapor.vapor_parameters(who, {"kij": given["kij"]} if given.get("kij") is not None else {})
+        yield from henry
+
+    def gases(self, values: Parameters) -> set[str]:
+        """Names of the gases dissolved by Henry's law."""
+        return {p.of[0] for p in values.of_symbol(_LN_HENRY.symbol)}
+
+    # ---- the model ----
+
+    def activity(self, who: ComponentList, values: Parameters) -> ActivityModel:
+        """The activity model of all components; dissolved gases have the unsymmetric one."""
+        gases = self.gases(values)
+        own = self.liquid.build(_without(who, gases), values)
+        if not gases:
+            return own
+        is_gas = np.array([name in gases for name in who.names])
+        return Dissolved(own, is_gas, PairFunction(values.pairs(_LN_HENRY.symbol, who)))
+
+    def build(self, who: ComponentList, values: Parameters) -> LiquidAndVapor:
+        """The phase model of both."""
+        vapor = self.vapor.build(who, values)
+        saturated = vapor if getattr(self.vapor, "non_ideal", True) else None
+        gases = self.gases(values)
+        solutes = [i for i, name in enumerate(who.names) if name in gases]
+        liquid = Liquid(
+            [vapor_pressure(c) for c in who],
+            [liquid_density(c) for c in who],
+            self.activity(who, values),
+            saturated,
+            self.poynting,
+            solutes,
+        )
+        masses = None if np.isnan(who.molar_mass).any() else who.molar_mass
+        return LiquidAndVapor(liquid, vapor, masses)
+
+    # ---- what there is to say ----
+
+    def notes(self, who: ComponentList, values: Parameters) -> list[str]:
+        """Of both models, on volumes, and on dissolved gases."""
+        gases = [name for name in who.names if name in self.gases(values)]
+        notes = self.vapor.notes(who, values) + self.liquid.notes(_without(who, set(gases)), values)
+        if gases:
+            notes.append(f"By Henry's law, good at small mole fractions in the liquid: {', '.join(gases)}.")
+        notes.append("The liquid's volume is that of the pure liquids and does not enter the fugacities.")
+        guessed = [c.name for c in who if c.liquid_density is None]
+        if guessed:
+            notes.append(f"The liquid volume of {', '.join(guessed)} is from the generalized Rackett equation.")
+        return notes
+
+
+def liquid_and_vapor(liquid: Any, vapor: Any, poynting: bool) -> LiquidAndVaporRecipe:
+    """The recipe of two models by name, recipe or class."""
+    return LiquidAndVaporRecipe(named("liquid", liquid), named("vapor", vapor or "ideal"), bool(poynting))  # type: ignore[arg-type]
+
+
+def _without(who: ComponentList, gases: set[str]) -> ComponentList:
+    if not gases:
+        return who
+    solvents = [name for name in who.names if name not in gases]
+    if not solvents:
+        raise InputError("Every component is a dissolved gas by henry=; leave at least one solvent.")
+    return who.part(solvents)
+
+
+def _henry(who: ComponentList, given: Mapping[tuple[str, str], Any]) -> Iterator[Parameter]:
+    """Henry's constants: of every gas named, in every other component."""
+    pairs = {}
+    for (gas, solvent), value in given.items():
+        pairs[who.position(gas), who.position(solvent)] = (gas, solvent, value)
+    solutes = {i for i, _ in pairs}
+    for (i, j), (gas, solvent, value) in pairs.items():
+        if i == j or j in solutes:
+            raise InputError(f"henry is keyed by pairs of gas and solvent; ({gas!r}, {solvent!r}) is none.")
+        function = _ln_henry(value, f"Henry's constant of {gas} in {solvent}")
+        yield Parameter(_LN_HENRY.symbol, (who.names[i], who.names[j]), function, written=str(value))
+    for i in sorted(solutes):
+        for j in sorted(set(range(len(who))) - solutes):
+            if (i, j) not in pairs:
+                raise InputError(
+                    f"There is no Henry's constant of {who.names[i]} in {who.names[j]}; a dissolved gas needs one for every solvent. Add it to henry=."
+                )
+
+
+def _ln_henry(value: Any, what: str) -> OfTemperature:
+    """A pressure, or a pressure at 298.15 K and slopes of its logarithm, or terms of a published equation for ln(H/Pa)."""
+    if isinstance(value, Mapping):
+        return OfTemperature.read(value, what)
+    several = np.ndim(value) == 1 and not isinstance(value, str)
+    first, *slopes = value if several else (value,)
+    constant = float(to_si(first, "pressure", what))
+    if not constant > 0.0:
+        raise InputError(f"{what} is {constant:g} Pa; it must be positive.")
+    return OfTemperature.read([math.log(constant), *slopes], what)
+
+
+def vapor_pressure(c: Component) -> LnVaporPressure:
+    """A component's vapor pressure, which a liquid model rests on.
+
+    Raises
+    ------
+    UnknownComponentError
+        If it has none.
+    """
+    if c.vapor_pressure is None:
+        raise UnknownComponentError(
+            f"{c.name} has no vapor-pressure correlation, which an ideal liquid needs. Give it with sl.Component(..., vapor_pressure=...)."
+        )
+    return c.vapor_pressure
+
+
+def liquid_density(c: Component) -> LiquidDensity:
+    """A component's liquid density, by the generalized Rackett equation where none is known."""
+    return c.liquid_density or generalized_rackett(*(c.constant(k, "the liquid volume") for k in ("Tc", "Pc", "omega")))

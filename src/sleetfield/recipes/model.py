@@ -1,0 +1,184 @@
+"""A model as a value: a recipe with every parameter that it takes for some components. It can be printed, compared, kept in a file, and changed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, fields
+from typing import Any, Self
+
+from ..components.component_list import ComponentList
+from ..core.models.activity import ActivityModel
+from ..core.models.contract import PhaseModel
+from ..errors import InputError
+from ..text import plain_table
+from .contract import EquationOfState, Given, Recipe, named, names_of
+from .liquid_vapor import LiquidAndVaporRecipe, liquid_and_vapor
+from .parameter import Parameter, Parameters
+
+OWNERS = {
+    "kij": "an equation of state; an activity model has parameters=, an ideal gas none",
+    "lij": "an equation of state; an activity model has parameters=, an ideal gas none",
+    "alpha": "an equation of state; an activity model has parameters=, an ideal gas none",
+    "alpha_constants": "an equation of state; an activity model has parameters=, an ideal gas none",
+    "translation": "an equation of state; these liquids have their own volumes",
+    "parameters": "an activity model; an equation of state takes kij=",
+    "henry": "an activity model; an equation of state takes kij=",
+    "q_residual": "an activity model, UNIQUAC; an equation of state takes kij=",
+    "poynting": "an activity model; an equation of state has the pressure's effect in it",
+}
+"""What each keyword belongs to, for messages."""
+
+
+@dataclass(frozen=True, eq=False)
+class Model:
+    """A recipe and its parameters; ``names`` are the components that they are for, in order.
+
+    Examples
+    --------
+    >>> import sleetfield as sl
+    >>> print(sl.System(["nitrogen", "methane"], eos="PR").model)
+    PR for nitrogen, methane
+    parameter                 value  unit    layer    source
+    ----------------------  -------  ------  -------  --------
+    kij nitrogen / methane   0.0311          shipped  [1]
+    [1] Knapp, Döring, Oellrich, Plöcker and Prausnitz, Vapor-Liquid Equilibria for Mixtures of Low Boiling Substances, DECHEMA Chemistry Data Series VI (1982)
+
+    """
+
+    recipe: LiquidAndVaporRecipe | EquationOfState
+    names: tuple[str, ...]
+    parameters: Parameters
+
+    @property
+    def title(self) -> str:
+        """For headings."""
+        gases = self.recipe.gases(self.parameters)
+        title = self.recipe.title
+        return title.replace(" liquid,", " liquid, Henry's law,", 1) if gases else title
+
+    # ---- what it makes ----
+
+    def build(self, who: ComponentList) -> PhaseModel:
+        """The core's phase model."""
+        return self.recipe.build(who, self.parameters)
+
+    def activity(self, who: ComponentList) -> ActivityModel | None:
+        """The core's activity model of the liquid; None for an equation of state."""
+        return self.recipe.activity(who, self.parameters)
+
+    def notes(self, who: ComponentList) -> list[str]:
+        """What holds for every result."""
+        return self.recipe.notes(who, self.parameters)
+
+    # ---- what else can be made of it ----
+
+    def with_parameters(self, values: Mapping[str, Any]) -> Self:
+        """The same with other numbers, by name."""
+        return type(self)(self.recipe, self.names, self.parameters.changed(values))
+
+    def part(self, names: Iterable[str]) -> Self:
+        """The same for some of the components."""
+        kept = tuple(names)
+        return type(self)(self.recipe, kept, self.parameters.part(kept))
+
+    def to_dict(self) -> dict[str, Any]:
+        """As plain values: name, options and every parameter."""
+        r = self.recipe
+        options = r.options() if isinstance(r, LiquidAndVaporRecipe) else {"eos": r.name, **r.options()}
+        return {"model": options, "parameter": [p.to_dict() for p in self.parameters.values()]}
+
+    @classmethod
+    def from_dict(cls, plain: Mapping[str, Any], names: tuple[str, ...]) -> Self:
+        """From what `to_dict` gives.
+
+        Raises
+        ------
+        InputError
+            If there is no such model or a parameter is not one.
+        """
+        options, rows = plain.get("model"), plain.get("parameter", [])
+        if not isinstance(options, Mapping) or not isinstance(rows, list):
+            raise InputError("A model has a table model and a list of parameters.")
+        recipe = recipe_of(**{str(k): v for k, v in options.items()})
+        parameters = Parameters(Parameter.from_dict(row) for row in rows)
+        known = {s.symbol for s in recipe.all_symbols()}
+        for p in parameters.values():
+            if p.symbol not in known or not set(p.of) <= set(names):
+                raise InputError(f"{recipe.title} for {', '.join(names)} has no parameter {p.name!r}.")
+        return cls(recipe, names, parameters)
+
+    def __str__(self) -> str:
+        units = {s.symbol: s.unit for s in self.recipe.all_symbols()}
+        sources = list(dict.fromkeys(p.source for p in self.parameters.values()))
+        rows = [
+            [p.name, str(p.function), units.get(p.symbol, ""), p.layer, f"[{sources.index(p.source) + 1}]"]
+            for p in self.parameters.values()
+        ]
+        head = f"{self.title} for {', '.join(self.names)}"
+        table = plain_table(rows, ["parameter", "value", "unit", "layer", "source"], ["left", "right", "left", "left", "left"])
+        return "\n".join([head, *([table] if rows else []), *(f"[{i}] {source}" for i, source in enumerate(sources, start=1))])
+
+    def __eq__(self, other: object) -> bool:
+        """Whether another has the same recipe, components and numbers, wherever these came from."""
+        if not isinstance(other, Model):
+            return NotImplemented
+        numbers = [{n: p.function for n, p in m.parameters.items()} for m in (self, other)]
+        return (self.recipe, self.names, numbers[0]) == (other.recipe, other.names, numbers[1])
+
+    def __hash__(self) -> int:
+        return hash((self.title, self.names))
+
+
+def recipe_of(
+    *, eos: Any = None, liquid: Any = None, vapor: Any = None, poynting: bool = False, **options: Any
+) -> LiquidAndVaporRecipe | EquationOfState:
+    """The recipe that names and options mean.
+
+    Raises
+    ------
+    InputError
+        If not exactly one of ``eos`` and ``liquid`` is named, there is none so called, or something does not belong to it.
+    """
+    if (eos is None) == (liquid is None):
+        raise InputError(
+            f"Name one model: eos= ({', '.join(names_of('eos'))}), or liquid= ({', '.join(names_of('liquid'))}) with vapor= ({', '.join(names_of('vapor'))})."
+        )
+    if eos is not None:
+        if vapor is not None:
+            raise InputError("An equation of state describes the vapor too: leave out vapor=.")
+        if poynting:
+            raise _stranger("poynting")
+        return _with_options(named("eos", eos), options)  # type: ignore[return-value]
+    made = liquid_and_vapor(liquid, vapor, poynting)
+    return LiquidAndVaporRecipe(_with_options(made.liquid, options), made.vapor, made.poynting)  # type: ignore[arg-type]
+
+
+def _with_options(recipe: Recipe, options: Mapping[str, Any]) -> Recipe:
+    given = {k: v for k, v in options.items() if v is not None}
+    known = {f.name for f in fields(recipe)}
+    for key in given:
+        if key not in known and key in OWNERS:
+            raise _stranger(key)
+    return recipe.with_options(given) if given else recipe
+
+
+def _stranger(keyword: str) -> InputError:
+    return InputError(f"{keyword} belongs to {OWNERS[keyword]}.")
+
+
+def settled(recipe: LiquidAndVaporRecipe | EquationOfState, who: ComponentList, given: Given) -> Model:
+    """The model for components, with every parameter given, from the banks, or standing in.
+
+    Raises
+    ------
+    InputError
+        If something given does not belong to the recipe.
+    """
+    there = {k: v for k, v in given.items() if v is not None}
+    for key, value in there.items():
+        if key not in recipe.takes and value:
+            if key == "parameters" and isinstance(recipe, LiquidAndVaporRecipe):
+                having = ", ".join(n for n, r in Recipe.registered["liquid"].items() if "parameters" in r.takes)
+                raise InputError(f"The model {recipe.liquid.name} has no binary parameters; leave out parameters=. {having} have.")
+            raise _stranger(key)
+    return Model(recipe, who.names, Parameters(recipe.parameters(who, there)))

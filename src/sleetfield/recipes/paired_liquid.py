@@ -1,0 +1,209 @@
+"""What activity models with binary parameters share: reading what was given, the bank, checks against what was published along, and notes."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+from itertools import combinations
+from typing import ClassVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..components.component_list import ComponentList
+from ..core.models.activity import ActivityModel
+from ..errors import InputError, UnknownComponentError
+from ..pairs.bank import published_parameters, set_of
+from ..pairs.of_temperature import constant
+from ..pairs.pair_parameters import FORMS, PairParameters, negative, pair_parameters
+from ..text import first_few
+from ..units import to_si
+from .contract import Given, LiquidModel, Recipe
+from .parameter import NO_LAYER, Parameter, Parameters
+
+Array = NDArray[np.float64]
+
+MISSING = "none known: taken as ideal"
+_CLOSE, _APART = 0.1, 0.25
+"""How near ln γ comes to a published one where a set of parameters reproduces it, and how far off one is before it is refused."""
+
+_ORIGINS = {
+    "derived: both activity coefficients at the azeotrope": "one azeotrope",
+    "derived: mutual solubilities": "the mutual solubilities at one temperature",
+}
+"""What a source says of parameters that were not regressed from data over a range."""
+
+
+@dataclass(frozen=True)
+class PairedLiquid(LiquidModel):
+    """An activity model with one parameter for each order of a pair, unless `of_pair` says otherwise.
+
+    A subclass names the parameter in its first symbol, and the sign of an energy in it in ``sign``.
+    """
+
+    takes: ClassVar[tuple[str, ...]] = ("parameters",)
+    sign: ClassVar[float] = 1.0
+
+    # ---- parameters ----
+
+    def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
+        """Of every pair: given, from the bank, or what stands for an ideal one."""
+        own = self._given(who, given)
+        bank = published_parameters(self.name)
+        for i, j in combinations(range(len(who)), 2):
+            names = who.names[i], who.names[j]
+            one = own[i, j] if (i, j) in own else set_of(bank, *names)
+            if one is None:
+                for p in self.ideal_pair(who.part(names)):
+                    yield replace(p, source=MISSING, layer=NO_LAYER, known=False)
+                continue
+            for p in self.of_pair(who.part(names), one):
+                yield replace(p, source=one.source, layer=one.layer, T_min=one.T_min, T_max=one.T_max, written=str(one))
+
+    def _given(self, who: ComponentList, given: Given) -> dict[tuple[int, int], PairParameters]:
+        found: dict[tuple[int, int], PairParameters] = {}
+        for key, value in (given.get("parameters") or {}).items():
+            if isinstance(key, str) or len(key) != 2:
+                raise InputError(f"Parameters are keyed by pairs of names, such as ('ethanol', 'water'); got {key!r}.")
+            i, j = (who.position(name) for name in key)
+            if i == j:
+                raise InputError(f"The pair {key!r} is one component twice; parameters are between two.")
+            one = pair_parameters(value, key)
+            if (min(i, j), max(i, j)) in found:
+                raise InputError(f"The parameters of {who.names[i]} and {who.names[j]} are given twice. Give each pair once.")
+            self._check(one, who.part([who.names[i], who.names[j]]), given)
+            found[min(i, j), max(i, j)] = one if i < j else one.swapped()
+        return found
+
+    def of_pair(self, pair: ComponentList, p: PairParameters) -> Iterator[Parameter]:
+        """The parameters of a pair from what was published for it; source and range are added to them."""
+        if p.a12 is None:
+            raise InputError(f"{self.name} takes a12 and a21, not terms, for {' and '.join(pair.names)}.")
+        symbol = self.symbols[0].symbol
+        yield Parameter(symbol, pair.names, p.function(p.a12, self.sign, "a12"))
+        yield Parameter(symbol, pair.names[::-1], p.function(p.a21, self.sign, "a21"))
+
+    def ideal_pair(self, pair: ComponentList) -> Iterator[Parameter]:
+        """What makes a pair ideal."""
+        symbol = self.symbols[0].symbol
+        yield Parameter(symbol, pair.names, constant(0.0))
+        yield Parameter(symbol, pair.names[::-1], constant(0.0))
+
+    # ---- against what was published along ----
+
+    def of_set(self, parameters: PairParameters, pair: ComponentList, given: Given = {}) -> ActivityModel:  # noqa: B006
+        """The model of two components with one set of parameters."""
+        bare = replace(parameters, gamma_infinity=None, azeotrope=None)
+        rest = {k: v for k, v in given.items() if k != "parameters"}
+        return self.build(pair, Parameters(self.parameters(pair, {**rest, "parameters": {pair.names: bare}})))
+
+    def _check(self, p: PairParameters, pair: ComponentList, given: Given) -> None:
+        """Compare a set with what was published along with it; an error that says what would fit if it does not."""
+        for tell, measured, described in _published(p, pair):
+            own = tell(self.of_set(p, pair, given))
+            if np.abs(own - measured).max() <= _APART:
+                continue
+            fitting = [words for words, other in _variants(p) if self._fits(tell, other, measured, pair, given)]
+            if len(own) > 1 and np.abs(own[::-1] - measured).max() < _CLOSE:
+                fitting.insert(0, "with the two published numbers in the other order")
+            hint = f" They would fit {' or '.join(fitting)}." if fitting else " No other sign, order or unit fits either."
+            shown = " and ".join(f"{v:.3g}" for v in np.exp(own))
+            raise InputError(f"The parameters of {' and '.join(pair.names)} do not give {described}: they give {shown}.{hint}")
+
+    def _fits(self, tell: Tell, p: PairParameters, measured: Array, pair: ComponentList, given: Given) -> bool:
+        """Whether a set, read in some other way, gives what was published."""
+        with np.errstate(all="ignore"):
+            try:
+                return bool(np.abs(tell(self.of_set(p, pair, given)) - measured).max() < _CLOSE)
+            except InputError:
+                return False
+
+    # ---- what there is to say ----
+
+    def notes(self, who: ComponentList, values: Parameters) -> list[str]:
+        """Which pairs have no parameters, or some that were derived from one measurement."""
+        pairs = pair_sources(self, who, values)
+        missing = [" - ".join(names) for names, source in pairs.items() if source == MISSING]
+        notes = []
+        if missing:
+            many = "s" if len(missing) > 1 else ""
+            notes.append(
+                f"There are no {self.name} parameters for {len(missing)} pair{many}, taken as ideal: {first_few(missing)}."
+            )
+        for origin, words in _ORIGINS.items():
+            listed = [" - ".join(names) for names, source in pairs.items() if origin in source]
+            if listed:
+                notes.append(
+                    f"The {self.name} parameters of {first_few(listed)} were derived from {words}, and are unsure elsewhere."
+                )
+        return notes
+
+
+def pair_sources(recipe: Recipe, who: ComponentList, values: Parameters) -> dict[tuple[str, str], str]:
+    """Where each pair's parameters came from."""
+    place = {name: i for i, name in enumerate(who.names)}
+    found: dict[tuple[str, str], str] = {}
+    for symbol in recipe.symbols:
+        for p in values.of_symbol(symbol.symbol):
+            if len(p.of) == 2 and all(name in place for name in p.of):
+                first, second = sorted(p.of, key=place.__getitem__)
+                found.setdefault((first, second), p.source)
+    return dict(sorted(found.items(), key=lambda item: (place[item[0][0]], place[item[0][1]])))
+
+
+Tell = Callable[[ActivityModel], Array]
+
+
+def ln_gamma_infinity(model: ActivityModel, T: Array) -> Array:
+    """Ln γ of each of two components at infinite dilution in the other ``(2, N)``."""
+    trace = np.array([[1e-100], [1.0]]) * np.ones(len(T))
+    bound = model.at(T)
+    return np.stack([bound.ln_gamma(trace)[0], bound.ln_gamma(trace[::-1].copy())[1]])
+
+
+def _published(p: PairParameters, pair: ComponentList) -> Iterator[tuple[Tell, Array, str]]:
+    """What was published for a pair: how to get ln γ from a model, what it should be, and how to say so."""
+    if p.gamma_infinity is not None:
+        T = np.array([float(to_si(p.gamma_infinity[0], "temperature", "gamma_infinity"))])
+        values = np.log(np.array(p.gamma_infinity[1:], dtype=float))
+
+        def at_infinite_dilution(model: ActivityModel, T: Array = T) -> Array:
+            return np.asarray(ln_gamma_infinity(model, T)[:, 0])
+
+        words = f"the published γ∞ of {p.gamma_infinity[1]:g} and {p.gamma_infinity[2]:g} at {T[0]:g} K"
+        yield at_infinite_dilution, values, words
+    if p.azeotrope is not None:
+        T = np.array([float(to_si(p.azeotrope[0], "temperature", "azeotrope"))])
+        x = np.array([[float(p.azeotrope[1])], [1.0 - float(p.azeotrope[1])]])
+        pressures = []
+        for c in pair:
+            if c.vapor_pressure is None:
+                raise UnknownComponentError(f"{c.name} has no vapor-pressure correlation to check the azeotrope with.")
+            pressures.append(float(c.vapor_pressure.value(T)[0]))
+        ratio = np.array([pressures[1] - pressures[0]])
+        words = f"the azeotrope at {x[0, 0]:g} and {T[0]:g} K, where γ₁/γ₂ is {math.exp(ratio[0]):.3g}"
+
+        def quotient(model: ActivityModel, T: Array = T) -> Array:
+            both = model.at(T).ln_gamma(x)
+            return np.asarray(both[0] - both[1])
+
+        yield quotient, ratio, words
+
+
+def _variants(p: PairParameters) -> list[tuple[str, PairParameters]]:
+    """The same numbers as somebody could have meant them."""
+    turned = replace(p.swapped(), volumes=p.volumes)
+    if p.terms is not None:
+        opposite = replace(p, terms=[negative(t) for t in p.terms])
+    else:
+        opposite = replace(p, a12=negative(p.a12), a21=negative(p.a21))
+    options = [("in the other order of the pair", turned), ("with the other sign", opposite)]
+    for form in ("K", "J/mol", "cal/mol", "plain", "log10"):
+        if form != p.form:
+            options.append((f'in the form "{form}"', replace(p, form=form)))
+            options.append((f'in the form "{form}" and the other order of the pair', replace(turned, form=form)))
+    if p.form in FORMS[3:]:
+        other = "degC" if p.temperature == "K" else "K"
+        options.append((f'with temperature="{other}"', replace(p, temperature=other)))
+    return options

@@ -1,0 +1,75 @@
+"""UNIQUAC: ln τ of both orders of a pair, and sizes r, surfaces q and q' of the components."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from itertools import combinations
+
+from ..components.component_list import ComponentList
+from ..core.models.activity.pair_function import PairFunction
+from ..core.models.activity.uniquac import UNIQUAC
+from ..errors import InputError
+from ..pairs.bank import published_parameters, set_of
+from ..pairs.of_temperature import constant
+from .contract import Given
+from .paired_liquid import PairedLiquid
+from .parameter import GIVEN, Parameter, Parameters, Symbol
+
+_SAME = 1e-9
+
+
+@dataclass(frozen=True)
+class UNIQUACRecipe(PairedLiquid, name="UNIQUAC"):
+    """Abrams and Prausnitz's equation (1975), with a surface of its own in the residual term where one is given (Anderson and Prausnitz, 1978)."""
+
+    symbols = (
+        Symbol("ln_tau", "logarithm of the interaction of a pair in this order", low=-10.0, high=5.0),
+        Symbol("r", "size of a component", low=0.1, high=100.0, of_temperature=False),
+        Symbol("q", "surface of a component", low=0.1, high=100.0, of_temperature=False),
+        Symbol("q_residual", "surface of a component in the residual term", low=0.1, high=100.0, of_temperature=False),
+    )
+    needs = ("uniquac_r", "uniquac_q")
+    takes = ("parameters", "q_residual")
+    sign = -1.0
+
+    def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
+        """Of every pair, and of every component: r and q are those that the pairs' sets were fitted with, or the databank's."""
+        yield from super().parameters(who, given)
+        carried = self._carried(who, given)
+        own = {who.position(name): float(value) for name, value in (given.get("q_residual") or {}).items()}
+        if any(value <= 0.0 for value in own.values()):
+            raise InputError("Surfaces q' of the residual term must be positive.")
+        for i, c in enumerate(who):
+            surface = 0.0
+            for symbol in ("r", "q"):
+                known = carried.get((symbol, c.name))
+                surface = c.constant(f"uniquac_{symbol}", self.name) if known is None else known[0]
+                source = c.sources[f"uniquac_{symbol}"] if known is None else f"with the parameters of {known[1]}"
+                layer = c.layers[f"uniquac_{symbol}"] if known is None else "given"
+                yield Parameter(symbol, (c.name,), constant(surface), source, layer)
+            q = own.get(i, surface)
+            yield Parameter("q_residual", (c.name,), constant(q), GIVEN if i in own else "q", "given" if i in own else "shipped")
+
+    def _carried(self, who: ComponentList, given: Given) -> dict[tuple[str, str], tuple[float, str]]:
+        """Sizes and surfaces that pairs' sets bring along, by symbol and component; they have to agree."""
+        sets, bank = self._given(who, given), published_parameters(self.name)
+        found: dict[tuple[str, str], tuple[float, str]] = {}
+        for i, j in combinations(range(len(who)), 2):
+            names = who.names[i], who.names[j]
+            one = sets[i, j] if (i, j) in sets else set_of(bank, *names)
+            for symbol in ("r", "q") if one is not None else ():
+                for name, value in zip(names, getattr(one, symbol) or (), strict=False):
+                    words = " and ".join(names)
+                    other = found.setdefault((symbol, name), (float(value), words))
+                    if abs(other[0] - value) > _SAME * value:
+                        raise InputError(
+                            f"The parameters of {other[1]} were fitted with {symbol} = {other[0]:g} of {name}, those of {words} with {value:g}. "
+                            "Sets for one mixture need the same; leave one out or refit it."
+                        )
+        return found
+
+    def build(self, who: ComponentList, values: Parameters) -> UNIQUAC:
+        """The equation with its numbers."""
+        r, q, q_residual = (values.column(symbol, who) for symbol in ("r", "q", "q_residual"))
+        return UNIQUAC(r, q, q_residual, PairFunction(values.pairs("ln_tau", who)))

@@ -1,0 +1,113 @@
+"""Systems as plain values and files: everything that makes one, to the last digit.
+
+sleetfield = 1                      # the version of this form
+units = "SI"
+
+[model]
+eos = "PR"
+
+[[component]]                       # as in the databank's files, and the layer that each value came from
+name = "methane"
+...
+
+[[parameter]]
+symbol = "kij"
+of = ["nitrogen", "methane"]
+value = 0.0311                      # or coefficients by term: { "1" = 0.19, T = -1.6e-4 }
+source = "..."
+"""
+
+from __future__ import annotations
+
+import json
+import tomllib
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Any
+
+from .components.component_list import ComponentList
+from .components.toml_records import component_of, table_of
+from .errors import InputError, SleetfieldError
+from .files import read_text
+from .mixture import Mixture
+from .recipes import Model
+
+VERSION = 1
+"""Of the form; a file of another one is refused."""
+
+_KEYS = {"sleetfield", "units", "model", "component", "parameter"}
+
+
+def plain(system: Mixture) -> dict[str, Any]:
+    """Everything that makes a system."""
+    model = system.model.to_dict()
+    return {
+        "sleetfield": VERSION,
+        "units": system.units,
+        "model": model["model"],
+        "component": [table_of(c) for c in system.components],
+        "parameter": model["parameter"],
+    }
+
+
+def parts(given: Mapping[str, Any], where: str = "This") -> tuple[ComponentList, Model, str]:
+    """Components, model and units from what `plain` gives.
+
+    Raises
+    ------
+    InputError
+        If it is of another version, or something is missing, strange or impossible.
+    """
+    version = given.get("sleetfield")
+    if version != VERSION:
+        raise InputError(f"{where} is no system of version {VERSION} of the form (sleetfield = {version!r}).")
+    if strange := sorted(set(given) - _KEYS):
+        raise InputError(f"{where} has {strange[0]!r}, which no system has; it has {', '.join(sorted(_KEYS))}.")
+    tables = given.get("component")
+    if not isinstance(tables, list) or not all(isinstance(t, Mapping) for t in tables):
+        raise InputError(f"{where} has no list of components.")
+    try:
+        who = ComponentList([component_of(t) for t in tables])
+        return who, Model.from_dict(given, who.names), str(given.get("units", "SI"))
+    except SleetfieldError as error:
+        raise InputError(f"{where}: {error}") from error
+    except (TypeError, ValueError, AttributeError) as error:
+        raise InputError(f"{where} is damaged: {error}") from error
+
+
+def as_toml(system: Mixture) -> bytes:
+    """The text of a TOML file of a system."""
+    import tomli_w
+
+    return tomli_w.dumps(plain(system)).encode()
+
+
+def as_json(system: Mixture) -> bytes:
+    """The text of a JSON file of a system."""
+    return json.dumps(plain(system), indent=2, ensure_ascii=False, allow_nan=False).encode()
+
+
+def read(path: Path) -> tuple[ComponentList, Model, str]:
+    """Components, model and units from a .toml or .json file.
+
+    Raises
+    ------
+    InputError
+        If it can't be read or holds no system.
+    """
+    if path.suffix.lower() not in (".toml", ".json"):
+        raise InputError(f"{path} is no file that a system is kept in; those end in .toml or .json.")
+    text = read_text(path)
+    try:
+        content = tomllib.loads(text) if path.suffix.lower() == ".toml" else json.loads(text, parse_constant=_no_number)
+    except (tomllib.TOMLDecodeError, json.JSONDecodeError) as error:
+        raise InputError(f"{path} is damaged: {error}.") from error
+    except RecursionError:
+        raise InputError(f"{path} is nested too deeply to be read.") from None
+    if not isinstance(content, Mapping):
+        raise InputError(f"{path} holds no system.")
+    return parts(content, str(path))
+
+
+def _no_number(text: str) -> float:
+    raise InputError(f"A file of a system has {text}, which is no finite number.")
