@@ -7,9 +7,9 @@ import pytest
 from scipy.optimize import least_squares
 
 import sleetfield as sl
+from sleetfield.core.correlations.vapor_pressure import Antoine
 from sleetfield.pairs.bank import published_parameters
 from sleetfield.pairs.measured import measured_azeotropes
-from sleetfield.core.correlations.vapor_pressure import Antoine
 
 
 @pytest.fixture(scope="module")

@@ -5,9 +5,9 @@ import pandas as pd
 import pytest
 
 import sleetfield as sl
+from sleetfield import text
 from sleetfield.cli.answers import _cells, _parts
 from sleetfield.cli.options import series
-from sleetfield import text
 from sleetfield.units import pretty_heading, pretty_unit
 
 GAS = sl.System(["methane", "propane", "n-heptane"], eos="PR", kij="zero", units="engineering")

@@ -16,9 +16,9 @@ import numpy as np
 from scipy.optimize import brentq
 
 import sleetfield as sl
-from sleetfield.pairs.bank import published_parameters, set_of
 from sleetfield.core.constants import ATMOSPHERE
 from sleetfield.core.models.contract import LIQUID, VAPOR
+from sleetfield.pairs.bank import published_parameters, set_of
 
 BLENDS = [
     ("R-500", "dichlorodifluoromethane", "1,1-difluoroethane", 0.738, -33.6),

@@ -71,8 +71,8 @@ def parts(given: Mapping[str, Any], where: str = "This") -> tuple[ComponentList,
         return who, Model.from_dict(given, who.names), str(given.get("units", "SI"))
     except SleetfieldError as error:
         raise InputError(f"{where}: {error}") from error
-    except (TypeError, ValueError, AttributeError) as error:
-        raise InputError(f"{where} is damaged: {error}") from error
+    except (TypeError, ValueError, AttributeError, KeyError) as error:
+        raise InputError(f"{where} is damaged: {error!r}.") from error
 
 
 def as_toml(system: Mixture) -> bytes:

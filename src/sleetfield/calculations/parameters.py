@@ -11,8 +11,8 @@ from ..mixture import T_SHOWN, Mixture
 from ..recipes.paired_liquid import pair_sources
 from ..results.parameters import PairSummary, ParameterTable, SaturationSummary
 
-_COLD = 0.7
-"""Of the critical temperature: where the acentric factor is defined."""
+COLD = 0.55
+"""Of the critical temperature: well below 0.7, where the acentric factor makes most equations agree with the vapor pressure."""
 
 
 def parameters(system: Mixture) -> ParameterTable:
@@ -38,7 +38,7 @@ def _saturations(system: Mixture) -> Iterator[SaturationSummary]:
     for i, c in enumerate(system.components if system.eos is not None else ()):
         if c.Tc is None or c.vapor_pressure is None:
             continue
-        T = np.array([_COLD * c.Tc])
+        T = np.array([COLD * c.Tc])
         point = bubble_at_T(system.phase_model.select([i]), T, np.ones((1, 1)))
         if point.found[0] and not c.vapor_pressure.outside(T)[0]:
             yield SaturationSummary(c.name, float(T[0]), float(point.P[0]), float(np.exp(c.vapor_pressure.value(T)[0])))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -32,7 +33,10 @@ class ComponentList(Sequence[Component]):
     def __init__(self, components: Iterable[str | Component]) -> None:
         if isinstance(components, str):
             raise InputError(f"Components are a list of names; got the text {components!r}. Write [{components!r}].")
-        self.components = tuple(c if isinstance(c, Component) else databank().find(c) for c in components)
+        given = list(components)
+        # looked up once for all: it may have changed on disk
+        bank = None if all(isinstance(c, Component) for c in given) else databank()
+        self.components: tuple[Component, ...] = tuple(bank.find(str(c)) if bank and not isinstance(c, Component) else c for c in given)  # type: ignore[misc]
         if not self.components:
             raise InputError("A system needs at least one component.")
         self.names = tuple(c.name for c in self.components)
@@ -46,7 +50,7 @@ class ComponentList(Sequence[Component]):
     def __iter__(self) -> Iterator[Component]:
         return iter(self.components)
 
-    def __getitem__(self, i):  # type: ignore[no-untyped-def]
+    def __getitem__(self, i: Any) -> Any:
         return self.components[i]
 
     @cached_property

@@ -103,7 +103,7 @@ class OfTemperature:
         slope = by_inverse - by_log - by_T + 2.0 * by_square
         bend = 0.5 * by_log + by_T + by_square
         noise = _NOISE * max(abs(part) for part in by_term)
-        return self.at(T0), *(0.0 if abs(part) <= noise else part for part in (slope, bend))
+        return self.at(T0), 0.0 if abs(slope) <= noise else slope, 0.0 if abs(bend) <= noise else bend
 
     # ---- what else can be made of it ----
 

@@ -101,12 +101,12 @@ class CubicEquation(EquationOfState):
     def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
         """Kij and lij of every pair, constants of the temperature function, translations, and kij in water."""
         found = list(self.vapor_parameters(who, given))
+        if self.name == "PR" and not self.alpha:
+            found += _aqueous(found)
+        lij = given_pairs(who, "lij", given.get("lij") or {})
+        found += [Parameter("lij", (who.names[i], who.names[j]), value) for (i, j), value in lij.items()]
+        found += self._alpha_constants(who, given.get("alpha_constants") or {})
         yield from found
-        for (i, j), value in given_pairs(who, "lij", given.get("lij") or {}).items():
-            yield Parameter("lij", (who.names[i], who.names[j]), value)
-        yield from self._alpha_constants(who, given.get("alpha_constants") or {})
-        if self.bank == "PR" and self.name == "PR" and not self.alpha:
-            yield from _aqueous(who, found)
         yield from self._translations(who, given.get("translation"), found)
 
     def vapor_parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
@@ -245,7 +245,7 @@ def _fitted(
 # ---- water ----
 
 
-def _aqueous(who: ComponentList, found: list[Parameter]) -> Iterator[Parameter]:
+def _aqueous(found: list[Parameter]) -> Iterator[Parameter]:
     """The second interaction parameters of pairs with water, which hold in water; a number that is given holds throughout, and so does the zero asked for."""
     for p in found:
         if "water" in p.of and p.source not in (GIVEN, ASKED_ZERO):

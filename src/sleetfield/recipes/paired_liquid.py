@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from itertools import combinations
-from typing import ClassVar
+from typing import Any, ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -52,14 +52,15 @@ class PairedLiquid(LiquidModel):
         own = self._given(who, given)
         bank = published_parameters(self.name)
         for i, j in combinations(range(len(who)), 2):
-            names = who.names[i], who.names[j]
-            one = own[i, j] if (i, j) in own else set_of(bank, *names)
+            pair = who.part((who.names[i], who.names[j]))
+            one = own[i, j] if (i, j) in own else set_of(bank, *pair.names)
             if one is None:
-                for p in self.ideal_pair(who.part(names)):
-                    yield replace(p, source=MISSING, layer=NO_LAYER, known=False)
-                continue
-            for p in self.of_pair(who.part(names), one):
-                yield replace(p, source=one.source, layer=one.layer, T_min=one.T_min, T_max=one.T_max, written=str(one))
+                origin: dict[str, Any] = {"source": MISSING, "layer": NO_LAYER, "known": False}
+                found = self.ideal_pair(pair)
+            else:
+                origin = {"source": one.source, "layer": one.layer, "T_min": one.T_min, "T_max": one.T_max, "written": str(one)}
+                found = self.of_pair(pair, one)
+            yield from (Parameter(p.symbol, p.of, p.function, **origin) for p in found)
 
     def _given(self, who: ComponentList, given: Given) -> dict[tuple[int, int], PairParameters]:
         found: dict[tuple[int, int], PairParameters] = {}

@@ -157,5 +157,5 @@ class ParameterTable(Result):
         notes = [f"{n} {what}{'s' if n > 1 else ''}: {source}." for source, n in counts.items()]
         off = [f"{s.name} {s.P / s.known - 1.0:+.1%}" for s in self.saturations if abs(s.P / s.known - 1.0) > _OFF]
         if off:
-            notes.append(f"Saturation pressures at 0.7 of the critical temperature are off the databank's: {', '.join(off)}.")
+            notes.append(f"Saturation pressures at 0.55 of the critical temperature are off the databank's: {', '.join(off)}.")
         return notes
