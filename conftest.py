@@ -6,7 +6,8 @@ import tempfile
 
 import pytest
 
-os.environ["SLEETFIELD_COMPONENTS"] = os.path.join(tempfile.mkdtemp(prefix="sleetfield-tests-"), "none")
+for variable in ("SLEETFIELD_COMPONENTS", "SLEETFIELD_PAIRS"):
+    os.environ[variable] = os.path.join(tempfile.mkdtemp(prefix="sleetfield-tests-"), "none")
 
 
 @pytest.fixture(autouse=True)

@@ -35,8 +35,16 @@ COMMANDS = [
     "diagram",
     "triangle",
     "azeotropes",
+    "system",
+    "pairs list",
+    "pairs store",
+    "pairs remove",
+    "pairs export",
+    "pairs add",
 ]
 NEEDED = {
+    "pairs remove": ["pairs", "store", "NRTL", "ethanol / water = 1, 2", "--source", "x", "--layer", "case"],
+    "pairs add": ["pairs", "export", "ethanol", "--out", "ethanol_pairs.toml"],
     "components remove": ["components", "change", "acetone", "--set", "Tc = 508.3 K", "--source", "x", "--layer", "case"],
     "fit": ["demo"],
 }

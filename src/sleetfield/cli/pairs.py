@@ -93,10 +93,11 @@ def export(
     model: OneModel = None,
     overwrite: Overwrite = False,
 ) -> None:
-    """Parameters into a file, with every source, to be changed and added again."""
+    """Parameters that are taken for each pair into a file, with every source, to be changed and added again."""
     from ..pairs import pair_records, write_pairs
 
-    typer.echo(f"wrote {write_pairs(pair_records(model, *(names or [])), out, overwrite=overwrite)}")
+    taken = {(r.model, frozenset((r.first, r.second))): r for r in reversed(pair_records(model, *(names or [])))}
+    typer.echo(f"wrote {write_pairs(reversed(taken.values()), out, overwrite=overwrite)}")
 
 
 @app.command(epilog="Example: sleetfield pairs add ethanol_pairs.toml --layer case")

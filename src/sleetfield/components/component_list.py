@@ -36,7 +36,9 @@ class ComponentList(Sequence[Component]):
         given = list(components)
         # looked up once for all: it may have changed on disk
         bank = None if all(isinstance(c, Component) for c in given) else databank()
-        self.components: tuple[Component, ...] = tuple(bank.find(str(c)) if bank and not isinstance(c, Component) else c for c in given)  # type: ignore[misc]
+        self.components: tuple[Component, ...] = tuple(
+            bank.find(str(c)) if bank and not isinstance(c, Component) else c for c in given
+        )  # type: ignore[misc]
         if not self.components:
             raise InputError("A system needs at least one component.")
         self.names = tuple(c.name for c in self.components)

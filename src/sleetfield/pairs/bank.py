@@ -273,6 +273,8 @@ def store_pairs(records: Iterable[PairRecord], layer: str = USER, *, overwrite: 
                 f"The {layer} layer has {r.model} of {first} and {second} already, in {path}. To replace it, overwrite it (overwrite=True; --overwrite)."
             )
         one = r.parameters if r.parameters.date else replace(r.parameters, date=today)
+        if path in dict(ready):
+            raise InputError(f"{r.model} of {first} and {second} is there twice. Leave one of the two out.")
         ready.append((path, PairRecord(r.model, first, second, one)))
     try:
         folder.mkdir(parents=True, exist_ok=True)
