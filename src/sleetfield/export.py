@@ -19,7 +19,7 @@ from .files import write_whole
 from .mixture import Mixture
 from .results.base import Shown
 from .system import System
-from .text import has_names, note_lines, number
+from .text import has_names, markdown_table, note_lines, number
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -170,10 +170,8 @@ def _plain(value: Any) -> Any:
 def _markdown(result: Any, units: str | None) -> bytes:
     frame = _frame(result, units)
     title = frame.attrs.get("title") or (result.title(units) if hasattr(result, "title") else "")
-    shown = frame.map(number)
-    body = shown.to_markdown(index=has_names(frame), disable_numparse=True)
     parts = [f"# {title}", ""] if title else []
-    return "\n".join([*parts, str(body), *note_lines(_notes(result)), ""]).encode("utf-8")
+    return "\n".join([*parts, markdown_table(frame), *note_lines(_notes(result)), ""]).encode("utf-8")
 
 
 def _table_figure(frame: pd.DataFrame, options: dict[str, Any]) -> Any:

@@ -64,20 +64,20 @@ class System(Mixture):
     ----------
     components : sequence
         Names, CAS numbers, formulas where unambiguous, or `Component` objects.
-    eos : {"PR", "PR78", "SRK", "RK"}, optional
-        Equation of state.
-    liquid : {"ideal", "Redlich-Kister", "Margules", "van Laar", "Wilson", "NRTL", "UNIQUAC", "Scatchard-Hildebrand", "three-part"}, optional
+    eos : str or EquationOfState, optional
+        Equation of state by name, such as "PR", or a recipe (docs/own_models.md); a name that there is none of is answered with those that there are.
+    liquid : str or LiquidModel, optional
         Instead of ``eos``: the liquid's activity coefficients, on the databank's vapor pressures.
-    vapor : {"ideal", "virial", "PR", "PR78", "SRK", "RK"}, optional
+    vapor : str or VaporModel or EquationOfState, optional
         The vapor beside ``liquid``: an ideal gas, the virial equation, or an equation of state, with which the liquid has its saturation
         fugacities.
     kij : mapping of pairs to float, or {"published", "estimated", "zero"}, optional
-        Binary interaction parameters of an equation of state; three numbers (a, b, c) stand for a + b T + c/T with T in K. A pair not given is
+        Binary interaction parameters of an equation of state; several numbers are value, slope and bend in 298.15 K/T - 1 (`OfTemperature`). A pair not given is
         taken from the bank of published ones; where that has none it is zero, and a note says so, or with "estimated" from critical volumes.
         ``interactions`` shows them.
     lij : mapping of pairs to float, optional
         Parameters of the covolume's mixing rule; zero by default.
-    alpha : {"Soave", "Mathias-Copeman", "Twu"}, optional
+    alpha : str, optional
         Temperature function of an equation of state; its own by default.
     alpha_constants : mapping of names to three numbers, optional
         c1, c2, c3 or L, M, N; where they are not given, they are fitted to the databank's vapor pressure.
@@ -87,9 +87,9 @@ class System(Mixture):
     parameters : mapping of pairs to PairParameters, optional
         Binary parameters of the activity model, in the order of the pair's names; a pair not given is taken from the bank, and where that has
         none it is ideal, with a note. ``parameters`` of the system shows them.
-    henry : mapping of (gas, solvent) to pressure or numbers, optional
-        Henry's constants of dissolved gases, in Pa or text with a unit, or a, b, c, d of ln(H/Pa) = a + b/T + c ln T + d T; every gas named needs one for
-        every other component.
+    henry : mapping of (gas, solvent) to pressure, numbers or terms, optional
+        Henry's constants of dissolved gases: a pressure; or a pressure at 298.15 K and slopes of its logarithm; or terms of ln(H/Pa), such as
+        ``{"1": 20.0, "1/T": -2400.0}``. Every gas named needs one for every other component.
     q_residual : mapping of names to float, optional
         UNIQUAC's q' where it is not q (water, alcohols).
     poynting : bool

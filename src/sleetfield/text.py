@@ -10,10 +10,14 @@ from .units import from_si, pretty_heading, pretty_unit, unit_of
 
 if TYPE_CHECKING:
     import pandas as pd
+    from rich.box import Box
 
 
 MOST_ROWS = 60
 """A longer table is printed without its middle."""
+
+_NO_WIDTH = 100_000
+"""Columns of text that no table fills: nothing is folded."""
 
 
 def heading(name: str, dimension: str, unit_set: str) -> str:
@@ -54,15 +58,55 @@ def table(frame: pd.DataFrame, digits: int = 6) -> str:
         half = MOST_ROWS // 2
         rows = [*rows[:half], ["..."] * len(rows[0]), *rows[-half:]]
     headers = [*([""] if named else []), *(pretty_heading(str(c)) for c in frame.columns)]
-    return plain_table(rows, headers, ["left"] * named)
+    columns = list(zip(*rows, strict=True))
+    sides = ["right" if all(is_number(cell) for cell in column) else "left" for column in columns[named:]]
+    return plain_table(rows, headers, [*["left"] * named, *sides])
+
+
+def is_number(cell: str) -> bool:
+    """Whether a cell of a table is a number, or empty."""
+    try:
+        float(cell or "0")
+    except ValueError:
+        return cell == "..."
+    return True
 
 
 def plain_table(rows: Sequence[Sequence[str]], headers: Sequence[str], align: Sequence[str] = ()) -> str:
     """Rows of text under headers; columns are aligned to the right but for those that ``align`` names from the left on."""
-    from tabulate import tabulate
+    from rich import box
 
-    aligned = [*align, *["right"] * (len(headers) - len(align))]
-    return tabulate(rows, headers=headers, colalign=aligned if rows else None, disable_numparse=True, tablefmt="simple")
+    return _drawn(rows, headers, align, box.SIMPLE_HEAD, edge=False)
+
+
+def markdown_table(frame: pd.DataFrame) -> str:
+    """A data frame as a table in Markdown."""
+    from rich import box
+
+    named = has_names(frame)
+    rows = [
+        [*([str(index)] if named else []), *(number(v) for v in row)]
+        for index, row in zip(frame.index, frame.to_numpy(dtype=object), strict=True)
+    ]
+    safe = [[cell.replace("|", r"\|").replace("\n", " ") for cell in row] for row in rows]
+    return _drawn(safe, [*([""] if named else []), *map(str, frame.columns)], ["left"] * named, box.MARKDOWN, edge=True)
+
+
+def _drawn(rows: Sequence[Sequence[str]], headers: Sequence[str], align: Sequence[str], lines: Box, *, edge: bool) -> str:
+    import io
+
+    from rich.console import Console
+    from rich.table import Table
+    from rich.text import Text
+
+    table = Table(box=lines, show_edge=edge, pad_edge=edge)
+    for i, header in enumerate(headers):
+        table.add_column(Text(header), justify=align[i] if i < len(align) else "right", no_wrap=True)  # type: ignore[arg-type]
+    for row in rows:
+        table.add_row(*(Text(cell) for cell in row))
+    console = Console(file=io.StringIO(), width=_NO_WIDTH, color_system=None, highlight=False, legacy_windows=False)
+    console.print(table)
+    return "\n".join(line.rstrip() for line in console.file.getvalue().splitlines() if line.strip())  # type: ignore[attr-defined]
 
 
 def has_names(frame: pd.DataFrame) -> bool:

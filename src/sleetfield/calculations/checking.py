@@ -15,7 +15,7 @@ from ..core.models.contract import LIQUID
 from ..mixture import Mixture
 from ..pairs.bank import published_parameters
 from ..pairs.measured import MeasuredAzeotrope, measured_azeotropes, measured_solubilities
-from ..recipes import LiquidAndVaporRecipe, recipe_of, settled
+from ..recipes import LiquidAndVaporRecipe, names_of, recipe_of, settled
 from ..recipes.paired_liquid import MISSING
 from ..results.check import Finding, ModelCheck
 from ..results.parameters import PairSummary
@@ -32,7 +32,6 @@ _FEEDS = np.array([1e-4, 1e-3, 0.01, 0.05, 0.15, 0.3, 0.5, 0.7, 0.85, 0.95, 0.99
 _FAR = 1.5
 """Ratio of γ∞ outside the range to that at its end from which an extrapolation is called far."""
 
-BANKED = ("Margules", "van Laar", "Wilson", "NRTL", "UNIQUAC")
 _EXCESS, _EXCESS_SHARE = 0.03, 0.1
 """How far from the nearest other set, in the excess Gibbs energy over RT, a set may be."""
 _COLD_ENOUGH, _ASIDE = 0.9, 1e-6
@@ -142,7 +141,7 @@ def _other_models(pair: Mixture, p: PairSummary, T: float) -> Iterator[Finding]:
     """The excess Gibbs energy in the middle by every set of the bank, beside the one that is used; and where nothing but its origin confirms that one."""
     own, used = _excess_in_the_middle(pair, T), _liquid_name(pair)
     others: dict[str, float] = {}
-    for model in BANKED:
+    for model in names_of("liquid"):
         for names, sets in published_parameters(model).items():
             for other in sets if set(names) == set(pair.names) else ():
                 if other.source != p.source or model != used:

@@ -108,10 +108,12 @@ def _cells(frame: pd.DataFrame) -> dict[str, list[str]]:
 
 def _parts(cells: dict[str, list[str]], width: int) -> list[list[str]]:
     """Headings of the columns that fit side by side."""
+    from ..text import is_number
+
     keys = [h for h in cells if h == "" or h.startswith(("T [", "P ["))]
     wide = {h: max(len(part) for part in (*h.split(), *column, "")) + 4 for h, column in cells.items()}
     # long text is folded
-    wide = {h: w if all(_is_number(cell) for cell in cells[h]) else min(w, width // 2) for h, w in wide.items()}
+    wide = {h: w if all(is_number(cell) for cell in cells[h]) else min(w, width // 2) for h, w in wide.items()}
     parts = [list(keys)]
     for heading in (h for h in cells if h not in keys):
         if sum(wide[h] for h in parts[-1]) + wide[heading] > width - 4 and len(parts[-1]) > len(keys):
@@ -125,9 +127,11 @@ def _rich_table(cells: dict[str, list[str]]) -> Any:
     from rich.table import Table
     from rich.text import Text
 
+    from ..text import is_number
+
     table = Table(box=box.SIMPLE_HEAD, pad_edge=False)
     for heading, column in cells.items():
-        numbers = all(_is_number(cell) for cell in column)
+        numbers = all(is_number(cell) for cell in column)
         table.add_column(
             Text(heading),
             justify="right" if numbers else "left",
@@ -138,11 +142,3 @@ def _rich_table(cells: dict[str, list[str]]) -> Any:
     for row in zip(*cells.values(), strict=True):
         table.add_row(*(Text(cell) for cell in row))
     return table
-
-
-def _is_number(cell: str) -> bool:
-    try:
-        float(cell or "0")
-    except ValueError:
-        return False
-    return True

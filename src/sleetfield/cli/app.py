@@ -25,7 +25,7 @@ from . import (
     system,
     table,
 )
-from .options import version
+from .options import Told, version
 
 
 class InOrder(TyperGroup):
@@ -49,21 +49,21 @@ app = typer.Typer(
 )
 app.add_typer(components.app, name="components")
 app.add_typer(pairs.app, name="pairs")
-app.command("system", epilog=system.EXAMPLE)(system.system)
-app.command("fit", epilog=fit.EXAMPLE)(fit.fit)
-app.command("cut", epilog=heavy_ends.CUT_EXAMPLE)(heavy_ends.cut)
-app.command("plus", epilog=heavy_ends.PLUS_EXAMPLE)(heavy_ends.plus)
-app.command("saturation", epilog=saturation_curve.EXAMPLE)(saturation_curve.saturation)
-app.command("interactions", epilog=interactions.EXAMPLE)(interactions.interactions)
-app.command("parameters", epilog=interactions.PARAMETERS_EXAMPLE)(interactions.parameters)
-app.command("check", epilog=check.EXAMPLE)(check.check)
-app.command("flash", epilog=flash.EXAMPLE)(flash.flash)
-app.command("bubble", epilog=saturation.BUBBLE_EXAMPLE)(saturation.bubble)
-app.command("dew", epilog=saturation.DEW_EXAMPLE)(saturation.dew)
-app.command("diagram", epilog=diagram.EXAMPLE)(diagram.diagram)
-app.command("triangle", epilog=diagram.TRIANGLE_EXAMPLE)(diagram.triangle)
-app.command("azeotropes", epilog=azeotropes.EXAMPLE)(azeotropes.azeotropes)
-app.command("critical", epilog=critical.EXAMPLE)(critical.critical)
-app.command("envelope", epilog=envelope.EXAMPLE)(envelope.envelope)
-app.command("table", epilog=table.EXAMPLE)(table.table)
-app.command("demo", epilog=demo.EXAMPLE)(demo.demo)
+app.command("system", cls=Told, epilog=system.EXAMPLE)(system.system)
+app.command("fit", cls=Told, epilog=fit.EXAMPLE)(fit.fit)
+app.command("cut", cls=Told, epilog=heavy_ends.CUT_EXAMPLE)(heavy_ends.cut)
+app.command("plus", cls=Told, epilog=heavy_ends.PLUS_EXAMPLE)(heavy_ends.plus)
+app.command("saturation", cls=Told, epilog=saturation_curve.EXAMPLE)(saturation_curve.saturation)
+app.command("interactions", cls=Told, epilog=interactions.EXAMPLE)(interactions.interactions)
+app.command("parameters", cls=Told, epilog=interactions.PARAMETERS_EXAMPLE)(interactions.parameters)
+app.command("check", cls=Told, epilog=check.EXAMPLE)(check.check)
+app.command("flash", cls=Told, epilog=flash.EXAMPLE)(flash.flash)
+app.command("bubble", cls=Told, epilog=saturation.BUBBLE_EXAMPLE)(saturation.bubble)
+app.command("dew", cls=Told, epilog=saturation.DEW_EXAMPLE)(saturation.dew)
+app.command("diagram", cls=Told, epilog=diagram.EXAMPLE)(diagram.diagram)
+app.command("triangle", cls=Told, epilog=diagram.TRIANGLE_EXAMPLE)(diagram.triangle)
+app.command("azeotropes", cls=Told, epilog=azeotropes.EXAMPLE)(azeotropes.azeotropes)
+app.command("critical", cls=Told, epilog=critical.EXAMPLE)(critical.critical)
+app.command("envelope", cls=Told, epilog=envelope.EXAMPLE)(envelope.envelope)
+app.command("table", cls=Told, epilog=table.EXAMPLE)(table.table)
+app.command("demo", cls=Told, epilog=demo.EXAMPLE)(demo.demo)

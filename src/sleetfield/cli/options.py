@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any, get_type_hints
 
 import typer
+from typer.core import TyperCommand
 
 from .answers import deliver
 
@@ -85,25 +86,21 @@ _NOT_OF_A_MODEL = ("kept", "units", "out", "overwrite", "as_json")
 class Given:
     """The options that every command on a mixture takes."""
 
-    eos: Annotated[str | None, typer.Option("--eos", help="Equation of state: PR, PR78, SRK or RK.")] = None
-    alpha: Annotated[
-        str | None, typer.Option("--alpha", help="Temperature function of the equation of state: Soave, Mathias-Copeman or Twu.")
-    ] = None
+    eos: Annotated[str | None, typer.Option("--eos", help="Equation of state: <eos>.")] = None
+    alpha: Annotated[str | None, typer.Option("--alpha", help="Temperature function of the equation of state: <alpha>.")] = None
     liquid: Annotated[
         str | None,
         typer.Option(
             "--liquid",
-            help="Liquid model instead of an equation of state: ideal, Margules, Redlich-Kister, van Laar, Wilson, NRTL, UNIQUAC, Scatchard-Hildebrand, three-part.",
+            help="Liquid model instead of an equation of state: <liquid>.",
         ),
     ] = None
-    vapor: Annotated[
-        str | None, typer.Option("--vapor", help="Vapor model beside --liquid: ideal, virial, or an equation of state.")
-    ] = None
+    vapor: Annotated[str | None, typer.Option("--vapor", help="Vapor model beside --liquid: <vapor>.")] = None
     pair: Annotated[
         list[str] | None,
         typer.Option(
             "--pair",
-            help="Parameters of the liquid model, such as 'ethanol / water = 325.1, 953.3 cal/mol' (a12, a21, for NRTL alpha, then their form: plain, ratio, log10, K, J/mol, cal/mol). Repeatable.",
+            help="Parameters of the liquid model, such as 'ethanol / water = 325.1, 953.3 cal/mol' (a12, a21, for NRTL alpha, then their form: <form>). Repeatable.",
         ),
     ] = None
     henry: Annotated[
@@ -122,7 +119,7 @@ class Given:
         list[str] | None, typer.Option("--lij", help="Parameter of the covolume, such as 'nitrogen / methane = 0.01'. Repeatable.")
     ] = None
     translation: Annotated[
-        str | None, typer.Option("--translation", help="Volume translation of an equation of state: density or Peneloux.")
+        str | None, typer.Option("--translation", help="Volume translation of an equation of state: <translation>.")
     ] = None
     kept: Annotated[
         Path | None, typer.Option("--system", help="A file that `sleetfield system` wrote, in place of the model's options.")
@@ -166,6 +163,24 @@ class Given:
         if beside:
             raise InputError(f"--system has a model already: leave out {', '.join('--' + name for name in beside)}.")
         return load(self.kept or "").with_units(self.units.value).part(names)
+
+
+class Told(TyperCommand):
+    """A command whose help names the families that there are; they are looked up when help is asked for, so that the program starts fast."""
+
+    def format_help(self, ctx: Any, formatter: Any) -> None:
+        """Help with names in place of ``<eos>`` and the like."""
+        from ..pairs.pair_parameters import FORMS
+        from ..recipes import names_of
+        from ..recipes.cubic import ALPHAS, TRANSLATIONS
+
+        words = {role: names_of(role) for role in ("eos", "liquid", "vapor")}
+        words |= {"alpha": ["Soave", *ALPHAS], "translation": list(TRANSLATIONS), "form": list(FORMS)}
+        for parameter in self.params:
+            for key, names in words.items():
+                if getattr(parameter, "help", None):
+                    parameter.help = parameter.help.replace(f"<{key}>", ", ".join(names))  # type: ignore[attr-defined]
+        super().format_help(ctx, formatter)
 
 
 @dataclass(frozen=True)

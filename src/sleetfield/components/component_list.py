@@ -34,11 +34,9 @@ class ComponentList(Sequence[Component]):
         if isinstance(components, str):
             raise InputError(f"Components are a list of names; got the text {components!r}. Write [{components!r}].")
         given = list(components)
-        # looked up once for all: it may have changed on disk
+        # asked for once for all: it looks at the folders each time
         bank = None if all(isinstance(c, Component) for c in given) else databank()
-        self.components: tuple[Component, ...] = tuple(
-            bank.find(str(c)) if bank and not isinstance(c, Component) else c for c in given
-        )  # type: ignore[misc]
+        self.components = tuple(c if isinstance(c, Component) else (bank or databank()).find(str(c)) for c in given)
         if not self.components:
             raise InputError("A system needs at least one component.")
         self.names = tuple(c.name for c in self.components)

@@ -262,7 +262,7 @@ def store_pairs(records: Iterable[PairRecord], layer: str = USER, *, overwrite: 
     """Several records as `store_pair` does it; all are checked before the first is written."""
     folder = layer_folder(layer)
     today = datetime.date.today().isoformat()
-    ready = []
+    ready: list[tuple[Path, PairRecord]] = []
     for r in records:
         first, second = (databank().find(name).name for name in (r.first, r.second))
         if first == second:

@@ -38,9 +38,9 @@ class Model:
     >>> import sleetfield as sl
     >>> print(sl.System(["nitrogen", "methane"], eos="PR").model)
     PR for nitrogen, methane
-    parameter                 value  unit    layer    source
-    ----------------------  -------  ------  -------  --------
-    kij nitrogen / methane   0.0311          shipped  [1]
+    parameter                 value   unit   layer     source
+    ─────────────────────────────────────────────────────────
+    kij nitrogen / methane   0.0311          shipped   [1]
     [1] Knapp, Döring, Oellrich, Plöcker and Prausnitz, Vapor-Liquid Equilibria for Mixtures of Low Boiling Substances, DECHEMA Chemistry Data Series VI (1982)
 
     """

@@ -20,7 +20,7 @@ from ..text import heading, shown
 from ..units import to_si
 from .base import Result
 from .later import Later
-from .state_properties import OVERALL, PER_COMPONENT, PER_PHASE, PROPERTIES
+from .state_properties import OVERALL, PER_COMPONENT, PER_PHASE, PROPERTIES, OfEachWhole, OfWhole
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -123,6 +123,20 @@ class StateBatch(Result):
     shape: tuple[int, ...]
     later: Later
 
+    # of all phases together: see `OVERALL`
+    vapor_fraction = OfEachWhole()
+    vapor_mass_fraction = OfEachWhole()
+    vapor_volume_fraction = OfEachWhole()
+    H = OfEachWhole()
+    S = OfEachWhole()
+    G = OfEachWhole()
+    A = OfEachWhole()
+    U = OfEachWhole()
+    Cp = OfEachWhole()
+    molar_volume = OfEachWhole()
+    density = OfEachWhole()
+    heat_of_vaporization = OfEachWhole()
+
     def __len__(self) -> int:
         return len(self.T)
 
@@ -150,9 +164,6 @@ class StateBatch(Result):
         """Mole fraction of the feed in each phase ``(N, F)``, lightest first; NaN where there is no such phase."""
         return np.where(self.failed[:, None], np.nan, self.result.amount)
 
-    def __dir__(self) -> list[str]:
-        return sorted([*super().__dir__(), *OVERALL])
-
     @cached_property
     def phase_properties(self) -> PhaseProperties:
         """Properties of each phase ``(N, F)`` or ``(N, F, C)``; NaN where there is no such phase."""
@@ -179,14 +190,6 @@ class StateBatch(Result):
     def phase_molar_mass(self) -> Array:
         """kg/mol of each phase ``(N, F)``."""
         return self.result.x @ self.system.molar_mass
-
-    def __getattr__(self, name: str) -> Array:
-        """A property of `OVERALL` ``(N,)``, such as ``H`` or ``vapor_fraction``."""
-        if name not in OVERALL:
-            raise AttributeError(f"A batch of states has no {name!r}; its properties are {', '.join(OVERALL)}.")
-        values = OVERALL[name].of(self)
-        self.__dict__[name] = values
-        return values
 
     def of_phases(self, name: str) -> Array:
         """A property of `PER_PHASE` or `PER_COMPONENT` for each phase ``(N, F)`` or ``(N, F, C)``."""
@@ -311,6 +314,20 @@ class State(Result):
     origin: State | None = None
     remarks: tuple[str, ...] = ()
 
+    # of all phases together: see `OVERALL`
+    vapor_fraction = OfWhole()
+    vapor_mass_fraction = OfWhole()
+    vapor_volume_fraction = OfWhole()
+    H = OfWhole()
+    S = OfWhole()
+    G = OfWhole()
+    A = OfWhole()
+    U = OfWhole()
+    Cp = OfWhole()
+    molar_volume = OfWhole()
+    density = OfWhole()
+    heat_of_vaporization = OfWhole()
+
     @property
     def system(self) -> Mixture:
         """The system it belongs to."""
@@ -340,15 +357,6 @@ class State(Result):
     def n_phases(self) -> int:
         """Number of phases."""
         return int(self.batch.n_phases[0])
-
-    def __getattr__(self, name: str) -> float:
-        """A property of `OVERALL`, such as ``H``, ``density`` or ``vapor_fraction``."""
-        if name not in OVERALL:
-            raise AttributeError(f"A state has no {name!r}; its properties are {', '.join(OVERALL)}.")
-        return float(getattr(self.batch, name)[0])
-
-    def __dir__(self) -> list[str]:
-        return sorted([*super().__dir__(), *OVERALL])
 
     def exergy(self, T: Any = "25 degC", P: Any = "1 atm") -> float:
         """Work to be had from the stream on its way to a dead state at ``T``, ``P``, J/mol; its composition stays.

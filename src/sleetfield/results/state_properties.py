@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from ..core.models.contract import VAPOR
 
 if TYPE_CHECKING:
-    from .state import StateBatch
+    from .state import State, StateBatch
 
 Array = NDArray[np.float64]
 
@@ -131,6 +131,29 @@ def _heat_of_vaporization(b: StateBatch) -> Array:
     H, row = PER_PHASE["H"].of(b), np.arange(len(b))
     vapor, liquid = b.slot("vapor"), b.slot("liquid")
     return np.where((vapor >= 0) & (liquid >= 0), H[row, vapor] - H[row, liquid], np.nan)
+
+
+class OfWhole:
+    """An attribute of a state that is a property of all phases together, by its name in `OVERALL`."""
+
+    def __set_name__(self, owner: type, name: str) -> None:
+        self.name = name
+
+    def __get__(self, state: State, owner: type | None = None) -> float:
+        return float(getattr(state.batch, self.name)[0])
+
+
+class OfEachWhole:
+    """The same of a batch ``(N,)``, worked out once."""
+
+    def __set_name__(self, owner: type, name: str) -> None:
+        self.name = name
+
+    def __get__(self, batch: StateBatch, owner: type | None = None) -> Array:
+        values = OVERALL[self.name].of(batch)
+        # found in the instance from now on
+        batch.__dict__[self.name] = values
+        return values
 
 
 OVERALL: dict[str, Property] = {
