@@ -12,23 +12,17 @@ from numpy.typing import NDArray
 
 from . import system_files
 from .calculations import azeotropes, binary_diagram, checking, flashing, tables, ternary_diagram
+from .calculations import critical as criticals
 from .calculations import envelope as envelopes
 from .calculations import excess as excesses
+from .calculations import liquid_split as liquid_splits
 from .calculations import parameters as parameter_tables
 from .calculations import pure as pures
 from .calculations import saturation as saturations
-from .calculations.later import ANSWERS
-from .calculations.stability import lowest_distance
+from .calculations import stability as stabilities
 from .components import Component
 from .components.component_list import ComponentList
 from .composition import Composition
-from .core.equilibrium.critical import critical_points
-from .core.equilibrium.line_equations import Limits
-from .core.equilibrium.stability import UNSTABLE
-from .core.models.contract import VolumeModel
-from .core.restricted import restricted_flash
-from .errors import CalculationError, InputError
-from .measurements import pure_measurements
 from .mixture import Mixture
 from .recipes import recipe_of, settled
 from .results.azeotropes import AzeotropeList
@@ -41,18 +35,14 @@ from .results.interactions import Interactions
 from .results.liquid_split import LiquidSplit
 from .results.parameters import ParameterTable
 from .results.saturation_curve import SaturationCurve
-from .results.state import DEFAULT_PROPERTIES, StateBatch
+from .results.state import DEFAULT_PROPERTIES
 from .results.ternary_diagram import BoilingMap, LiquidMap
-from .specified import DIMENSIONS
 from .units import to_si
 
 if TYPE_CHECKING:
     import pandas as pd
 
 Array = NDArray[np.float64]
-
-ENVELOPE_P_MAX = 5.0e7
-"""Pressure, Pa, up to which an open envelope is followed unless told otherwise."""
 
 TABLE_PROPERTIES = (*DEFAULT_PROPERTIES, "Cp", "Z", "composition")
 
@@ -400,15 +390,7 @@ class System(Mixture):
         ([0.056, 0.44], 367.1)
 
         """
-        names = [n for n in (first, second) if n is not None] or list(self.names)
-        if len(names) != 2:
-            raise InputError(f"A diagram is of two components; name them: diagram({kind!r}, first, second, ...).")
-        given = saturations.one_of("diagram", T, P)
-        dimension = "temperature" if given == "T" else "pressure"
-        value = float(to_si(T if given == "T" else P, dimension, given))
-        if not (np.isfinite(value) and value > 0.0):
-            raise InputError(f"{given} is {value:g}; it must be positive.")
-        return binary_diagram.diagram(self.part(names), kind, given, value, points, data)
+        return binary_diagram.diagram(self, kind, [n for n in (first, second) if n is not None], T, P, points, data)
 
     def liquid_split(self, z: Composition, *, T: Any, P: Any = "1 atm", basis: str = "mole") -> LiquidSplit:
         """The liquids that a feed forms, whatever vapor there might be: their compositions, ratio, distribution coefficients, and the way to them.
@@ -422,19 +404,7 @@ class System(Mixture):
         (8.8, True)
 
         """
-        steps: list[tuple[str, float, float]] = []
-        values, batch, shape = self.conditions(z, basis, T=T, P=P)
-        if shape:
-            raise InputError("liquid_split takes one feed at one condition; for many, flash(..., phases='LL').")
-        result = restricted_flash(
-            self.thermodynamics,
-            values["T"],
-            values["P"],
-            batch,
-            "LL",
-            lambda method, _, share, error: steps.append((method, float(share[0]), float(error[0]))),
-        )
-        return LiquidSplit(self, StateBatch(self, values["T"], values["P"], batch, None, result, shape, ANSWERS)[0], tuple(steps))
+        return liquid_splits.liquid_split(self, z, T, P, basis)
 
     def liquid_map(self, *, T: Any, P: Any = "1 atm") -> LiquidMap:
         """The liquids that three components form: binodal curve, tie lines, plait points, three-liquid triangles; print it, plot it.
@@ -487,13 +457,7 @@ class System(Mixture):
         [(2, 327.0, 'minimum boiling'), (2, 328.6, 'minimum boiling'), (3, 330.5, 'saddle'), (2, 337.6, 'maximum boiling')]
 
         """
-        given = saturations.one_of("azeotropes", T, P)
-        dimension = "temperature" if given == "T" else "pressure"
-        values = np.atleast_1d(np.asarray(to_si(T if given == "T" else P, dimension, given), dtype=float)).ravel()
-        if not (np.isfinite(values) & (values > 0.0)).all():
-            raise InputError(f"{given} is {values.tolist()}; every value must be positive.")
-        found = [a for value in values for a in azeotropes.find(self, given, float(value))]
-        return AzeotropeList(self, given, values, tuple(found))
+        return azeotropes.along(self, T, P)
 
     def saturation_curve(self, *, T: Any = None, data: Any = None) -> SaturationCurve:
         """Vapor pressure, densities, heat of vaporization and more of the system's only component along saturation.
@@ -518,15 +482,7 @@ class System(Mixture):
         >>> (curve.P / 1e5).round(2).tolist()
         [1.02, 9.98]
         """
-        if len(self) != 1:
-            raise InputError(
-                f"A saturation curve is of one component; this system has {len(self)}. For a mixture, draw its envelope."
-            )
-        measured = {} if data is None else pure_measurements(data)
-        if T is None:
-            return pures.saturation_curve(self, pures.default_temperatures(self), measured)
-        values, _, _ = self.conditions([1.0], "mole", T=T)
-        return pures.saturation_curve(self, values["T"], measured)
+        return pures.saturation_curve(self, T, data)
 
     def stability(self, z: Composition, *, T: Any, P: Any, basis: str = "mole") -> StabilityTest:
         """Whether a mixture stays one phase, by the tangent-plane distance.
@@ -538,13 +494,7 @@ class System(Mixture):
         False
 
         """
-        values, batch, shape = self.conditions(z, basis, T=T, P=P)
-        if shape:
-            raise InputError("The stability test takes one state; for many, flash them and read n_phases.")
-        found = lowest_distance(self, values["T"], values["P"], batch)
-        trial = dict(zip(self.names, np.where(batch[0] > 0.0, found.trial[0], 0.0).tolist(), strict=True))
-        T_given, P_given, tm = float(values["T"][0]), float(values["P"][0]), float(found.tm[0])
-        return StabilityTest(self, T_given, P_given, batch[0], tm >= UNSTABLE, tm, trial)
+        return stabilities.stability_test(self, z, T, P, basis)
 
     def critical(self, z: Composition, *, basis: str = "mole") -> CriticalPoint:
         """The critical point, directly; all of them in ``.all``.
@@ -561,20 +511,7 @@ class System(Mixture):
         190.56
 
         """
-        _, batch, shape = self.conditions(z, basis)
-        if shape:
-            raise InputError("A critical point is of one composition; call it once for each.")
-        if not isinstance(self.phase_model, VolumeModel):
-            raise CalculationError(
-                f"The model {self.model_title} has no critical points: it needs one equation of state for both phases."
-            )
-        present, model = self.present(batch[0])
-        found = critical_points(model, batch[0][present])
-        if not found:
-            raise CalculationError("No critical point with positive pressure was found for this mixture.")
-        points = envelopes.checked_critical(self, found, batch[0])
-        best = next((p for p in points if p.stable), points[0])
-        return CriticalPoint(self, best.T, best.P, best.molar_volume, best.stable, tuple(points))
+        return criticals.critical(self, z, basis)
 
     def envelope(
         self,
@@ -618,32 +555,7 @@ class System(Mixture):
         (True, 302.0)
 
         """
-        _, batch, shape = self.conditions(z, basis)
-        if shape:
-            raise InputError("An envelope is of one composition; call it once for each, and sl.compare_envelopes for one figure.")
-        for q in quality:
-            if not 0.0 < q < 1.0:
-                raise InputError(
-                    f"A quality line needs a vapor fraction between 0 and 1; got {q!r}. (0 is the bubble line, 1 the dew line.)"
-                )
-        if quality_basis not in ("mole", "mass"):
-            raise InputError(f"quality_basis is {quality_basis!r}; it is 'mole' or 'mass'.")
-        if quality_basis == "mass":
-            self.mean_molar_mass(batch)
-        P_default, T_default = min(ENVELOPE_P_MAX, self.phase_model.P_limit), (envelopes.T_MIN, envelopes.T_MAX)
-        limits = Limits(
-            float(to_si(P_min, "pressure", "P_min")),
-            P_default if P_max is None else float(to_si(P_max, "pressure", "P_max")),
-            T_default[0] if T_min is None else float(to_si(T_min, "temperature", "T_min")),
-            T_default[1] if T_max is None else float(to_si(T_max, "temperature", "T_max")),
-        )
-        for name, unit, low, high in (("P", "Pa", limits.P_min, limits.P_max), ("T", "K", limits.T_min, limits.T_max)):
-            if not 0.0 < low < high:
-                raise InputError(f"{name}_min must be positive and below {name}_max; got {low:g} and {high:g} {unit}.")
-        found = envelopes.envelope(self, batch[0], quality, quality_basis, limits)
-        if found is None:
-            raise CalculationError("No bubble or dew point was found to start the envelope from. Try another P_min.")
-        return found
+        return envelopes.asked(self, z, quality, quality_basis, (P_min, P_max), (T_min, T_max), basis)
 
     def table(
         self,
@@ -705,12 +617,10 @@ class System(Mixture):
         """
         specified = {"T": T, "P": P, "H": H, "S": S, "U": U, "V": V, "density": density}
         specified |= {"vapor_fraction": vapor_fraction, "vapor_mass_fraction": vapor_mass_fraction}
-        given = flashing.two_of("table", specified)
-        values = {name: to_si(value, DIMENSIONS[name], name) for name, value in given.items()}
         return tables.table(
             self,
             z,
-            values,
+            specified,
             properties,
             path=path,
             dead_state=dead_state,

@@ -7,6 +7,7 @@ lowest boiling point around), where all end, a stable node, else a saddle.
 from __future__ import annotations
 
 from itertools import combinations
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,8 +16,8 @@ from ..core.arrays import ABSENT
 from ..core.equilibrium import azeotrope as engine
 from ..core.equilibrium.stability import UNSTABLE
 from ..mixture import Mixture
-from ..results.azeotropes import Azeotrope
-from .saturation import bubble
+from ..results.azeotropes import Azeotrope, AzeotropeList
+from .saturation import bubble, temperatures_or_pressures
 
 Array = NDArray[np.float64]
 
@@ -24,6 +25,19 @@ _LEVELS = {2: 15, 3: 6, 4: 4, 5: 3}
 _FEWEST_LEVELS = 2
 _LOOKS = 6
 _ZERO = 1e-9
+
+
+def along(system: Mixture, T: Any, P: Any) -> AzeotropeList:
+    """All azeotropes at each of the temperatures or pressures.
+
+    Raises
+    ------
+    InputError
+        If neither or both are given, or one is not positive.
+    """
+    given, values = temperatures_or_pressures("azeotropes", T, P)
+    found = [a for value in values for a in find(system, given, float(value))]
+    return AzeotropeList(system, given, values, tuple(found))
 
 
 def find(system: Mixture, given: str, value: float) -> tuple[Azeotrope, ...]:

@@ -22,6 +22,7 @@ from ..units import to_si
 from . import azeotropes
 from .boiling_line import boiling_line, spaced
 from .excess import excess
+from .saturation import temperatures_or_pressures
 
 Array = NDArray[np.float64]
 
@@ -41,8 +42,8 @@ _FEEDS = np.array([0.001, 0.01, 0.05, 0.15, 0.3, 0.5, 0.7, 0.85, 0.95, 0.99, 0.9
 _COLUMNS = {"x": "fraction", "y": "fraction", "T": "temperature", "P": "pressure"}
 
 
-def diagram(system: Mixture, kind: str, given: str, value: float, points: int, data: Any) -> BinaryDiagram:
-    """A diagram of a system of two components at a temperature (``given="T"``) or pressure (``"P"``).
+def diagram(system: Mixture, kind: str, names: list[str], T: Any, P: Any, points: int, data: Any) -> BinaryDiagram:
+    """A diagram of two components, those named or the only ones, at a temperature or a pressure.
 
     Raises
     ------
@@ -52,6 +53,13 @@ def diagram(system: Mixture, kind: str, given: str, value: float, points: int, d
         If the mixture does not boil anywhere at that condition.
 
     """
+    names = names or list(system.names)
+    if len(names) != 2:
+        raise InputError(f"A diagram is of two components; name them: diagram({kind!r}, first, second, ...).")
+    given, (value, *more) = temperatures_or_pressures("diagram", T, P)
+    if more:
+        raise InputError(f"A diagram is at one {given}; got {len(more) + 1}. Call it once for each.")
+    system = system.part(names)
     if kind not in KINDS:
         raise InputError(f"There is no diagram {kind!r}. Diagrams of two components are {', '.join(KINDS)}.")
     fixed = {"Txy": "P", "Pxy": "T", "pressures": "T", "Gmix": "T", "excess": "T"}.get(kind, given)

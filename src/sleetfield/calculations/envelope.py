@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
-from typing import TypeVar
+from typing import Any, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..composition import Composition
 from ..core.arrays import ABSENT
 from ..core.constants import R
 from ..core.equilibrium import saturation as engine
-from ..core.equilibrium.critical import CriticalPoint as DirectPoint
 from ..core.equilibrium.critical import critical_points
 from ..core.equilibrium.envelope import Line
 from ..core.equilibrium.line_equations import Limits, Tracer
@@ -31,14 +31,19 @@ from ..core.equilibrium.phase_boundaries import (
 from ..core.equilibrium.quality_lines import quality_lines
 from ..core.equilibrium.three_phase_line import ThreePhaseLine
 from ..core.models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
+from ..errors import CalculationError, InputError
 from ..mixture import Mixture
 from ..results.critical import CriticalPoint
 from ..results.envelope import Envelope, MarkedPoint
+from ..units import to_si
+from .critical import checked_critical
 from .later import ANSWERS
 
 Array = NDArray[np.float64]
 Lines = TypeVar("Lines", Boundaries, tuple[Line, ...])
 
+P_MAX = 5.0e7
+"""Pressure, Pa, up to which an open envelope is followed unless told otherwise."""
 T_MIN, T_MAX = 10.0, 5000.0
 """Temperatures, K, between which lines are followed unless told otherwise."""
 P_TRACED = 2.0e8
@@ -46,6 +51,52 @@ P_TRACED = 2.0e8
 _PURE_POINTS = 60
 _KEPT = 16
 """How many sets of lines and boundaries a system remembers."""
+
+
+def asked(
+    system: Mixture,
+    z: Composition,
+    quality: Sequence[float],
+    quality_basis: str,
+    pressures: tuple[Any, Any],
+    temperatures: tuple[Any, Any],
+    basis: str,
+) -> Envelope:
+    """The envelope that a user asks for, between ``pressures`` and ``temperatures``; `System.envelope` says it all.
+
+    Raises
+    ------
+    InputError
+        If there are several compositions, or a share of vapor or a limit is impossible.
+    CalculationError
+        If there is no point to start from.
+    """
+    _, batch, shape = system.conditions(z, basis)
+    if shape:
+        raise InputError("An envelope is of one composition; call it once for each, and sl.compare_envelopes for one figure.")
+    for q in quality:
+        if not 0.0 < q < 1.0:
+            raise InputError(
+                f"A quality line needs a vapor fraction between 0 and 1; got {q!r}. (0 is the bubble line, 1 the dew line.)"
+            )
+    if quality_basis not in ("mole", "mass"):
+        raise InputError(f"quality_basis is {quality_basis!r}; it is 'mole' or 'mass'.")
+    if quality_basis == "mass":
+        system.mean_molar_mass(batch)
+    P_default = min(P_MAX, system.phase_model.P_limit)
+    limits = Limits(
+        float(to_si(pressures[0], "pressure", "P_min")),
+        P_default if pressures[1] is None else float(to_si(pressures[1], "pressure", "P_max")),
+        T_MIN if temperatures[0] is None else float(to_si(temperatures[0], "temperature", "T_min")),
+        T_MAX if temperatures[1] is None else float(to_si(temperatures[1], "temperature", "T_max")),
+    )
+    for name, unit, low, high in (("P", "Pa", limits.P_min, limits.P_max), ("T", "K", limits.T_min, limits.T_max)):
+        if not 0.0 < low < high:
+            raise InputError(f"{name}_min must be positive and below {name}_max; got {low:g} and {high:g} {unit}.")
+    found = envelope(system, batch[0], quality, quality_basis, limits)
+    if found is None:
+        raise CalculationError("No bubble or dew point was found to start the envelope from. Try another P_min.")
+    return found
 
 
 def envelope(system: Mixture, z: Array, quality: Sequence[float], quality_basis: str, limits: Limits) -> Envelope | None:
@@ -166,14 +217,6 @@ def _missing(
         and all(abs(p.T / T - 1.0) > 1e-5 or abs(p.P / P - 1.0) > 1e-4 for T, P, _ in met)
     ]
     return tuple(CriticalPoint(system, p.T, p.P, p.V, True) for p in lost)
-
-
-def checked_critical(system: Mixture, found: Sequence[tuple[float, float, float]], z: Array) -> list[CriticalPoint]:
-    """Critical points (T, P, V) with the word on whether their phase is stable."""
-    present, model = system.present(z)
-    with np.errstate(all="ignore"):
-        stable = stable_critical(model, z[present], [DirectPoint(*p) for p in found])
-    return [CriticalPoint(system, *p, fine) for p, fine in zip(found, stable, strict=True)]
 
 
 def _point(line: Line, i: int) -> tuple[float, float, float]:

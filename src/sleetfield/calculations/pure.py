@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,7 +12,8 @@ from ..core.correlations import Correlation
 from ..core.equilibrium.critical import critical_points
 from ..core.models.contract import LIQUID, VAPOR
 from ..core.properties import phase_properties
-from ..errors import CalculationError
+from ..errors import CalculationError, InputError
+from ..measurements import pure_measurements
 from ..mixture import Mixture
 from ..results.saturation_curve import Measured, SaturationCurve
 from ..text import shown
@@ -36,7 +38,26 @@ def default_temperatures(system: Mixture) -> Array:
     return np.linspace(correlation.T_min, correlation.T_max, _POINTS)
 
 
-def saturation_curve(system: Mixture, T: Array, measured: Mapping[str, tuple[Array, Array]]) -> SaturationCurve:
+def saturation_curve(system: Mixture, T: Any, data: Any) -> SaturationCurve:
+    """The curve of the only component at temperatures ``T``, or up to its critical point, with measured ``data`` beside it.
+
+    Raises
+    ------
+    InputError
+        If the system has more than one component, or the data can't be read.
+    """
+    if len(system) != 1:
+        raise InputError(
+            f"A saturation curve is of one component; this system has {len(system)}. For a mixture, draw its envelope."
+        )
+    measured = {} if data is None else pure_measurements(data)
+    if T is None:
+        return _curve(system, default_temperatures(system), measured)
+    values, _, _ = system.conditions([1.0], "mole", T=T)
+    return _curve(system, values["T"], measured)
+
+
+def _curve(system: Mixture, T: Array, measured: Mapping[str, tuple[Array, Array]]) -> SaturationCurve:
     """Both phases at saturation at each temperature; NaN above the critical one. ``measured`` values stand beside the model's."""
     P, phases = _phases(system, T)
     beside = {}

@@ -23,6 +23,7 @@ from ..errors import CalculationError, InputError
 from ..mixture import Mixture
 from ..results.saturation import Saturation, SaturationBatch
 from ..text import shown
+from ..units import to_si
 from .envelope import P_TRACED, boundaries, lines_from_low_pressure
 from .later import ANSWERS
 from .stability import feed_stability
@@ -73,6 +74,23 @@ def one_of(call: str, T: Any, P: Any) -> str:
     if (T is None) == (P is None):
         raise InputError(f"{call} needs one of T and P; got {'neither' if T is None else 'T and P'}.")
     return "T" if P is None else "P"
+
+
+def temperatures_or_pressures(call: str, T: Any, P: Any) -> tuple[str, Array]:
+    """Which of both is given, and its values ``(N,)`` in SI.
+
+    Raises
+    ------
+    InputError
+        If neither or both are given, or one is not positive.
+    """
+    given = one_of(call, T, P)
+    value = to_si(T, "temperature", "T") if given == "T" else to_si(P, "pressure", "P")
+    values = np.atleast_1d(np.asarray(value, dtype=float)).ravel()
+    bad = values[~(np.isfinite(values) & (values > 0.0))]
+    if bad.size:
+        raise InputError(f"{given} is {bad[0]:g}; it must be positive.")
+    return given, values
 
 
 def saturate(system: Mixture, kind: str, given: str, values: Array, z: Array) -> SaturationResult:

@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from numpy.typing import NDArray
 
+from ..composition import Composition
 from ..core.arrays import ABSENT, component_major
 from ..core.equilibrium import stability as engine
 from ..core.equilibrium.stability import UNSTABLE, Stability
+from ..errors import InputError
 from ..mixture import Mixture
+from ..results.critical import StabilityTest
 
 Array = NDArray[np.float64]
 
@@ -32,3 +37,20 @@ def lowest_distance(system: Mixture, T: Array, P: Array, z: Array) -> Stability:
     lower = low.tm < found.tm[index]
     found.tm[index[lower]], found.trial[index[lower]] = low.tm[lower], low.trial[lower]
     return found
+
+
+def stability_test(system: Mixture, z: Composition, T: Any, P: Any, basis: str) -> StabilityTest:
+    """Whether one mixture stays one phase.
+
+    Raises
+    ------
+    InputError
+        If there are several states.
+    """
+    values, batch, shape = system.conditions(z, basis, T=T, P=P)
+    if shape:
+        raise InputError("The stability test takes one state; for many, flash them and read n_phases.")
+    found = lowest_distance(system, values["T"], values["P"], batch)
+    trial = dict(zip(system.names, np.where(batch[0] > 0.0, found.trial[0], 0.0).tolist(), strict=True))
+    tm = float(found.tm[0])
+    return StabilityTest(system, float(values["T"][0]), float(values["P"][0]), batch[0], tm >= UNSTABLE, tm, trial)

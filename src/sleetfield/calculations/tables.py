@@ -13,7 +13,9 @@ from ..errors import InputError
 from ..mixture import Mixture
 from ..results.state import StateBatch, batch_notes, state_table
 from ..results.state_properties import PROPERTIES
-from .flashing import flash
+from ..specified import DIMENSIONS
+from ..units import to_si
+from .flashing import flash, two_of
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -50,7 +52,7 @@ def points(given: dict[str, Array], path: bool) -> dict[str, Array]:
 def table(
     system: Mixture,
     z: Composition,
-    given: dict[str, Array],
+    specified: dict[str, Any],
     properties: Sequence[str],
     *,
     path: bool,
@@ -60,8 +62,16 @@ def table(
     executor: Executor | None,
     progress: Progress | None,
 ) -> pd.DataFrame:
-    """One row for each state, with units in the headings."""
+    """One row for each state, with units in the headings; `System.table` says it all.
+
+    Raises
+    ------
+    InputError
+        If not two quantities are specified, or there is no such property.
+    """
     import pandas as pd
+
+    given = {name: to_si(value, DIMENSIONS[name], name) for name, value in two_of("table", specified).items()}
 
     unknown = [name for name in properties if name not in PROPERTIES]
     if unknown:

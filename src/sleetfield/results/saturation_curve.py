@@ -66,6 +66,10 @@ class SaturationCurve(Result):
     measured: dict[str, Measured]
     later: Later
 
+    def fugacities(self, P: float) -> tuple[Array, Array, Array, tuple[float, float]]:
+        """Temperatures ``(M,)`` around boiling at ``P``, Pa, ln(f/Pa) of vapor and liquid there (NaN where there is no such phase), and where they cross."""
+        return self.later.fugacities(self.system, P)
+
     @property
     def heat_of_vaporization(self) -> Array:
         """J/mol ``(N,)``."""
@@ -167,7 +171,7 @@ class SaturationCurve(Result):
                 ax, self.T, self.density("vapor"), self.density("liquid"), *self._beside("density"), self.title(), unit_set
             )
         if figure == "fugacity":
-            T, vapor, liquid, crossing = self.later.fugacities(self.system, P)
+            T, vapor, liquid, crossing = self.fugacities(P)
             title = f"Fugacities of {self.system.title} at {shown(P, 'pressure', unit_set)}"
             return draw.draw_fugacity(ax, T, vapor, liquid, crossing, title, unit_set)
         raise InputError(f"There is no figure {figure!r} of a saturation curve. Figures are {', '.join(FIGURES)}.")
