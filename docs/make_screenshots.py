@@ -49,13 +49,14 @@ TERMINAL = {
         "residue.png",
     ],
     "demo": ["demo", "--folder", "marlwick-demo"],
-    "saturation-table": ["saturation", "propane", "--eos", "PR", "--out", "saturation.png"],
+    "model": ["system", "0.2 acetone + 0.3 1-butanol + 0.5 water", "--liquid", "NRTL", "--vapor", "virial", "--out", "broth.toml"],
+    "saturation": ["saturation", "propane", "--eos", "PR", "--out", "saturation.png"],
 }
 
-WIDE = ("component", "check")
+WIDE = ("component", "check", "model")
 """Commands whose tables need more than 118 characters."""
 
-FIGURE_ALONE = ("interactions", "residue")
+FIGURE_ALONE = ("interactions", "residue", "saturation")
 """Commands of which the figure is shown, not the terminal."""
 
 FIGURES = {

@@ -44,7 +44,10 @@ if TYPE_CHECKING:
         write_pairs,
     )
     from .recipes import CubicEquation, EquationOfState, LiquidModel, Model, PairedLiquid, Parameter, Symbol, VaporModel
-    from .results.envelope import compare_envelopes
+    from .results.critical import CriticalPoint
+    from .results.envelope import Envelope, compare_envelopes
+    from .results.saturation import Saturation, SaturationBatch
+    from .results.state import Phase, State, StateBatch
     from .system import System
     from .units import UNIT_SETS, quantity
 
@@ -71,6 +74,13 @@ _HOME = {
         ("CubicEquation", "EquationOfState", "LiquidModel", "Model", "PairedLiquid", "Parameter", "Symbol", "VaporModel"), "recipes"
     ),
     "load": "export",
+    "CriticalPoint": "results.critical",
+    "Envelope": "results.envelope",
+    "Saturation": "results.saturation",
+    "SaturationBatch": "results.saturation",
+    "Phase": "results.state",
+    "State": "results.state",
+    "StateBatch": "results.state",
     "databank": "components",
     "estimate_from_groups": "components",
     "estimate_from_structure": "components",
@@ -101,7 +111,9 @@ __all__ = [
     "UNIT_SETS",
     "CalculationError",
     "Component",
+    "CriticalPoint",
     "CubicEquation",
+    "Envelope",
     "EquationOfState",
     "InputError",
     "LiquidModel",
@@ -111,7 +123,12 @@ __all__ = [
     "PairRecord",
     "PairedLiquid",
     "Parameter",
+    "Phase",
+    "Saturation",
+    "SaturationBatch",
     "SleetfieldError",
+    "State",
+    "StateBatch",
     "Symbol",
     "System",
     "UnknownComponentError",

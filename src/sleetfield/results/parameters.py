@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from ..core.models.temperature_terms import TERMS
 from ..errors import InputError
 from ..mixture import Mixture
 from ..text import heading
@@ -108,6 +109,13 @@ class ParameterTable(Result):
             low, high = (np.nan if t is None else float(from_si(t, "temperature", unit_set)) for t in (p.T_min, p.T_max))
             rows.append((p.name, *p.function.parts(), symbols.get(p.symbol, ""), low, high, p.layer, p.written, p.source))
         return pd.DataFrame(rows, columns=["parameter", "value", "slope", "bend", "unit", *ends, "layer", "as written", "source"])
+
+    def terms_frame(self) -> pd.DataFrame:
+        """One row for each parameter as coefficients of the terms that the literature prints: 1, 1/T, ln T, T and 1/T², T in K."""
+        import pandas as pd
+
+        rows = {p.name: p.function.coefficients for p in self.system.model.parameters.values()}
+        return pd.DataFrame.from_dict(rows, orient="index", columns=list(TERMS))
 
     def pairs_frame(self, units: str | None = None) -> pd.DataFrame:
         """One row for each pair of an activity model: its components, numbers as given, γ at infinite dilution, range and source."""
