@@ -201,7 +201,11 @@ def test_the_table_of_an_equation_of_state_says_what_the_numbers_come_to():
 
 def test_arrays_that_are_handed_out_cannot_be_written_to():
     system = sl.System(GAS, eos="PR", translation="density")
-    for array in (system.kij, system.molar_mass, system.translation):
+    states = system.flash([0.1, 0.6, 0.2, 0.1], T=[250.0, 260.0], P=20e5)
+    points = system.bubble([0.1, 0.6, 0.2, 0.1], T=[220.0, 230.0])
+    envelope = system.envelope([0.1, 0.6, 0.2, 0.1])
+    handed = (states.T, states.z, states.result.x, states.result.amount, points.P, points.incipient, envelope.z)
+    for array in (system.kij, system.molar_mass, system.translation, *handed):
         with pytest.raises(ValueError, match="read-only"):
             array[0] = 1.0
 
@@ -217,6 +221,24 @@ def test_other_models_units_and_parts_of_a_system():
     assert (
         sl.System(SOLVENTS, liquid="NRTL", vapor="virial", parameters={("acetone", "1-butanol"): {"a12": 0.3, "a21": 0.2}}).model
         == system.model
+    )
+
+
+def test_it_is_said_where_translated_volumes_and_excess_enthalpies_cannot_be_right():
+    """The size of what is said, against the databank's density: 0.5 to 0.75 of what a tenth below the critical temperature is off."""
+    translated, own = (sl.System(["propane"], eos="PR", translation=t) for t in ("density", None))
+    component = sl.databank().find("propane")
+    for T, near in ((0.8 * component.Tc, False), (0.97 * component.Tc, True)):
+        point = translated.bubble([1.0], T=T)
+        state = translated.flash([1.0], T=T, P=point.P * 1.0001)
+        off = 1.0 / state.phases[-1].molar_volume / float(component.liquid_density.value(np.array([T]))[0]) - 1.0
+        assert (-0.25 < off < -0.05) == near
+        assert any("constant translation" in note for note in state.notes) == near
+        assert not any("constant translation" in note for note in own.flash([1.0], T=T, P=point.P * 1.0001).notes)
+    alcohol = sl.System(["ethanol", "water"], liquid="NRTL").excess([0.5, 0.5], T=298.15)
+    assert any("sign included" in note for note in alcohol.notes)
+    assert not any(
+        "sign included" in note for note in sl.System(["ethanol", "water"], liquid="ideal").excess([0.5, 0.5], T=298.15).notes
     )
 
 

@@ -12,7 +12,7 @@ is made from them. Whoever writes a family subclasses one of `EquationOfState`, 
 6. ``parameters(who, given)`` yields every parameter for the components ``who``: given ones from the keywords, else from the banks, else what stands in for
    them (``known=False``). It is called once; what it yields is what is kept in a file.
 7. ``build(who, values)`` makes the core's model from components and parameters alone, quickly (a regression does it a thousand times), and from nothing else.
-8. ``notes(who, values)`` are sentences that hold for every result.
+8. ``notes(who, values)`` are sentences that hold for every result, ``notes_at(who, values, T)`` those that hold at some temperatures.
 """
 
 from __future__ import annotations
@@ -21,6 +21,9 @@ from abc import ABC, abstractmethod
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, fields, replace
 from typing import Any, ClassVar, Self
+
+import numpy as np
+from numpy.typing import NDArray
 
 from ..components.component_list import ComponentList
 from ..core.models.activity import ActivityModel
@@ -92,6 +95,10 @@ class Recipe(ABC):
 
     def notes(self, who: ComponentList, values: Parameters) -> list[str]:
         """What holds for every result."""
+        return []
+
+    def notes_at(self, who: ComponentList, values: Parameters, T: NDArray[np.float64]) -> list[str]:
+        """What holds at temperatures ``T``."""
         return []
 
 

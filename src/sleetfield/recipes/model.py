@@ -38,9 +38,9 @@ class Model:
     >>> import sleetfield as sl
     >>> print(sl.System(["nitrogen", "methane"], eos="PR").model)
     PR for nitrogen, methane
-    parameter                 value   unit   layer     source
-    ─────────────────────────────────────────────────────────
-    kij nitrogen / methane   0.0311          shipped   [1]
+    parameter                 value   layer     source
+    ──────────────────────────────────────────────────
+    kij nitrogen / methane   0.0311   shipped   [1]
     [1] Knapp, Döring, Oellrich, Plöcker and Prausnitz, Vapor-Liquid Equilibria for Mixtures of Low Boiling Substances, DECHEMA Chemistry Data Series VI (1982)
 
     """
@@ -111,11 +111,11 @@ class Model:
         units = {s.symbol: s.unit for s in self.recipe.all_symbols()}
         sources = list(dict.fromkeys(p.source for p in self.parameters.values()))
         rows = [
-            [p.name, str(p.function), units.get(p.symbol, ""), p.layer, f"[{sources.index(p.source) + 1}]"]
+            [p.name, f"{p.function} {units.get(p.symbol, '')}".strip(), p.layer, f"[{sources.index(p.source) + 1}]"]
             for p in self.parameters.values()
         ]
         head = f"{self.title} for {', '.join(self.names)}"
-        table = plain_table(rows, ["parameter", "value", "unit", "layer", "source"], ["left", "right", "left", "left", "left"])
+        table = plain_table(rows, ["parameter", "value", "layer", "source"], ["left", "right", "left", "left"])
         return "\n".join([head, *([table] if rows else []), *(f"[{i}] {source}" for i, source in enumerate(sources, start=1))])
 
     def __eq__(self, other: object) -> bool:

@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
+from dataclasses import fields, is_dataclass
 from typing import TYPE_CHECKING
+
+import numpy as np
 
 from .. import text
 from ..mixture import Mixture
@@ -51,6 +54,14 @@ class Result(Shown):
         @property
         def system(self) -> Mixture:
             """The system it belongs to."""
+
+    def __post_init__(self) -> None:
+        # arrays of a result can't be written to, nor those of the engine's in it
+        for owner in (self, getattr(self, "result", None)):
+            for f in fields(owner) if is_dataclass(owner) else ():
+                value = getattr(owner, f.name)
+                if isinstance(value, np.ndarray):
+                    value.flags.writeable = False
 
     def unit_set(self, units: str | None) -> str:
         """The set of units asked for, or the system's own."""

@@ -72,4 +72,9 @@ class Excess(Result):
     @property
     def notes(self) -> list[str]:
         """About the model and its ranges."""
-        return [*self.system.notes, *self.system.range_notes(self.T)]
+        notes = [*self.system.notes, *self.system.range_notes(self.T)]
+        if np.any(self.H):
+            notes.append(
+                "Excess enthalpies and heat capacities follow from how the parameters depend on temperature: sets fitted to boiling points can miss them by their whole size, sign included."
+            )
+        return notes
