@@ -137,6 +137,12 @@ class StateBatch(Result):
     density = OfEachWhole()
     heat_of_vaporization = OfEachWhole()
 
+    if not TYPE_CHECKING:
+
+        def __getattr__(self, name: str) -> None:
+            """There is no such property: say which there are."""
+            raise AttributeError(f"A batch of states has no {name!r}; its properties are {', '.join(OVERALL)}.")
+
     def __len__(self) -> int:
         return len(self.T)
 
@@ -327,6 +333,12 @@ class State(Result):
     molar_volume = OfWhole()
     density = OfWhole()
     heat_of_vaporization = OfWhole()
+
+    if not TYPE_CHECKING:
+
+        def __getattr__(self, name: str) -> None:
+            """There is no such property: say which there are."""
+            raise AttributeError(f"A state has no {name!r}; its properties are {', '.join(OVERALL)}.")
 
     @property
     def system(self) -> Mixture:
