@@ -46,6 +46,7 @@ SYSTEMS = {
     "SRK Mathias-Copeman": lambda: sl.System(GAS, eos="SRK", alpha="Mathias-Copeman", translation="Peneloux", kij="estimated", units="US"),
     **{f"{liquid} liquid": lambda liquid=liquid: sl.System(SOLVENTS, liquid=liquid, units="engineering") for liquid in names_of("liquid") if liquid != "quadratic"},
     **{f"NRTL, {vapor}": lambda vapor=vapor: sl.System(SOLVENTS, liquid="NRTL", vapor=vapor, poynting=True) for vapor in names_of("vapor") if vapor != "midway"},
+    "NRTL, PR with Twu": lambda: sl.System(SOLVENTS, liquid="NRTL", vapor=recipe_of(eos="PR", alpha="Twu")),
     "NRTL, Henry": lambda: sl.System(["hydrogen", "ethanol", "water"], liquid="NRTL", henry={("hydrogen", "water"): "70000 bar", ("hydrogen", "ethanol"): ("4500 bar", 1.2)}),
     "UNIQUAC q'": lambda: sl.System(["ethanol", "water"], liquid="UNIQUAC", q_residual={"water": 1.0, "ethanol": 0.92}),
     "Wilson at T": lambda: sl.System(["ethanol", "water"], liquid="Wilson", parameters={("ethanol", "water"): {"a12": 325.0, "a21": 953.0, "form": "cal/mol", "volumes": "at T"}}),

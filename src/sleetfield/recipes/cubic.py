@@ -103,7 +103,7 @@ class CubicEquation(EquationOfState):
 
     def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
         """Kij and lij of every pair, constants of the temperature function, translations, and kij in water."""
-        found = list(self.vapor_parameters(who, given))
+        found = list(interactions(who, given.get("kij"), self.bank))
         if self.name == "PR" and not self.alpha:
             found += _aqueous(found)
         lij = given_pairs(who, "lij", given.get("lij") or {})
@@ -113,8 +113,9 @@ class CubicEquation(EquationOfState):
         yield from self._translations(who, given.get("translation"), found)
 
     def vapor_parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
-        """Kij of every pair alone."""
+        """Kij of every pair, and constants of the temperature function."""
         yield from interactions(who, given.get("kij"), self.bank)
+        yield from self._alpha_constants(who, {})
 
     def _alpha_constants(self, who: ComponentList, given: Mapping[str, Any]) -> Iterator[Parameter]:
         if not self.alpha:

@@ -60,14 +60,9 @@ class LiquidAndVaporRecipe(Recipe):
         return f"{self.liquid.title} liquid, {self.vapor.title} vapor" + (", Poynting" if self.poynting else "")
 
     def options(self) -> dict[str, Any]:
-        """Names of both, with their own options."""
-        return {
-            "liquid": self.liquid.name,
-            **self.liquid.options(),
-            "vapor": self.vapor.name,
-            **self.vapor.options(),
-            **({"poynting": True} if self.poynting else {}),
-        }
+        """Names of both, with their own options where they have any."""
+        own = {"liquid_options": self.liquid.options(), "vapor_options": self.vapor.options(), "poynting": self.poynting}
+        return {"liquid": self.liquid.name, "vapor": self.vapor.name, **{k: v for k, v in own.items() if v}}
 
     def all_symbols(self) -> Iterator[Symbol]:
         """Those of both models, and Henry's constants."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 from typing import Any, Self
 
 from ..components.component_list import ComponentList
@@ -130,9 +130,16 @@ class Model:
 
 
 def recipe_of(
-    *, eos: Any = None, liquid: Any = None, vapor: Any = None, poynting: bool = False, **options: Any
+    *,
+    eos: Any = None,
+    liquid: Any = None,
+    vapor: Any = None,
+    poynting: bool = False,
+    liquid_options: Mapping[str, Any] | None = None,
+    vapor_options: Mapping[str, Any] | None = None,
+    **options: Any,
 ) -> LiquidAndVaporRecipe | EquationOfState:
-    """The recipe that names and options mean.
+    """The recipe that names and options mean; options stand alone for an equation of state or a liquid.
 
     Raises
     ------
@@ -149,8 +156,9 @@ def recipe_of(
         if poynting:
             raise _stranger("poynting")
         return _with_options(named("eos", eos), options)  # type: ignore[return-value]
-    made = liquid_and_vapor(liquid, vapor, poynting)
-    return LiquidAndVaporRecipe(_with_options(made.liquid, options), made.vapor, made.poynting)  # type: ignore[arg-type]
+    both = liquid_and_vapor(liquid, vapor, poynting)
+    own = _with_options(both.liquid, {**options, **(liquid_options or {})})
+    return replace(both, liquid=own, vapor=_with_options(both.vapor, vapor_options or {}))  # type: ignore[arg-type]
 
 
 def _with_options(recipe: Recipe, options: Mapping[str, Any]) -> Recipe:
