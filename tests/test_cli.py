@@ -36,6 +36,7 @@ COMMANDS = [
     "triangle",
     "azeotropes",
     "system",
+    "regress",
     "pairs list",
     "pairs store",
     "pairs remove",
@@ -47,6 +48,7 @@ NEEDED = {
     "pairs add": ["pairs", "export", "ethanol", "--out", "ethanol_pairs.toml"],
     "components remove": ["components", "change", "acetone", "--set", "Tc = 508.3 K", "--source", "x", "--layer", "case"],
     "fit": ["demo"],
+    "regress": ["demo"],
 }
 """What has to be run before an example."""
 GAS = "0.70 methane + 0.20 propane + 0.10 n-heptane"

@@ -14,6 +14,7 @@ import importlib
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
+    from .calculations.regression import regress
     from .components import (
         Component,
         antoine,
@@ -28,6 +29,7 @@ if TYPE_CHECKING:
     )
     from .composition import normalize
     from .correlation_fit import anchored, fit_correlation
+    from .data_sets import DataSet, read_data
     from .diagrams.table import draw_table
     from .errors import CalculationError, InputError, SleetfieldError, UnknownComponentError
     from .export import load, save
@@ -46,6 +48,7 @@ if TYPE_CHECKING:
     from .recipes import CubicEquation, EquationOfState, LiquidModel, Model, PairedLiquid, Parameter, Symbol, VaporModel
     from .results.critical import CriticalPoint
     from .results.envelope import Envelope, compare_envelopes
+    from .results.regression import Regression
     from .results.saturation import Saturation, SaturationBatch
     from .results.state import Phase, State, StateBatch
     from .system import System
@@ -74,6 +77,10 @@ _HOME = {
         ("CubicEquation", "EquationOfState", "LiquidModel", "Model", "PairedLiquid", "Parameter", "Symbol", "VaporModel"), "recipes"
     ),
     "load": "export",
+    "regress": "calculations.regression",
+    "DataSet": "data_sets",
+    "read_data": "data_sets",
+    "Regression": "results.regression",
     "CriticalPoint": "results.critical",
     "Envelope": "results.envelope",
     "Saturation": "results.saturation",
@@ -113,6 +120,7 @@ __all__ = [
     "Component",
     "CriticalPoint",
     "CubicEquation",
+    "DataSet",
     "Envelope",
     "EquationOfState",
     "InputError",
@@ -124,6 +132,7 @@ __all__ = [
     "PairedLiquid",
     "Parameter",
     "Phase",
+    "Regression",
     "Saturation",
     "SaturationBatch",
     "SleetfieldError",
@@ -150,7 +159,9 @@ __all__ = [
     "pseudo_component",
     "quantity",
     "read_components",
+    "read_data",
     "read_pairs",
+    "regress",
     "save",
     "split_plus_fraction",
     "store",

@@ -11,11 +11,13 @@ from numpy.typing import NDArray
 from ..mixture import Mixture
 
 if TYPE_CHECKING:
+    from ..results.binary_diagram import BinaryDiagram
     from ..results.saturation import Saturation
     from ..results.state import Phase, State
 
 Array = NDArray[np.float64]
 
+_POINTS = 101
 _ASIDE = 1e-6
 """How far above a bubble point its liquids are looked at, as a share of the pressure."""
 
@@ -52,6 +54,12 @@ class Answers:
         """The liquid phases of a feed at its bubble point."""
         state = self.flash(point.system, point.z, T=point.T, P=point.P * (1.0 + _ASIDE))
         return tuple(phase for phase in state.phases if phase.kind == "liquid")
+
+    def diagram(self, system: Mixture, kind: str, given: dict[str, float], measured: dict[str, Any]) -> BinaryDiagram:
+        """A diagram of two components."""
+        from .binary_diagram import diagram
+
+        return diagram(system, kind, [], given.get("T"), given.get("P"), _POINTS, measured)
 
     def fugacities(self, system: Mixture, P: float) -> tuple[Array, Array, Array, tuple[float, float]]:
         """Fugacities of both phases of a pure component around its boiling point."""

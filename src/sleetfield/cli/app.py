@@ -20,6 +20,7 @@ from . import (
     heavy_ends,
     interactions,
     pairs,
+    regress,
     saturation,
     saturation_curve,
     system,
@@ -56,6 +57,7 @@ app.command("plus", cls=Told, epilog=heavy_ends.PLUS_EXAMPLE)(heavy_ends.plus)
 app.command("saturation", cls=Told, epilog=saturation_curve.EXAMPLE)(saturation_curve.saturation)
 app.command("interactions", cls=Told, epilog=interactions.EXAMPLE)(interactions.interactions)
 app.command("parameters", cls=Told, epilog=interactions.PARAMETERS_EXAMPLE)(interactions.parameters)
+app.command("regress", cls=Told, epilog=regress.EXAMPLE)(regress.regress)
 app.command("check", cls=Told, epilog=check.EXAMPLE)(check.check)
 app.command("flash", cls=Told, epilog=flash.EXAMPLE)(flash.flash)
 app.command("bubble", cls=Told, epilog=saturation.BUBBLE_EXAMPLE)(saturation.bubble)

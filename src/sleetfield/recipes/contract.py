@@ -12,7 +12,8 @@ is made from them. Whoever writes a family subclasses one of `EquationOfState`, 
 6. ``parameters(who, given)`` yields every parameter for the components ``who``: given ones from the keywords, else from the banks, else what stands in for
    them (``known=False``). It is called once; what it yields is what is kept in a file.
 7. ``build(who, values)`` makes the core's model from components and parameters alone, quickly (a regression does it a thousand times), and from nothing else.
-8. ``notes(who, values)`` are sentences that hold for every result, ``notes_at(who, values, T)`` those that hold at some temperatures.
+8. ``pair_parameters(pair, values, about)`` turns the parameters of a pair back into what a bank holds, where it has any of pairs.
+9. ``notes(who, values)`` are sentences that hold for every result, ``notes_at(who, values, T)`` those that hold at some temperatures.
 """
 
 from __future__ import annotations
@@ -29,6 +30,7 @@ from ..components.component_list import ComponentList
 from ..core.models.activity import ActivityModel
 from ..core.models.contract import PhaseModel
 from ..errors import InputError
+from ..pairs.pair_parameters import PairParameters
 from .parameter import Parameter, Parameters, Symbol
 
 Given = Mapping[str, Any]
@@ -82,6 +84,21 @@ class Recipe(ABC):
             if key not in known:
                 raise InputError(f"{self.name} has no option {key!r}; it has {', '.join(known) or 'none'}.")
         return replace(self, **options)
+
+    @property
+    def bank_name(self) -> str:
+        """What the bank of pairs has its parameters under."""
+        return self.name
+
+    def pair_parameters(self, pair: ComponentList, values: Parameters, about: Mapping[str, Any]) -> PairParameters:
+        """The parameters of a pair as a bank holds them, which `parameters` makes the same of again.
+
+        Raises
+        ------
+        InputError
+            If it has none of pairs.
+        """
+        raise InputError(f"The parameters of {self.title} are of no pair; keep the system with sl.save.")
 
     def all_symbols(self) -> Iterator[Symbol]:
         """Every kind of parameter."""

@@ -26,6 +26,7 @@ from ..core.models.soave_redlich_kwong import SoaveRedlichKwong
 from ..errors import InputError
 from ..pairs.aqueous import in_water
 from ..pairs.of_temperature import constant
+from ..pairs.pair_parameters import PairParameters
 from ..text import first_few
 from ..units import to_si
 from . import translations
@@ -161,6 +162,16 @@ class CubicEquation(EquationOfState):
         for name, value in zip(who.names, values, strict=True):
             layer = "given" if sources[name] == GIVEN else "shipped"
             yield Parameter("translation", (name,), constant(float(value)), sources[name], layer)
+
+    @property
+    def bank_name(self) -> str:
+        """Whose published interaction parameters it takes."""
+        return self.bank or self.name
+
+    def pair_parameters(self, pair: ComponentList, values: Parameters, about: Mapping[str, Any]) -> PairParameters:
+        """Kij."""
+        (kij,) = values.part(pair.names).of_symbol("kij")
+        return PairParameters(kij=kij.function, **about)
 
     # ---- the model ----
 

@@ -10,6 +10,7 @@ from ..components.component_list import ComponentList
 from ..core.models.activity import ActivityModel
 from ..core.models.contract import PhaseModel
 from ..errors import InputError
+from ..pairs.pair_parameters import PairParameters
 from ..text import plain_table
 from .contract import EquationOfState, Given, Recipe, named, names_of
 from .liquid_vapor import LiquidAndVaporRecipe, liquid_and_vapor
@@ -75,6 +76,17 @@ class Model:
     def with_parameters(self, values: Mapping[str, Any]) -> Self:
         """The same with other numbers, by name."""
         return type(self)(self.recipe, self.names, self.parameters.changed(values))
+
+    def of_pair(self, pair: ComponentList, about: Mapping[str, Any]) -> tuple[str, PairParameters]:
+        """The name that a bank has the parameters of a pair under, and these, with what there is to say ``about`` them.
+
+        Raises
+        ------
+        InputError
+            If no bank can hold them.
+        """
+        recipe = self.recipe.liquid if isinstance(self.recipe, LiquidAndVaporRecipe) else self.recipe
+        return recipe.bank_name, recipe.pair_parameters(pair, self.parameters, about)
 
     def part(self, names: Iterable[str]) -> Self:
         """The same for some of the components."""

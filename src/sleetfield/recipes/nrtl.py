@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from ..components.component_list import ComponentList
 from ..core.models.activity.nrtl import NRTL
@@ -27,6 +28,11 @@ class NRTLRecipe(PairedLiquid, name="NRTL"):
         """With α."""
         yield from super().of_pair(pair, p)
         yield Parameter("alpha", pair.names, p.alpha_function)
+
+    def pair_parameters(self, pair: ComponentList, values: Parameters, about: Mapping[str, Any]) -> PairParameters:
+        """With α."""
+        (alpha,) = values.part(pair.names).of_symbol("alpha")
+        return super().pair_parameters(pair, values, {**about, "alpha": alpha.function})
 
     def ideal_pair(self, pair: ComponentList) -> Iterator[Parameter]:
         """With the usual α, which does not matter then."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from itertools import combinations
 from typing import Any, ClassVar
@@ -84,6 +84,13 @@ class PairedLiquid(LiquidModel):
         symbol = self.symbols[0].symbol
         yield Parameter(symbol, pair.names, p.function(p.a12, self.sign, "a12"))
         yield Parameter(symbol, pair.names[::-1], p.function(p.a21, self.sign, "a21"))
+
+    def pair_parameters(self, pair: ComponentList, values: Parameters, about: Mapping[str, Any]) -> PairParameters:
+        """Plain parameters of both orders."""
+        first, second = (
+            values[f"{self.symbols[0].symbol} {' / '.join(names)}"].function for names in (pair.names, pair.names[::-1])
+        )
+        return PairParameters(a12=first, a21=second, **about)
 
     def ideal_pair(self, pair: ComponentList) -> Iterator[Parameter]:
         """What makes a pair ideal."""

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from ..components.component_list import ComponentList
 from ..core.models.activity.pair_function import PairFunction
@@ -36,6 +37,12 @@ class RedlichKisterRecipe(PairedLiquid, name="Redlich-Kister"):
             terms = [(a12 + a21) * 0.5, (a21 + a12 * -1.0) * 0.5]
         yield from (Parameter(f"A{k}", pair.names, term) for k, term in enumerate(terms))
 
+    def pair_parameters(self, pair: ComponentList, values: Parameters, about: Mapping[str, Any]) -> PairParameters:
+        """Its terms."""
+        own = values.part(pair.names)
+        terms = [p.function for k in range(MOST_TERMS) for p in own.of_symbol(f"A{k}")]
+        return PairParameters(terms=terms, **about)
+
     def ideal_pair(self, pair: ComponentList) -> Iterator[Parameter]:
         """Two terms of zero."""
         yield from (Parameter(f"A{k}", pair.names, constant(0.0)) for k in range(2))
@@ -64,6 +71,10 @@ class MargulesRecipe(RedlichKisterRecipe, name="Margules"):
         A0, A1 = (p.function(term, 1.0, f"term {k}") for k, term in enumerate((*p.terms, 0.0)[:2]))
         yield Parameter("A", pair.names, A0 + A1 * -1.0)
         yield Parameter("A", pair.names[::-1], A0 + A1)
+
+    def pair_parameters(self, pair: ComponentList, values: Parameters, about: Mapping[str, Any]) -> PairParameters:
+        """Its two parameters."""
+        return PairedLiquid.pair_parameters(self, pair, values, about)
 
     def ideal_pair(self, pair: ComponentList) -> Iterator[Parameter]:
         """Two of zero."""

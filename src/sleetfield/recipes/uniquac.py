@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from itertools import combinations
+from typing import Any
 
 from ..components.component_list import ComponentList
 from ..core.models.activity.pair_function import PairFunction
@@ -12,6 +13,7 @@ from ..core.models.activity.uniquac import UNIQUAC
 from ..errors import InputError
 from ..pairs.bank import published_parameters, set_of
 from ..pairs.of_temperature import constant
+from ..pairs.pair_parameters import PairParameters
 from .contract import Given
 from .paired_liquid import PairedLiquid
 from .parameter import GIVEN, Parameter, Parameters, Symbol
@@ -50,6 +52,11 @@ class UNIQUACRecipe(PairedLiquid, name="UNIQUAC"):
                 yield Parameter(symbol, (c.name,), constant(surface), source, layer)
             q = own.get(i, surface)
             yield Parameter("q_residual", (c.name,), constant(q), GIVEN if i in own else "q", "given" if i in own else "shipped")
+
+    def pair_parameters(self, pair: ComponentList, values: Parameters, about: Mapping[str, Any]) -> PairParameters:
+        """With the sizes and surfaces that they were fitted with."""
+        sizes = {symbol: tuple(values.column(symbol, pair).tolist()) for symbol in ("r", "q")}
+        return super().pair_parameters(pair, values, {**about, **sizes})
 
     def _carried(self, who: ComponentList, given: Given) -> dict[tuple[str, str], tuple[float, str]]:
         """Sizes and surfaces that pairs' sets bring along, by symbol and component; they have to agree."""

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -47,6 +48,15 @@ class WilsonRecipe(PairedLiquid, name="Wilson"):
         for q, sign in zip(super().of_pair(pair, p), (1.0, -1.0), strict=True):
             symbol = self.symbols[1 if apart else 0].symbol
             yield Parameter(symbol, q.of, q.function + constant(sign * ratio))
+
+    def pair_parameters(self, pair: ComponentList, values: Parameters, about: Mapping[str, Any]) -> PairParameters:
+        """With equal volumes, since their ratio is in the parameters; or with those at each temperature."""
+        if not values.part(pair.names).of_symbol(self.symbols[1].symbol):
+            return super().pair_parameters(pair, values, {**about, "volumes": (1e-4, 1e-4)})
+        first, second = (
+            values[f"{self.symbols[1].symbol} {' / '.join(names)}"].function for names in (pair.names, pair.names[::-1])
+        )
+        return PairParameters(a12=first, a21=second, volumes="at T", **about)
 
     def build(self, who: ComponentList, values: Parameters) -> Wilson:
         """The equation with its numbers."""

@@ -27,5 +27,8 @@ class Later(Protocol):
     def boiling_liquids(self, point: Any) -> tuple[Any, ...]:
         """The liquid phases of a feed at its bubble point."""
 
+    def diagram(self, system: Mixture, kind: str, given: dict[str, float], measured: dict[str, Any]) -> Any:
+        """A diagram of two components at a temperature or pressure, with measured points in it."""
+
     def fugacities(self, system: Mixture, P: float) -> tuple[NDArray[Any], NDArray[Any], NDArray[Any], tuple[float, float]]:
         """Temperatures around boiling at ``P``, ln(f/Pa) of vapor and liquid there, and where these cross, of a pure component."""

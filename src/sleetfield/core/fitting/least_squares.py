@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 from scipy.optimize import least_squares
@@ -43,19 +44,45 @@ class Fit:
     standard_deviation: float
 
 
-def fit(model: Callable[[Array], Array], measured: Array, uncertainty: Array, start: Array) -> Fit | None:
+def fit(
+    model: Callable[[Array], Array],
+    measured: Array,
+    uncertainty: Array,
+    start: Array,
+    *,
+    slopes: Callable[[Array], Array] | None = None,
+    bounds: tuple[Array, Array] | None = None,
+    loss: Literal["linear", "soft_l1"] = "linear",
+    tolerance: float = 1e-14,
+) -> Fit | None:
     """Fit ``model(parameters) (N,)`` to ``measured (N,)``; None where it does not converge.
 
-    ``start (M,)`` sets the scale of the parameters too. There must be more measurements than parameters.
+    ``start (M,)`` sets the scale of the parameters too. There must be more measurements than parameters. ``slopes(parameters) (N, M)`` are the model's
+    derivatives, by differences where none are given; ``bounds`` are the lowest and highest parameters ``(M,)``; ``loss`` is one of scipy's.
     """
     scale = np.where(start == 0.0, 1.0, np.abs(start))
+    low, high = (np.full(len(start), -np.inf), np.full(len(start), np.inf)) if bounds is None else bounds
 
     def residuals(u: Array) -> Array:
         return np.asarray((model(u * scale) - measured) / uncertainty)
 
+    def jacobian(u: Array) -> Array:
+        assert slopes is not None
+        return np.asarray(slopes(u * scale) * scale / uncertainty[:, None])
+
     with np.errstate(all="ignore"):
         found = least_squares(
-            residuals, start / scale, method="trf", x_scale="jac", ftol=1e-14, xtol=1e-14, gtol=1e-14, max_nfev=2000
+            residuals,
+            start / scale,
+            jac="2-point" if slopes is None else jacobian,
+            bounds=(low / scale, high / scale),
+            method="trf",
+            x_scale="jac",
+            loss=loss,
+            ftol=tolerance,
+            xtol=tolerance,
+            gtol=tolerance,
+            max_nfev=2000,
         )
     if found.status < 1 or not np.isfinite(found.fun).all():
         return None
