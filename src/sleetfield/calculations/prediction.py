@@ -8,7 +8,8 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..core.equilibrium.parameter_derivatives import Phase, Shift, of_saturation
+from ..core.equilibrium.parameter_derivatives import Phase, Shift, of_saturation, unequal_fugacities
+from ..core.equilibrium.saturation import SaturationResult
 from ..core.models.contract import LIQUID, VAPOR
 from ..data_sets import DataSet
 from ..errors import InputError
@@ -19,6 +20,17 @@ Array = NDArray[np.float64]
 
 DEFAULTS = {"T": 0.05, "P": 0.005, "y": 0.005}
 """Standard uncertainties where a data set has none: K; of the pressure; by mole."""
+
+_EQUAL = 1e-5
+"""How much ln f may differ between the phases of a saturation point."""
+
+
+class Shifted(NamedTuple):
+    """Two mixtures whose models differ in one parameter by ``step`` to either side."""
+
+    below: Mixture
+    above: Mixture
+    step: float
 
 
 class Predicted(NamedTuple):
@@ -34,7 +46,7 @@ class Predicted(NamedTuple):
     slopes: Array
 
 
-def predict(system: Mixture, data: DataSet, shifts: Sequence[Shift] = ()) -> list[Predicted]:
+def predict(system: Mixture, data: DataSet, shifts: Sequence[Shifted] = ()) -> list[Predicted]:
     """Pressures at given temperature, or temperatures at given pressure, and the compositions of the other phase, of all points that are not left out.
 
     A point that the model has no answer for is NaN.
@@ -56,13 +68,7 @@ def predict(system: Mixture, data: DataSet, shifts: Sequence[Shift] = ()) -> lis
         raise InputError(f"{data.source} has no point with {given} and a composition that is not left out.")
     z = np.clip(feed[points], 0.0, 1.0)
     found = saturate(system, kind, given, fixed[points], z)
-    there = np.flatnonzero(np.isfinite(found.T + found.P))
-    slopes, moved = np.zeros((len(points), len(shifts))), np.zeros((len(points), len(shifts), len(system)))
-    if shifts and there.size:
-        kinds = (LIQUID, VAPOR) if kind == "bubble" else (VAPOR, LIQUID)
-        phases = Phase(z[there], kinds[0]), Phase(found.incipient[there], kinds[1])
-        by_log, moved[there] = of_saturation(system.phase_model, shifts, given, found.T[there], found.P[there], *phases)
-        slopes[there] = by_log * getattr(found, unknown)[there, None]
+    slopes, moved = _slopes(system, kind, given, z, found, shifts)
     result = []
     seen = np.isfinite(sought[points])
     if seen.any():
@@ -80,6 +86,33 @@ def predict(system: Mixture, data: DataSet, shifts: Sequence[Shift] = ()) -> lis
             name = f"{letter} {system.names[i]}"
             result.append(Predicted(name, points[seen], measured[seen], u[seen], found.incipient[seen, i], moved[seen][:, :, i]))
     return result
+
+
+def _slopes(
+    system: Mixture, kind: str, given: str, z: Array, found: SaturationResult, shifts: Sequence[Shifted]
+) -> tuple[Array, Array]:
+    """Derivatives of the unknown ``(N, K)`` and of the incipient phase ``(N, K, C)`` by parameters; zero where there is no point.
+
+    Feeds that are two liquids at their bubble point don't obey the equations of one, and are solved again to either side.
+    """
+    unknown = "P" if given == "T" else "T"
+    slopes, moved = np.zeros((len(z), len(shifts))), np.zeros((len(z), len(shifts), len(system)))
+    there = np.flatnonzero(np.isfinite(found.T) & np.isfinite(found.P))
+    if not shifts or not there.size:
+        return slopes, moved
+    kinds = (LIQUID, VAPOR) if kind == "bubble" else (VAPOR, LIQUID)
+    phases = Phase(z[there], kinds[0]), Phase(found.incipient[there], kinds[1])
+    T, P, model = found.T[there], found.P[there], system.phase_model
+    models = [Shift(s.below.phase_model, s.above.phase_model, s.step) for s in shifts]
+    by_log, moved[there] = of_saturation(model, models, given, T, P, *phases)
+    slopes[there] = by_log * getattr(found, unknown)[there, None]
+    split = there[unequal_fugacities(model, T, P, *phases) > _EQUAL]
+    for k, s in enumerate(shifts if split.size else ()):
+        values = getattr(found, given)[split]
+        below, above = (saturate(one, kind, given, values, z[split]) for one in (s.below, s.above))
+        slopes[split, k] = (getattr(above, unknown) - getattr(below, unknown)) / (2.0 * s.step)
+        moved[split, k] = (above.incipient - below.incipient) / (2.0 * s.step)
+    return slopes, moved
 
 
 def _order(system: Mixture, data: DataSet) -> list[int]:

@@ -12,7 +12,6 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from ..core.equilibrium.parameter_derivatives import Shift
 from ..core.fitting.least_squares import Fit, fit
 from ..data_sets import DataSet
 from ..errors import CalculationError, InputError
@@ -20,7 +19,7 @@ from ..mixture import Mixture
 from ..recipes.parameter import Parameters
 from ..results.regression import FittedQuantity, Regression
 from .later import ANSWERS
-from .prediction import DEFAULTS, Predicted, predict
+from .prediction import DEFAULTS, Predicted, Shifted, predict
 
 Array = NDArray[np.float64]
 
@@ -32,6 +31,8 @@ _MISSED = 30.0
 """Uncertainties that a point counts as missed by where the model has no answer."""
 _STARTS = (-0.5, 0.5, 1.5)
 """Values that parameters without a known one are begun from, all combinations of up to three of them."""
+_INSIDE = 1e-6
+"""How far inside its bounds a parameter begins at least, as a share of them."""
 _BEST = 2
 """How many of them are fitted from."""
 _TOLERANCE = 1e-10
@@ -144,12 +145,12 @@ class _Problem:
                 self._last = key, [predict(system, data, shifts) for data in self.sets]
         return self._last[1]
 
-    def _shift(self, values: Array, k: int) -> Shift:
+    def _shift(self, values: Array, k: int) -> Shifted:
         step = _STEP * max(1.0, abs(float(values[k])))
         below, above = values.copy(), values.copy()
         below[k] -= step
         above[k] += step
-        return Shift(self.at(below).phase_model, self.at(above).phase_model, step)
+        return Shifted(self.at(below), self.at(above), step)
 
     def values(self, parameters: Array) -> Array:
         """All predictions ``(N,)``; one that there is none of counts as far off."""
@@ -178,7 +179,8 @@ class _Problem:
 
     def starts(self, low: Array, high: Array) -> list[Array]:
         """Where fits begin: from the values that there are; where parameters of pairs are not known, from the two best of several."""
-        inside = np.clip(self.start, low + 1e-6 * np.abs(low), high - 1e-6 * np.abs(high))
+        margins = (_INSIDE * np.abs(np.where(np.isfinite(b), b, 0.0)) for b in (low, high))
+        inside = np.clip(self.start, low + next(margins), high - next(margins))
         unknown = [k for k, name in enumerate(self.names) if not self._known(name)]
         free = [k for k in unknown if not self.names[k].endswith((" slope", " bend"))][:3]
         if not free or self.system.activity is None:

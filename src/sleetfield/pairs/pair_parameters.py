@@ -110,8 +110,8 @@ class PairParameters:
         for name in ("T_min", "T_max"):
             value = getattr(self, name)
             object.__setattr__(self, name, None if value is None else float(to_si(value, "temperature", name)))
-        if self.T_min is not None and self.T_max is not None and not self.T_min < self.T_max:
-            raise InputError(f"The range {self.T_min:g} to {self.T_max:g} K is empty: T_min is to be below T_max.")
+        if self.T_min is not None and self.T_max is not None and self.T_min > self.T_max:
+            raise InputError(f"The range {self.T_min:g} to {self.T_max:g} K is empty: T_min is not to be above T_max.")
         if isinstance(self.volumes, str) and self.volumes != "at T":
             raise InputError(f"volumes is {self.volumes!r}; it is two molar volumes, or 'at T'.")
         for name in ("r", "q"):

@@ -18,6 +18,9 @@ import numpy as np
 from ..arrays import ABSENT, Array, component_major
 from ..models.contract import Kind, PhaseModel
 
+_TRACE = 1e-50
+"""A component of which a phase has less is not compared."""
+
 
 class Shift(NamedTuple):
     """Two models that differ in one parameter by ``step`` to either side."""
@@ -94,6 +97,14 @@ def of_two_phases(
         for sign, beta, x in zip((1.0, -1.0), amounts.T, parts, strict=True)
     ]
     return share, changes[0], changes[1]
+
+
+def unequal_fugacities(model: PhaseModel, T: Array, P: Array, first: Phase, second: Phase) -> Array:
+    """The largest difference of ln f between two phases, of components that both have ``(N,)``."""
+    x, y = (component_major(np.maximum(phase.x, ABSENT)) for phase in (first, second))
+    bound = model.at(T, P)
+    off = np.abs(np.log(x) + bound.ln_phi(x, first.kind) - np.log(y) - bound.ln_phi(y, second.kind))
+    return np.asarray(np.where((x > _TRACE) & (y > _TRACE), off, 0.0).max(axis=1))
 
 
 def _slope_of_ln_phi(shifts: Sequence[Shift], T: Array, P: Array, x: Array, kind: Kind) -> Array:

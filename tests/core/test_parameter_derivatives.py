@@ -1,0 +1,127 @@
+"""Derivatives of converged states by parameters, against differences between solved states, for every kind of model."""
+
+import numpy as np
+import pytest
+
+import sleetfield as sl
+from sleetfield.core.equilibrium.parameter_derivatives import Phase, Shift, of_saturation, of_two_phases
+from sleetfield.core.models.contract import LIQUID, VAPOR
+
+GAS = ["carbon dioxide", "propane", "n-heptane"]
+SOLVENTS = ["acetone", "1-butanol", "water"]
+SYSTEMS = {
+    "PR": lambda: sl.System(GAS, eos="PR", kij={("propane", "n-heptane"): (0.01, 0.02)}),
+    "SRK, lij": lambda: sl.System(GAS, eos="SRK", lij={("carbon dioxide", "n-heptane"): 0.02}),
+    "PR, Twu, translated": lambda: sl.System(GAS, eos="PR", alpha="Twu", translation="density"),
+    "PR with water": lambda: sl.System(["carbon dioxide", "propane", "water"], eos="PR"),
+    **{f"{liquid}": lambda liquid=liquid: sl.System(SOLVENTS, liquid=liquid) for liquid in ("Margules", "Wilson", "NRTL", "UNIQUAC", "Redlich-Kister")},
+    "NRTL, virial": lambda: sl.System(SOLVENTS, liquid="NRTL", vapor="virial", poynting=True),
+    "NRTL, PR": lambda: sl.System(SOLVENTS, liquid="NRTL", vapor="PR"),
+    "Henry": lambda: sl.System(["hydrogen", "ethanol", "water"], liquid="NRTL", henry={("hydrogen", "water"): "70000 bar", ("hydrogen", "ethanol"): "4500 bar"}),
+}  # fmt: skip
+FEEDS = np.array([[0.1, 0.5, 0.4], [0.3, 0.3, 0.4], [0.02, 0.08, 0.9], [0.7, 0.2, 0.1]])
+
+
+def changed(system, name, by):
+    return system.with_parameters({name: system.parameters[name] + by})
+
+
+def size(system, name):
+    """A step that moves a parameter of any size a little."""
+    return 1e-5 * max(abs(system.parameters[name]), 1e-3 if "translation" in name else 1.0)
+
+
+def shift(system, name):
+    step = size(system, name)
+    return Shift(changed(system, name, -step).phase_model, changed(system, name, step).phase_model, step)
+
+
+def some_names(system):
+    """Every symbol's first parameter, and the slope of one."""
+    chosen = {p.symbol: p.name for p in reversed(list(system.model.parameters.values())) if p.known and p.symbol != "translation"}
+    varying = [f"{name} slope" for symbol, name in chosen.items() if symbol in ("kij", "tau", "ln_tau", "A")]
+    return [*chosen.values(), *varying[:1]]
+
+
+@pytest.mark.parametrize("kind", ["bubble", "dew"])
+@pytest.mark.parametrize("given", ["T", "P"])
+@pytest.mark.parametrize("name", SYSTEMS)
+def test_saturation_points_move_as_differences_say(name, given, kind):
+    system = SYSTEMS[name]()
+    dry = np.array([[0.4, 0.5999, 0.0001], [0.2, 0.7999, 0.0001]])
+    z = (
+        dry
+        if name == "PR with water"
+        else FEEDS
+        if name != "Henry"
+        else np.array([[1e-5, 0.4, 0.59999], [1e-6, 0.1, 0.899999], [2e-5, 0.7, 0.29998]])
+    )
+    volatile = name.startswith(("PR", "SRK"))
+    level = {"T": 290.0 if volatile else 350.0, "P": 20e5 if volatile else 1e5}[given]
+    points = getattr(system, kind)(z, **{given: level})
+    # feeds that are two liquids at their bubble point obey other equations
+    single = np.array([len(p.liquids) == 1 for p in points]) if kind == "bubble" else True
+    rows = np.flatnonzero(np.isfinite(points.P + points.T) & points.stable & single)
+    assert rows.size
+    phases = (Phase(z[rows], LIQUID), Phase(points.incipient[rows], VAPOR))
+    if kind == "dew":
+        phases = (Phase(z[rows], VAPOR), Phase(points.incipient[rows], LIQUID))
+    names = some_names(system)
+    shifts = [shift(system, n) for n in names]
+    unknown, moved = of_saturation(system.phase_model, shifts, given, points.T[rows], points.P[rows], *phases)
+    other = "P" if given == "T" else "T"
+    for k, parameter in enumerate(names):
+        differences = []
+        for h in (30.0 * size(system, parameter), 60.0 * size(system, parameter)):
+            up, down = (getattr(changed(system, parameter, by), kind)(z, **{given: level}) for by in (h, -h))
+            slope = (np.log(getattr(up, other)[rows]) - np.log(getattr(down, other)[rows])) / (2.0 * h)
+            differences.append((slope, (up.incipient[rows] - down.incipient[rows]) / (2.0 * h)))
+        # without the error that goes with the square of the step
+        slope, difference = ((4.0 * near - far) / 3.0 for near, far in zip(*differences, strict=True))
+        np.testing.assert_allclose(unknown[:, k], slope, rtol=1e-6, atol=2e-8)
+        np.testing.assert_allclose(moved[:, k], difference, rtol=1e-5, atol=2e-7)
+    np.testing.assert_allclose(moved.sum(axis=2), 0.0, atol=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("name", "z", "T", "P", "kinds"),
+    [
+        ("PR", FEEDS, 300.0, 15e5, (VAPOR, LIQUID)),
+        ("SRK, lij", FEEDS, 300.0, 15e5, (VAPOR, LIQUID)),
+        ("NRTL, virial", np.array([[0.3, 0.3, 0.4]]), 355.0, 1.05e5, (VAPOR, LIQUID)),
+        ("NRTL", np.array([[0.01, 0.2, 0.79], [0.02, 0.15, 0.83]]), 300.0, 1e5, (LIQUID, LIQUID)),
+        ("UNIQUAC", np.array([[0.01, 0.2, 0.79]]), 300.0, 1e5, (LIQUID, LIQUID)),
+    ],
+)
+def test_two_phases_move_as_differences_say(name, z, T, P, kinds):
+    system = SYSTEMS[name]()
+    states = system.flash(z, T=T, P=P)
+    rows = np.flatnonzero((states.n_phases == 2) & (states.result.kinds[:, :2] == kinds).all(axis=1))
+    assert rows.size
+    names = some_names(system)
+    r = states.result
+    parts = (Phase(r.x[rows, 0], kinds[0]), Phase(r.x[rows, 1], kinds[1]))
+    shifts = [shift(system, n) for n in names]
+    share, first, second = of_two_phases(system.phase_model, shifts, states.T[rows], states.P[rows], r.amount[rows, :2], *parts)
+    for k, parameter in enumerate(names):
+        h = 30.0 * size(system, parameter)
+        up, down = (changed(system, parameter, by).flash(z, T=T, P=P).result for by in (h, -h))
+        np.testing.assert_allclose(share[:, k], (up.amount - down.amount)[rows, 0] / (2.0 * h), rtol=1e-5, atol=1e-6)
+        for f, own in enumerate((first, second)):
+            np.testing.assert_allclose(own[:, k], (up.x - down.x)[rows, f] / (2.0 * h), rtol=1e-5, atol=1e-7)
+    # what one phase gains the other loses
+    beta = r.amount[rows, :2]
+    total = (
+        share[:, :, None] * (r.x[rows, 0] - r.x[rows, 1])[:, None]
+        + beta[:, 0, None, None] * first
+        + beta[:, 1, None, None] * second
+    )
+    np.testing.assert_allclose(total, 0.0, atol=1e-9)
+
+
+def test_no_parameters_are_no_derivatives():
+    system = SYSTEMS["PR"]()
+    point = system.bubble(FEEDS, T=290.0)
+    unknown, moved = of_saturation(system.phase_model, [], "T", point.T, point.P, Phase(FEEDS, LIQUID), Phase(point.y, VAPOR))
+    assert unknown.shape == (len(FEEDS), 0)
+    assert moved.shape == (len(FEEDS), 0, 3)
