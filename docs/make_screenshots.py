@@ -62,7 +62,7 @@ FIGURE_ALONE = ("interactions", "residue", "saturation")
 FIGURES = {
     "marlwick-demo/envelope.png": "envelope.png",
     "marlwick-demo/dropout.png": "dropout.png",
-    "marlwick-demo/tail.png": "tail.png",
+    "marlwick-demo/acetone_1-butanol.png": "regression.png",
     "marlwick-demo/samples.png": "samples.png",
     "marlwick-demo/drum.png": "drum.png",
     "marlwick-demo/butanol_water.png": "butanol_water.png",

@@ -31,6 +31,7 @@ def test_there_are_at_least_three_examples():
 def test_python_in_the_readme(tmp_path):
     blocks = re.findall(r"```python\n(.*?)```", (ROOT / "README.md").read_text(encoding="utf-8"), flags=re.DOTALL)
     assert blocks
+    subprocess.run([Path(sys.executable).parent / "sleetfield", "demo"], cwd=tmp_path, check=True, capture_output=True)
     execute(["-c", "\n".join(blocks)], tmp_path)
 
 

@@ -262,3 +262,36 @@ def test_a_split_that_lies_on_one_side_of_a_binary_is_found_from_beyond_it(tau):
     for first in states.result.x[:, 0]:
         plane = np.log(first) + system.phase_model.at(np.array([320.0]), np.array([50e5])).ln_phi(first[None])[0]
         assert (points * (np.log(points) + ln_phi - plane)).sum(axis=1).min() > -1e-7
+
+
+COLD_AND_WET = [
+    ("PR", ["o-dichlorobenzene", "fluoromethane", "n-undecane", "water", "diisopropyl ether", "n-hexane", "methyl isobutyl ketone", "1-octanol"]),
+    ("PR", ["water", "n-dodecane", "ethane", "methane", "2-butanol"]),
+    ("SRK", ["water", "methyl acrylate", "n-nonacosane", "1,2-butadiene", "ethylene", "acetophenone"]),
+    ("PR", ["water", "tert-butyl mercaptan", "isobutylene", "n-hexane", "m-cresol", "n-undecane", "isobutanol"]),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("eos", "names"), COLD_AND_WET)
+def test_what_a_phase_has_next_to_nothing_of_holds_nothing_up(eos, names):
+    """Cold water has 10⁻⁵⁰ and less of heavy hydrocarbons: their fugacities are equal all the same, and don't let a further phase seem to form."""
+    rng = np.random.default_rng(12)
+    system = sl.System(names, eos=eos)
+    z = rng.dirichlet(np.ones(len(names)), size=60)
+    states = system.flash(z, T=rng.uniform(150.0, 260.0, 60), P=10.0 ** rng.uniform(5.0, 7.5, 60))
+    assert not states.failed.any()
+    assert states.result.converged.all()
+    assert states.result.stable.all()
+    alone = system.flash(z[7], T=states.T[7], P=states.P[7])
+    assert alone.batch.result.amount[0] == pytest.approx(
+        states.result.amount[7], abs=1e-9, nan_ok=True
+    )  # whatever stands beside it
+    # from outside: equal fugacities of what two phases have more than next to nothing of
+    r = states.result
+    bound = system.phase_model.at(states.T, states.P)
+    for k in range(1, 3):
+        rows = np.flatnonzero(states.n_phases > k)
+        first, other = r.x[rows, 0], r.x[rows, k]
+        ln_f = [np.log(x) + bound.rows(rows).ln_phi(x) for x in (np.maximum(first, 1e-100), np.maximum(other, 1e-100))]
+        seen = (first > 1e-90) & (other > 1e-90)
+        assert np.abs(np.where(seen, ln_f[0] - ln_f[1], 0.0)).max(initial=0.0) < 1e-6

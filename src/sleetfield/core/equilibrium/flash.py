@@ -29,6 +29,8 @@ _BLOCK = 4096
 _SUBSTITUTIONS = 40
 _BY_KIND = 80
 _NEWTON_STEPS = 60
+_TRACE = 1e-12
+"""√(xᵢyᵢ/zᵢ) below which component i is only a trace in one of two phases."""
 _SAME = 1e-7
 _ROUGH = 1e-2
 """What the step of phase amounts may still be while K-values change: the two converge together."""
@@ -325,8 +327,10 @@ def _newton(bound: BoundModel, z: Array, index: Index, ln_k: Array, pairs: _Pair
         hessian[:, diagonal, diagonal] += 1.0
         q = descent_step(hessian, scale * difference)
         step = q / scale - (scale * q).sum(axis=-1)[:, None]
-        step = np.where(feed > 1e-30, step, -difference)
-        step *= np.minimum(1.0, 4.0 / np.abs(step).max(axis=-1))[:, None]
+        # what is only a trace in one of both phases has the other's part in no equation but its own, and a Newton step of rounding errors
+        trace = (feed <= 1e-30) | (scale < _TRACE)
+        step *= np.minimum(1.0, 4.0 / np.abs(np.where(trace, 0.0, step)).max(axis=-1))[:, None]
+        step = np.where(trace, -difference, step)
         new_k, new_g, moved = _line_search(point, feed, ln_k, step, g)
         done = (error < 0.1 * CONVERGED) | ~moved
         keep = np.flatnonzero(~done)

@@ -122,6 +122,9 @@ def _settle(
         # of a phase that has hardly begun to form the gain is lost in rounding
         more = left > found.n_phases[index[some]]
         lower |= more & (own.residual <= CONVERGED) & (energy < before[some] + 1e-12)
+        # what is only a trace in a phase adds nothing to the energy, and may have come to rest all the same
+        same = left == found.n_phases[index[some]]
+        lower |= same & (own.residual <= CONVERGED) & (found.residual[index[some]] > CONVERGED) & (energy < before[some] + 1e-12)
         lower &= (own.amount > _GONE).all(axis=1)
         if left > 2:  # it is looked at again without the phase that leaves
             lower &= ~((own.residual > CONVERGED) & (own.amount < _LEAVING).any(axis=1))

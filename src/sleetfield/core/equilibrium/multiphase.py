@@ -105,7 +105,8 @@ def downhill(bound: BoundModel, z: Array, n: Array) -> Phases:
             break
         beta, substituted = phase_amounts(z, ln_phi, amount)
         candidates = [beta[:, :, None] * substituted]
-        step = np.where(_counted(z, x), _descent(bound, z, n), 0.0)
+        traces = _level_traces(n, amount, x, ln_phi)
+        step = np.where(_counted(z, x) & ~traces, _descent(bound, z, n), 0.0)
         room = np.where(step < 0.0, -0.9 * n / np.minimum(step, -1e-300), np.inf).min(axis=(1, 2))
         candidates += [n + np.minimum(length, room)[:, None, None] * step for length in (1.0, 0.3, 0.05)]
         for candidate in candidates:
@@ -114,6 +115,24 @@ def downhill(bound: BoundModel, z: Array, n: Array) -> Phases:
             lower = at < g
             n[lower], g[lower] = safe[lower], at[lower]
     return _newton(bound, z, best)
+
+
+def _level_traces(n: Array, amount: Array, x: Array, ln_phi: Array) -> NDArray[np.bool_]:
+    """Give phases, in place, as much as is in equilibrium of what they have only traces of; returns what and where that is ``(N, F, C)``.
+
+    It counts for nothing in the Gibbs energy, so that no descent finds it, and a step in it would shorten those of the others.
+    """
+    ln_f = np.log(x) + ln_phi
+    richest = n.argmax(axis=1)[:, None, :]
+    ln_f = np.take_along_axis(ln_f, richest, axis=1)
+    traces = (x < _TRACE) & (np.arange(n.shape[1])[:, None] != richest)
+    most = _TRACE * np.take_along_axis(n, richest, axis=1)
+    level = np.clip(amount[:, :, None] * np.exp(ln_f - ln_phi), _LEAST, np.maximum(most, _LEAST))
+    change = np.where(traces & np.isfinite(level), level - n, 0.0)
+    n += change
+    held = np.take_along_axis(n, richest, axis=1) - change.sum(axis=1, keepdims=True)
+    np.put_along_axis(n, richest, np.maximum(held, _LEAST), axis=1)
+    return np.asarray(traces)
 
 
 def _introduced(bound: BoundModel, z: Array, amount: Array, x: Array, trial: Array) -> Array:

@@ -37,6 +37,8 @@ _NEWTON_STEPS = 40
 _TOLERANCE = 1e-10
 _FLAT = 1e-12
 _SWING = -0.5
+_FLOOR = 1e-95
+"""A mole fraction at which a phase may as well have less."""
 _NOTHING = np.log(1e-30)
 _NEXT_TO = 0.05
 """Difference of Gibbs energy, in RT, between a feed as a liquid and as a vapor, below which both are looked at."""
@@ -104,8 +106,23 @@ def further_phase(bound: BoundModel, z: Array, phases: Sequence[Array], kind: Ki
     """
     known = [component_major(np.maximum(x, ABSENT)) for x in phases]
     d = component_major(np.log(known[0]) + bound.ln_phi(known[0], kind))
+    _by_richer_phases(bound, known, d)
     between = [0.5 * (np.log(one) + np.log(other)) for one, other in combinations(known, 2)]
     return stability(bound, known[0], d, [d, *pure_starts(z), *between], known[1:])
+
+
+def _by_richer_phases(bound: BoundModel, known: Sequence[Array], d: Array) -> None:
+    """Put right, in place, the ln f of components that the first phase has less of than any number holds, by a phase that has more.
+
+    Water beside a heavy hydrocarbon has less than 10⁻¹⁰⁰ of it, and stands with 10⁻¹⁰⁰: by that, it would fall out of the water.
+    """
+    for other in known[1:]:
+        index = np.flatnonzero(((known[0] <= _FLOOR) & (other > _FLOOR)).any(axis=1))
+        if index.size:
+            rich = rows(other, index)
+            ln_f = np.log(rich) + bound.rows(index).ln_phi(rich)
+            poor = (rows(known[0], index) <= _FLOOR) & (rich > _FLOOR)
+            d.T[:, index] = np.where(poor, np.minimum(ln_f, rows(d, index)), rows(d, index)).T
 
 
 def lowest(bound: BoundModel, d: Array, trial: Array) -> Stability:
