@@ -10,6 +10,7 @@ FUZZ_CRITICAL ?= 300
 FUZZ_READING ?= 100
 FUZZ_TRIANGLES ?= 50
 FUZZ_DEVIATIONS ?= 500
+FUZZ_COLD ?= 100
 
 .PHONY: demo test check bench fuzz screenshots clean
 
@@ -38,6 +39,7 @@ fuzz: $(VENV)/.installed
 	$(BIN)/python benchmarks/fuzz_reading.py --mixtures $(FUZZ_READING)
 	$(BIN)/python benchmarks/fuzz_triangles.py --triangles $(FUZZ_TRIANGLES)
 	$(BIN)/python benchmarks/fuzz_deviations.py --pairs $(FUZZ_DEVIATIONS)
+	$(BIN)/python benchmarks/fuzz_cold.py --mixtures $(FUZZ_COLD)
 
 screenshots: $(VENV)/.installed
 	$(BIN)/python docs/make_screenshots.py
