@@ -76,6 +76,15 @@ def test_the_example_in_every_help_works_when_pasted(command, tmp_path):
     assert out.strip()
 
 
+def test_help_shows_units_in_brackets_and_the_families_that_there_are():
+    for command in ("fit", "regress"):
+        text = re.sub(r"\s+", " ", run(command, "--help").replace("│", " "))
+        assert "'T [degC]'" in text
+    text = re.sub(r"\s+", " ", run("flash", "--help").replace("│", " "))
+    assert "PR, PR78, SRK, RK" in text
+    assert not re.search("<(eos|liquid|vapor|alpha|translation|form)>", text)
+
+
 def test_overview_and_version():
     assert all(command.split()[0] in run("--help") for command in COMMANDS)
     assert re.match(r"sleetfield \d", run("--version"))

@@ -170,6 +170,8 @@ class Told(TyperCommand):
 
     def format_help(self, ctx: Any, formatter: Any) -> None:
         """Help with names in place of ``<eos>`` and the like."""
+        from rich.markup import escape
+
         from ..pairs.pair_parameters import FORMS
         from ..recipes import names_of
         from ..recipes.cubic import ALPHAS, TRANSLATIONS
@@ -177,9 +179,11 @@ class Told(TyperCommand):
         words = {role: names_of(role) for role in ("eos", "liquid", "vapor")}
         words |= {"alpha": ["Soave", *ALPHAS], "translation": list(TRANSLATIONS), "form": list(FORMS)}
         for parameter in self.params:
+            text = getattr(parameter, "help", None) or ""
             for key, names in words.items():
-                if getattr(parameter, "help", None):
-                    parameter.help = parameter.help.replace(f"<{key}>", ", ".join(names))  # type: ignore[attr-defined]
+                text = text.replace(f"<{key}>", ", ".join(names))
+            # a unit in brackets is no markup
+            parameter.help = escape(text)  # type: ignore[attr-defined]
         super().format_help(ctx, formatter)
 
 
