@@ -111,6 +111,14 @@ def test_what_is_there_is_not_replaced_unasked():
     for call in (lambda: sl.store_pair("NRTL", ("ethanol", "ethanol"), OWN), lambda: sl.store_pair("NRTL", PAIR, OWN, "shipped")):
         with pytest.raises(sl.InputError):
             call()
+    for wrong, message in (
+        ({"a12": 1.0, "a21": "x"}, "no number"),
+        ({"a12": 1.0, "b21": 2.0}, "no field"),
+        ({"kij": float("nan")}, "finite"),
+    ):
+        with pytest.raises(sl.InputError, match=message):
+            sl.store_pair("Wilson", PAIR, wrong)
+    assert not sl.pair_records("Wilson", layer="user")
     with pytest.raises(sl.UnknownComponentError, match="no NRTL parameters"):
         sl.discard_pair("NRTL", ("acetone", "water"))
 
@@ -135,6 +143,7 @@ def test_two_processes_that_write_at_once_do_no_harm():
 def test_the_command_line_keeps_lists_exports_and_removes(tmp_path):
     run("pairs", "store", "NRTL", "ethanol / water = -100, 1300, 0.3 cal/mol", "--source", "lab 2", "--T-min", "60degC", "--T-max", "90degC", "--layer", "case")  # fmt: skip
     run("pairs", "store", "PR", "methane / n-octane = 0.04, -0.01", "--source", "fit")
+    assert "There is no model 'NRTLL'" in run("pairs", "store", "NRTLL", "ethanol / water = 1, 2", "--source", "x", status=2)
     listed = run("pairs", "list", "ethanol", "water")
     assert "lab 2" in listed
     assert "case" in listed

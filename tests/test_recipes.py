@@ -152,13 +152,14 @@ def test_a_changed_number_is_the_same_as_a_given_one():
     ("values", "message"),
     [
         ({"kij methane / water": 0.1}, "There is no parameter"),
+        ({"translation methane slope": 0.1}, "doesn't depend on temperature"),
         ({"kij nitrogen / methane": float("nan")}, "finite"),
         ({"kij": 1.0}, "There is no parameter"),
     ],
 )
 def test_wrong_names_and_numbers_are_refused(values, message):
     with pytest.raises(sl.SleetfieldError, match=message):
-        sl.System(GAS, eos="PR").with_parameters(values)
+        sl.System(GAS, eos="PR", translation="density").with_parameters(values)
 
 
 def test_a_function_of_temperature_is_given_in_any_of_its_forms():
@@ -323,6 +324,7 @@ def without(key):
         (lambda d: d["parameter"][0].update(of=["methane", "water"]), "no parameter"),
         (lambda d: d["parameter"][0].update(of="methane"), "list of names"),
         (lambda d: d["parameter"][0].update(value="0.1.2"), "no number"),
+        (lambda d: d["parameter"].append({"symbol": "lij", "of": ["methane", "propane"], "value": {"1/T": 3.0}}), "is a number"),
         (lambda d: d["parameter"][0].pop("value"), "symbol, of and value"),
         (lambda d: d["component"][0].update(Tc={"value": -3.0}), "positive"),
         (lambda d: d["component"][0].pop("name"), "damaged"),

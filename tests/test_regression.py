@@ -193,6 +193,7 @@ def test_prints_tables_and_figures(tmp_path):
 @pytest.mark.parametrize(
     ("options", "message"),
     [
+        ({"fit": "r slope"}, "There is no parameter"),
         ({"fit": "taus"}, "There is no parameter"),
         ({"fit": []}, "names no parameter"),
         ({"fit": "tau", "loss": "cubes"}, "squares, stray points"),

@@ -28,6 +28,20 @@ def write_whole(path: Path, data: bytes, overwrite: bool) -> None:
         ) from error
 
 
+def make_folder(folder: Path) -> None:
+    """Make a folder and those above it, where they are not there.
+
+    Raises
+    ------
+    InputError
+        If it can't be made.
+    """
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise InputError(f"The folder {folder} can't be made: {error.strerror or error}.") from error
+
+
 LARGEST = 20_000_000
 """Bytes that a text file may have."""
 

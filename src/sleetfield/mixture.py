@@ -16,13 +16,14 @@ from .core.models.activity import ActivityModel
 from .core.models.contract import PhaseModel
 from .core.specification import Thermodynamics
 from .errors import InputError, UnknownComponentError
+from .pairs.of_temperature import T_REFERENCE
 from .recipes import Model
 from .specified import DIMENSIONS, RULES, possible
 from .units import to_si, unit_of
 
 Array = NDArray[np.float64]
 
-T_SHOWN = 298.15
+T_SHOWN = T_REFERENCE
 """Where a kij that depends on temperature is shown, K."""
 
 

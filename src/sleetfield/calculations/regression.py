@@ -94,6 +94,9 @@ def regress(
     if loss not in LOSSES:
         raise InputError(f"loss is {loss!r}; it is one of {', '.join(LOSSES)}.")
     names = _names(system.model.parameters, [fit] if isinstance(fit, str) else list(fit))
+    for name in names:
+        # a slope of what doesn't depend on temperature is refused
+        system.model.with_parameters({name: system.model.parameters.value(name) + _STEP})
     problem = _Problem(system, sets, names)
     low, high = problem.bounds(bounds or {})
     found, start = None, problem.start

@@ -59,14 +59,17 @@ def store(
     """Keep a pair's parameters: every system that takes the bank's gets them."""
     from dataclasses import replace
 
+    from ..errors import InputError
     from ..pairs import PairParameters, store_pair
     from ..recipes import names_of
 
     if model in names_of("eos"):
         pair, value = pair_entry("PAIR", entry)
         one = PairParameters(kij=value)
-    else:
+    elif model in names_of("liquid"):
         pair, one = parameters_entry(entry)
+    else:
+        raise InputError(f"There is no model {model!r}. There are {', '.join([*names_of('eos'), *names_of('liquid')])}.")
     one = replace(one, source=source, T_min=lowest, T_max=highest)
     typer.echo(f"wrote {store_pair(model, pair, one, layer.value, overwrite=overwrite)}")
 

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from pathlib import Path
 
 from ..errors import InputError, UnknownComponentError
-from ..files import write_whole
+from ..files import make_folder, write_whole
 from .audit import audit
 from .component import IDENTITY, Component
 from .databank import USER, databank, folder_records, layer_folder, name_key
@@ -69,10 +69,7 @@ def store_all(components: Iterable[Component], layer: str = USER, *, insist: boo
     paths = [path for path, _ in ready]
     if len(set(paths)) < len(paths):
         raise InputError("Two of the components would go into one file. Give them names that differ by more than signs.")
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise InputError(f"The folder {folder} can't be made: {error.strerror or error}.") from error
+    make_folder(folder)
     for path, record in ready:
         write_whole(path, as_toml([record]).encode(), overwrite=overwrite)
     return paths

@@ -30,9 +30,9 @@ from typing import Any, NamedTuple
 
 from ..components.databank import CASE, SHIPPED, USER, databank, folder_of, folder_state, numbers, read_table, source_text
 from ..errors import InputError, UnknownComponentError
-from ..files import read_text, write_whole
-from .of_temperature import OfTemperature, written
-from .pair_parameters import PairParameters
+from ..files import make_folder, read_text, write_whole
+from .of_temperature import written
+from .pair_parameters import PairParameters, pair_parameters
 
 FOLDER_VARIABLE = "SLEETFIELD_PAIRS"
 _CM3 = 1e-6
@@ -190,9 +190,7 @@ def _record(table: Any, where: str) -> PairRecord:
     if strange:
         raise InputError(f"{where}: there is no {strange[0]!r}; there are model, components, {', '.join(_FIELDS)}.")
     try:
-        parameters = PairParameters(**rest)
-        if parameters.kij is not None:
-            OfTemperature.read(parameters.kij, "kij")
+        parameters = PairParameters(**rest).checked()
     except (TypeError, ValueError) as error:
         raise InputError(f"{where}: {error}") from error
     return PairRecord(table["model"], names[0], names[1], parameters)
@@ -254,8 +252,7 @@ def store_pair(
     InputError
         If the layer has a record of it already, or the file can't be written.
     """
-    one = parameters if isinstance(parameters, PairParameters) else PairParameters(**parameters)
-    return store_pairs([PairRecord(model, *pair, one)], layer, overwrite=overwrite)[0]
+    return store_pairs([PairRecord(model, *pair, pair_parameters(parameters, pair))], layer, overwrite=overwrite)[0]
 
 
 def store_pairs(records: Iterable[PairRecord], layer: str = USER, *, overwrite: bool = False) -> list[Path]:
@@ -272,14 +269,11 @@ def store_pairs(records: Iterable[PairRecord], layer: str = USER, *, overwrite: 
             raise InputError(
                 f"The {layer} layer has {r.model} of {first} and {second} already, in {path}. To replace it, overwrite it (overwrite=True; --overwrite)."
             )
-        one = r.parameters if r.parameters.date else replace(r.parameters, date=today)
+        one = replace(r.parameters.checked(), date=r.parameters.date or today)
         if path in dict(ready):
             raise InputError(f"{r.model} of {first} and {second} is there twice. Leave one of the two out.")
         ready.append((path, PairRecord(r.model, first, second, one)))
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise InputError(f"The folder {folder} can't be made: {error.strerror or error}.") from error
+    make_folder(folder)
     for path, record in ready:
         write_whole(path, _as_toml([record]), overwrite)
     return [path for path, _ in ready]

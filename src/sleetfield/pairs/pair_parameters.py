@@ -157,6 +157,25 @@ class PairParameters:
         """α as a function of temperature."""
         return OfTemperature.read(_USUAL_ALPHA if self.alpha is None else self.alpha, "alpha")
 
+    def checked(self) -> PairParameters:
+        """The same, its numbers read.
+
+        Raises
+        ------
+        InputError
+            If one of them is none.
+        """
+        if self.kij is not None:
+            OfTemperature.read(self.kij, "kij")
+        elif self.terms is not None:
+            for k, term in enumerate(self.terms):
+                self.function(term, 1.0, f"term {k}")
+        else:
+            self.function(self.a12, 1.0, "a12")
+            self.function(self.a21, 1.0, "a21")
+        _ = self.alpha_function
+        return self
+
     # ---- as text ----
 
     def __str__(self) -> str:

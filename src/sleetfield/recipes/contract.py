@@ -46,6 +46,8 @@ class Recipe(ABC):
     symbols: ClassVar[tuple[Symbol, ...]] = ()
     needs: ClassVar[tuple[str, ...]] = ()
     takes: ClassVar[tuple[str, ...]] = ()
+    non_ideal: ClassVar[bool] = True
+    """Whether saturated vapors have fugacity coefficients other than one."""
     registered: ClassVar[dict[str, dict[str, type[Recipe]]]] = {}
     """Classes by role and name, in the order that they were made."""
 
@@ -110,6 +112,10 @@ class Recipe(ABC):
     def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
         """Every parameter for components."""
 
+    def vapor_parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
+        """Those where it describes a vapor alone, beside a liquid model."""
+        return self.parameters(who, given)
+
     def notes(self, who: ComponentList, values: Parameters) -> list[str]:
         """What holds for every result."""
         return []
@@ -127,10 +133,6 @@ class EquationOfState(Recipe):
     @abstractmethod
     def build(self, who: ComponentList, values: Parameters) -> PhaseModel:
         """The phase model."""
-
-    def vapor_parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
-        """The parameters where it describes a vapor alone, beside a liquid model."""
-        return self.parameters(who, given)
 
     def activity(self, who: ComponentList, values: Parameters) -> ActivityModel | None:
         """No activity coefficients."""
@@ -159,13 +161,6 @@ class VaporModel(Recipe):
     @abstractmethod
     def build(self, who: ComponentList, values: Parameters) -> Any:
         """The vapor's phase model."""
-
-    def vapor_parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
-        """Its parameters."""
-        return self.parameters(who, given)
-
-    non_ideal: ClassVar[bool] = True
-    """Whether saturated vapors have fugacity coefficients other than one."""
 
 
 def names_of(role: str) -> list[str]:

@@ -81,6 +81,8 @@ class CubicEquation(EquationOfState):
     takes = ("kij", "lij", "alpha_constants", "translation")
     has_own_alpha: ClassVar[bool] = True
     """Whether its own temperature function is Soave's, which may then be named."""
+    has_aqueous: ClassVar[bool] = False
+    """Whether the bank's second interaction parameters with water, which hold in water, were fitted with it."""
 
     def __post_init__(self) -> None:
         name = str(self.alpha or "")
@@ -105,7 +107,7 @@ class CubicEquation(EquationOfState):
     def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
         """Kij and lij of every pair, constants of the temperature function, translations, and kij in water."""
         found = list(interactions(who, given.get("kij"), self.bank))
-        if self.name == "PR" and not self.alpha:
+        if self.has_aqueous and not self.alpha:
             found += _aqueous(found)
         lij = given_pairs(who, "lij", given.get("lij") or {})
         found += [Parameter("lij", (who.names[i], who.names[j]), value) for (i, j), value in lij.items()]
@@ -224,7 +226,7 @@ class CubicEquation(EquationOfState):
 class PR(CubicEquation, name="PR"):
     """Peng and Robinson's equation (1976)."""
 
-    equation, bank, family = PengRobinson, "PR", "PR"
+    equation, bank, family, has_aqueous = PengRobinson, "PR", "PR", True
 
 
 class PR78(CubicEquation, name="PR78"):

@@ -100,7 +100,7 @@ class LiquidAndVaporRecipe(Recipe):
     def build(self, who: ComponentList, values: Parameters) -> LiquidAndVapor:
         """The phase model of both."""
         vapor = self.vapor.build(who, values)
-        saturated = vapor if getattr(self.vapor, "non_ideal", True) else None
+        saturated = vapor if self.vapor.non_ideal else None
         gases = self.gases(values)
         solutes = [i for i, name in enumerate(who.names) if name in gases]
         liquid = Liquid(

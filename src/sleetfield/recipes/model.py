@@ -75,7 +75,9 @@ class Model:
 
     def with_parameters(self, values: Mapping[str, Any]) -> Self:
         """The same with other numbers, by name."""
-        return type(self)(self.recipe, self.names, self.parameters.changed(values))
+        changed = self.parameters.changed(values)
+        _check_constants(self.recipe, changed)
+        return type(self)(self.recipe, self.names, changed)
 
     def of_pair(self, pair: ComponentList, about: Mapping[str, Any]) -> tuple[str, PairParameters]:
         """The name that a bank has the parameters of a pair under, and these, with what there is to say ``about`` them.
@@ -117,6 +119,7 @@ class Model:
         for p in parameters.values():
             if p.symbol not in known or not set(p.of) <= set(names):
                 raise InputError(f"{recipe.title} for {', '.join(names)} has no parameter {p.name!r}.")
+        _check_constants(recipe, parameters)
         return cls(recipe, names, parameters)
 
     def __str__(self) -> str:
@@ -139,6 +142,20 @@ class Model:
 
     def __hash__(self) -> int:
         return hash((self.title, self.names))
+
+
+def _check_constants(recipe: Recipe, parameters: Parameters) -> None:
+    """Refuse a function of temperature where a number is wanted.
+
+    Raises
+    ------
+    InputError
+        If a parameter that takes none has a slope.
+    """
+    for symbol in recipe.all_symbols():
+        for p in parameters.of_symbol(symbol.symbol) if not symbol.of_temperature else ():
+            if p.function.varies:
+                raise InputError(f"{p.name} is a number; it doesn't depend on temperature.")
 
 
 def recipe_of(

@@ -15,7 +15,7 @@ from ..components.component_list import ComponentList
 from ..core.models.activity import ActivityModel
 from ..errors import InputError, UnknownComponentError
 from ..pairs.bank import published_parameters, set_of
-from ..pairs.of_temperature import constant
+from ..pairs.of_temperature import OfTemperature, constant
 from ..pairs.pair_parameters import FORMS, PairParameters, negative, pair_parameters
 from ..text import first_few
 from ..units import to_si
@@ -48,12 +48,10 @@ class PairedLiquid(LiquidModel):
     # ---- parameters ----
 
     def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
-        """Of every pair: given, from the bank, or what stands for an ideal one."""
-        own = self._given(who, given)
-        bank = published_parameters(self.name)
-        for i, j in combinations(range(len(who)), 2):
-            pair = who.part((who.names[i], who.names[j]))
-            one = own[i, j] if (i, j) in own else set_of(bank, *pair.names)
+        """Of every pair: given, from the bank, or what stands for an ideal one; and of components."""
+        sets = self._sets(who, given)
+        for names, one in sets.items():
+            pair = who.part(names)
             if one is None:
                 origin: dict[str, Any] = {"source": MISSING, "layer": NO_LAYER, "known": False}
                 found = self.ideal_pair(pair)
@@ -61,6 +59,21 @@ class PairedLiquid(LiquidModel):
                 origin = {"source": one.source, "layer": one.layer, "T_min": one.T_min, "T_max": one.T_max, "written": str(one)}
                 found = self.of_pair(pair, one)
             yield from (Parameter(p.symbol, p.of, p.function, **origin) for p in found)
+        yield from self.of_components(who, given, sets)
+
+    def _sets(self, who: ComponentList, given: Given) -> dict[tuple[str, str], PairParameters | None]:
+        """What is given, or the bank has, of every pair in the order of ``who``; None where there is nothing."""
+        own, bank = self._given(who, given), published_parameters(self.name)
+        return {
+            (who.names[i], who.names[j]): own[i, j] if (i, j) in own else set_of(bank, who.names[i], who.names[j])
+            for i, j in combinations(range(len(who)), 2)
+        }
+
+    def of_components(
+        self, who: ComponentList, given: Given, sets: Mapping[tuple[str, str], PairParameters | None]
+    ) -> Iterator[Parameter]:
+        """Parameters of single components, where it has any; pairs' ``sets`` may bring some along."""
+        yield from ()
 
     def _given(self, who: ComponentList, given: Given) -> dict[tuple[int, int], PairParameters]:
         found: dict[tuple[int, int], PairParameters] = {}
@@ -87,9 +100,7 @@ class PairedLiquid(LiquidModel):
 
     def pair_parameters(self, pair: ComponentList, values: Parameters, about: Mapping[str, Any]) -> PairParameters:
         """Plain parameters of both orders."""
-        first, second = (
-            values[f"{self.symbols[0].symbol} {' / '.join(names)}"].function for names in (pair.names, pair.names[::-1])
-        )
+        first, second = both_orders(self.symbols[0].symbol, pair, values)
         return PairParameters(a12=first, a21=second, **about)
 
     def ideal_pair(self, pair: ComponentList) -> Iterator[Parameter]:
@@ -146,6 +157,12 @@ class PairedLiquid(LiquidModel):
                     f"The {self.name} parameters of {first_few(listed)} were derived from {words}, and are unsure elsewhere."
                 )
         return notes
+
+
+def both_orders(symbol: str, pair: ComponentList, values: Parameters) -> tuple[OfTemperature, OfTemperature]:
+    """A parameter of both orders of a pair."""
+    first, second = (values[f"{symbol} {' / '.join(names)}"].function for names in (pair.names, pair.names[::-1]))
+    return first, second
 
 
 def pair_sources(recipe: Recipe, who: ComponentList, values: Parameters) -> dict[tuple[str, str], str]:

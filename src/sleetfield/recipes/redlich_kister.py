@@ -54,7 +54,7 @@ class RedlichKisterRecipe(PairedLiquid, name="Redlich-Kister"):
 
 
 @dataclass(frozen=True)
-class MargulesRecipe(RedlichKisterRecipe, name="Margules"):
+class MargulesRecipe(PairedLiquid, name="Margules"):
     """Margules' equation (1895) with two parameters: ln γ at infinite dilution, of the first in the second."""
 
     symbols = (Symbol("A", "ln γ at infinite dilution, of the first in the second", low=-8.0, high=12.0),)
@@ -62,7 +62,7 @@ class MargulesRecipe(RedlichKisterRecipe, name="Margules"):
     def of_pair(self, pair: ComponentList, p: PairParameters) -> Iterator[Parameter]:
         """Its two parameters, also from the first two terms of an expansion."""
         if p.terms is None:
-            yield from PairedLiquid.of_pair(self, pair, p)
+            yield from super().of_pair(pair, p)
             return
         if len(p.terms) > 2:
             raise InputError(
@@ -71,14 +71,6 @@ class MargulesRecipe(RedlichKisterRecipe, name="Margules"):
         A0, A1 = (p.function(term, 1.0, f"term {k}") for k, term in enumerate((*p.terms, 0.0)[:2]))
         yield Parameter("A", pair.names, A0 + A1 * -1.0)
         yield Parameter("A", pair.names[::-1], A0 + A1)
-
-    def pair_parameters(self, pair: ComponentList, values: Parameters, about: Mapping[str, Any]) -> PairParameters:
-        """Its two parameters."""
-        return PairedLiquid.pair_parameters(self, pair, values, about)
-
-    def ideal_pair(self, pair: ComponentList) -> Iterator[Parameter]:
-        """Two of zero."""
-        yield from PairedLiquid.ideal_pair(self, pair)
 
     def build(self, who: ComponentList, values: Parameters) -> RedlichKister:
         """The expansion with half the sum and half the difference of both."""

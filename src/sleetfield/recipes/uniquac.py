@@ -4,14 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from itertools import combinations
 from typing import Any
 
 from ..components.component_list import ComponentList
 from ..core.models.activity.pair_function import PairFunction
 from ..core.models.activity.uniquac import UNIQUAC
 from ..errors import InputError
-from ..pairs.bank import published_parameters, set_of
 from ..pairs.of_temperature import constant
 from ..pairs.pair_parameters import PairParameters
 from .contract import Given
@@ -35,10 +33,11 @@ class UNIQUACRecipe(PairedLiquid, name="UNIQUAC"):
     takes = ("parameters", "q_residual")
     sign = -1.0
 
-    def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
-        """Of every pair, and of every component: r and q are those that the pairs' sets were fitted with, or the databank's."""
-        yield from super().parameters(who, given)
-        carried = self._carried(who, given)
+    def of_components(
+        self, who: ComponentList, given: Given, sets: Mapping[tuple[str, str], PairParameters | None]
+    ) -> Iterator[Parameter]:
+        """R and q that the pairs' sets were fitted with, or the databank's; and q'."""
+        carried = _carried(sets)
         own = {who.position(name): float(value) for name, value in (given.get("q_residual") or {}).items()}
         if any(value <= 0.0 for value in own.values()):
             raise InputError("Surfaces q' of the residual term must be positive.")
@@ -58,25 +57,23 @@ class UNIQUACRecipe(PairedLiquid, name="UNIQUAC"):
         sizes = {symbol: tuple(values.column(symbol, pair).tolist()) for symbol in ("r", "q")}
         return super().pair_parameters(pair, values, {**about, **sizes})
 
-    def _carried(self, who: ComponentList, given: Given) -> dict[tuple[str, str], tuple[float, str]]:
-        """Sizes and surfaces that pairs' sets bring along, by symbol and component; they have to agree."""
-        sets, bank = self._given(who, given), published_parameters(self.name)
-        found: dict[tuple[str, str], tuple[float, str]] = {}
-        for i, j in combinations(range(len(who)), 2):
-            names = who.names[i], who.names[j]
-            one = sets[i, j] if (i, j) in sets else set_of(bank, *names)
-            for symbol in ("r", "q") if one is not None else ():
-                for name, value in zip(names, getattr(one, symbol) or (), strict=False):
-                    words = " and ".join(names)
-                    other = found.setdefault((symbol, name), (float(value), words))
-                    if abs(other[0] - value) > _SAME * value:
-                        raise InputError(
-                            f"The parameters of {other[1]} were fitted with {symbol} = {other[0]:g} of {name}, those of {words} with {value:g}. "
-                            "Sets for one mixture need the same; leave one out or refit it."
-                        )
-        return found
-
     def build(self, who: ComponentList, values: Parameters) -> UNIQUAC:
         """The equation with its numbers."""
         r, q, q_residual = (values.column(symbol, who) for symbol in ("r", "q", "q_residual"))
         return UNIQUAC(r, q, q_residual, PairFunction(values.pairs("ln_tau", who)))
+
+
+def _carried(sets: Mapping[tuple[str, str], PairParameters | None]) -> dict[tuple[str, str], tuple[float, str]]:
+    """Sizes and surfaces that pairs' sets bring along, by symbol and component; they have to agree."""
+    found: dict[tuple[str, str], tuple[float, str]] = {}
+    for names, one in sets.items():
+        words = " and ".join(names)
+        for symbol in ("r", "q") if one is not None else ():
+            for name, value in zip(names, getattr(one, symbol) or (), strict=False):
+                other = found.setdefault((symbol, name), (float(value), words))
+                if abs(other[0] - value) > _SAME * value:
+                    raise InputError(
+                        f"The parameters of {other[1]} were fitted with {symbol} = {other[0]:g} of {name}, those of {words} with {value:g}. "
+                        "Sets for one mixture need the same; leave one out or refit it."
+                    )
+    return found

@@ -17,7 +17,7 @@ from ..pairs.of_temperature import constant
 from ..pairs.pair_parameters import PairParameters
 from ..units import to_si
 from .liquid_vapor import liquid_density
-from .paired_liquid import PairedLiquid
+from .paired_liquid import PairedLiquid, both_orders
 from .parameter import Parameter, Parameters, Symbol
 
 _T_VOLUME = 298.15
@@ -53,9 +53,7 @@ class WilsonRecipe(PairedLiquid, name="Wilson"):
         """With equal volumes, since their ratio is in the parameters; or with those at each temperature."""
         if not values.part(pair.names).of_symbol(self.symbols[1].symbol):
             return super().pair_parameters(pair, values, {**about, "volumes": (1e-4, 1e-4)})
-        first, second = (
-            values[f"{self.symbols[1].symbol} {' / '.join(names)}"].function for names in (pair.names, pair.names[::-1])
-        )
+        first, second = both_orders(self.symbols[1].symbol, pair, values)
         return PairParameters(a12=first, a21=second, volumes="at T", **about)
 
     def build(self, who: ComponentList, values: Parameters) -> Wilson:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from ..core.models.temperature_terms import TERMS
 from ..errors import InputError
-from ..mixture import Mixture
+from ..mixture import T_SHOWN, Mixture
 from ..text import heading
 from ..units import from_si, to_si
 from .base import Result
@@ -20,7 +20,6 @@ if TYPE_CHECKING:
 
 Array = NDArray[np.float64]
 
-_T_SHOWN = 298.15
 _OFF = 0.02
 """Share that a saturation pressure may be off the databank's without a word."""
 
@@ -76,7 +75,7 @@ class ParameterTable(Result):
     def __len__(self) -> int:
         return len(self.system.model.parameters)
 
-    def gamma_infinity(self, first: str, second: str, *, T: Any = _T_SHOWN) -> tuple[Array, Array]:
+    def gamma_infinity(self, first: str, second: str, *, T: Any = T_SHOWN) -> tuple[Array, Array]:
         """Activity coefficients at infinite dilution: of ``first`` in ``second``, and of ``second`` in ``first``, shaped like ``T``."""
         i, j = self.system.position(first), self.system.position(second)
         if i == j:
