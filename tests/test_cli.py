@@ -248,7 +248,7 @@ def test_a_fit_is_stored(tmp_path):
     run("demo", cwd=tmp_path)
     still = "marlwick-demo/bench_still_acetone.csv"
     data = json.loads(run("fit", still, "--form", "antoine", "--uncertainty", "0.003", "--json", cwd=tmp_path))
-    assert data["parameters"]["B"] == pytest.approx(2784.3, rel=1e-3)
+    assert data["parameters"]["B"]["value"] == pytest.approx(2784.3, rel=1e-3)
     assert "--component" in run("fit", still, "--form", "antoine", "--store", "case", cwd=tmp_path, status=2)
     run("fit", still, "--form", "antoine", "--component", "acetone", "--store", "case", cwd=tmp_path)
     assert "fitted to 22 measurements" in run("components", "show", "acetone", cwd=tmp_path)

@@ -19,12 +19,12 @@ from .core.correlations.vapor_pressure import Antoine, ExtendedAntoine, Wagner
 from .core.fitting.least_squares import Fit, fit
 from .errors import CalculationError, InputError
 from .measurements import read_columns
-from .results.base import Shown
+from .results.base import Table
+from .results.columns import Column, records
 from .text import shown
 from .units import to_si
 
 if TYPE_CHECKING:
-    import pandas as pd
     from matplotlib.axes import Axes
 
 Array = NDArray[np.float64]
@@ -143,7 +143,7 @@ _CONSTANTS = {"Tc": "temperature", "Pc": "pressure", "molar_mass": "molar_mass"}
 
 
 @dataclass(frozen=True, eq=False)
-class CorrelationFit(Shown):
+class CorrelationFit(Table):
     """A correlation fitted to measurements.
 
     Attributes
@@ -197,23 +197,33 @@ class CorrelationFit(Shown):
         """What was fitted to what."""
         return f"{self.form.capitalize()} fit of {len(self.T)} measurements of {CORRELATIONS[self.quantity].words}"
 
-    def to_frame(self, units: str | None = None) -> pd.DataFrame:
-        """Parameters with standard errors, 95 % confidence intervals and their correlations."""
-        import pandas as pd
+    word = "fit"
+    rows = "parameters"
+    named_by = "parameter"
 
+    def columns(self) -> list[Column]:
+        """Each parameter's value, standard error, 95 % confidence interval and correlations."""
         s, names = self.statistics, FORMS[self.form].names
-        frame = pd.DataFrame(
-            {
-                "value": s.parameters,
-                "standard error": s.standard_error,
-                "95 % from": s.parameters - s.interval,
-                "95 % to": s.parameters + s.interval,
-            },
-            index=list(names),
-        )
-        for i, name in enumerate(names):
-            frame[f"correlation with {name}"] = s.correlation[:, i]
-        return frame
+        return [
+            Column("parameter", list(names)),
+            Column("value", s.parameters),
+            Column("standard_error", s.standard_error, label="standard error"),
+            Column("from_95", s.parameters - s.interval, label="95 % from"),
+            Column("to_95", s.parameters + s.interval, label="95 % to"),
+            Column("correlation", s.correlation, of=names, label="correlation with"),
+        ]
+
+    def facts(self) -> dict[str, Any]:
+        """The form, and every point."""
+        points = [Column("T", self.T), Column("measured", self.measured), Column("fitted", self.fitted)]
+        return {
+            "form": self.form,
+            "quantity": self.quantity,
+            "standard_deviation": self.statistics.standard_deviation,
+            "T_min": self.correlation.T_min,
+            "T_max": self.correlation.T_max,
+            "points": records(points),
+        }
 
     @property
     def notes(self) -> list[str]:
@@ -236,26 +246,6 @@ class CorrelationFit(Shown):
                 f"The data don't determine {', '.join(wide)}: zero is within the confidence interval. A form with fewer parameters may do."
             )
         return notes
-
-    def to_dict(self) -> dict[str, Any]:
-        """Everything in SI, as plain values."""
-        s = self.statistics
-        return {
-            "result": "fit",
-            "form": self.form,
-            "quantity": self.quantity,
-            "parameters": self.parameters,
-            "standard_error": dict(zip(self.parameters, s.standard_error.tolist(), strict=True)),
-            "correlation": s.correlation.tolist(),
-            "standard_deviation": s.standard_deviation,
-            "T_min": self.correlation.T_min,
-            "T_max": self.correlation.T_max,
-            "points": [
-                {"T": t, "measured": m, "fitted": f}
-                for t, m, f in zip(self.T.tolist(), self.measured.tolist(), self.fitted.tolist(), strict=True)
-            ],
-            "notes": self.notes,
-        }
 
     def applied_to(self, component: Component) -> Component:
         """The component with this correlation in place of its own, and where it came from."""

@@ -150,11 +150,7 @@ def as_plain(result: Any) -> Any:
 
     if isinstance(result, pd.DataFrame):
         return _plain({"result": "table", "rows": result.to_dict(orient="records"), "notes": _notes(result)})
-    if hasattr(result, "to_dict"):
-        return _plain(result.to_dict())
-    return _plain(
-        {"result": type(result).__name__, "rows": _frame(result, "SI").to_dict(orient="records"), "notes": _notes(result)}
-    )
+    return _plain(result.to_dict())
 
 
 def _plain(value: Any) -> Any:

@@ -12,14 +12,14 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import brentq
 
-from . import text
 from .components import Component
 from .core.correlations.heat_capacity import Polynomial
 from .core.correlations.vapor_pressure import lee_kesler_vapor_pressure
 from .core.estimates import petroleum, petroleum_heat_capacity, plus_fraction
 from .errors import InputError
-from .results.base import Shown
-from .units import from_si, to_si
+from .results.base import Table
+from .results.columns import Column
+from .units import to_si
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -172,7 +172,7 @@ def compare_methods(*, Tb: Any = None, specific_gravity: Any = None, molar_mass:
 
 
 @dataclass(frozen=True, eq=False)
-class PlusFraction(Shown):
+class PlusFraction(Table):
     """A plus fraction as cuts: single carbon numbers, or lumps of them.
 
     Attributes
@@ -225,22 +225,19 @@ class PlusFraction(Shown):
         names = tuple(self.names[g[0]] if len(g) == 1 else f"{self.names[g[0]]} to {self.names[g[-1]]}" for g in groups)
         return PlusFraction(self.amount, names, share, M, SG, self.distribution, self.method)
 
-    def to_frame(self, units: str | None = None) -> pd.DataFrame:
-        """One row for each cut, with its constants."""
-        import pandas as pd
+    word = "plus fraction"
+    rows = "cuts"
+    named_by = "cut"
 
-        unit_set = units or "engineering"
-
-        def column(key: str, dimension: str) -> tuple[str, Array]:
-            values = [getattr(c, key) for c in self.components]
-            return text.heading(key, dimension, unit_set), from_si(values, dimension, unit_set)
-
-        shown = dict(
-            column(k, d)
-            for k, d in (("molar_mass", "molar_mass"), ("Tb", "temperature"), ("Tc", "temperature"), ("Pc", "pressure"))
-        )
-        share = {"mole fraction": list(self.fractions.values()), "specific gravity": self.specific_gravity}
-        return pd.DataFrame({**share, **shown, "omega": [c.omega for c in self.components]}, index=list(self.names))
+    def columns(self) -> list[Column]:
+        """Each cut, with its constants."""
+        dimensions = {"molar_mass": "molar_mass", "Tb": "temperature", "Tc": "temperature", "Pc": "pressure", "omega": "fraction"}
+        return [
+            Column("cut", list(self.names)),
+            Column("mole_fraction", list(self.fractions.values()), label="mole fraction"),
+            Column("specific_gravity", self.specific_gravity, label="specific gravity"),
+            *(Column(name, [getattr(c, name) for c in self.components], dimension) for name, dimension in dimensions.items()),
+        ]
 
     @property
     def notes(self) -> list[str]:

@@ -11,7 +11,8 @@ from numpy.typing import NDArray
 
 from ..errors import InputError
 from ..mixture import Mixture
-from ..results.state import StateBatch, batch_notes, state_table
+from ..results.columns import frame
+from ..results.state import StateBatch, batch_notes, state_columns
 from ..results.state_properties import PROPERTIES
 from ..specified import DIMENSIONS
 from ..units import to_si
@@ -83,11 +84,11 @@ def table(
     for first in range(0, count, _BLOCK):
         part: dict[str, Any] = {name: value[first : first + _BLOCK] for name, value in rows.items()}
         states: StateBatch = flash(system, z, **part, basis=basis, executor=executor)
-        frames.append(state_table(states, wanted, units, dead_state))
+        frames.append(frame(state_columns(states, wanted, dead_state), units))
         seen.append((states.T, states.P, states.failed, states.result.converged, states.result.stable))
         if progress is not None:
             progress(min(first + _BLOCK, count), count)
-    frame = pd.concat(frames, ignore_index=True) if len(frames) > 1 else frames[0]
-    frame.attrs["notes"] = batch_notes(system, *(np.concatenate(column) for column in zip(*seen, strict=True)))
-    frame.attrs["title"] = f"Properties of {system.title}"
-    return frame
+    table = pd.concat(frames, ignore_index=True) if len(frames) > 1 else frames[0]
+    table.attrs["notes"] = batch_notes(system, *(np.concatenate(column) for column in zip(*seen, strict=True)))
+    table.attrs["title"] = f"Properties of {system.title}"
+    return table

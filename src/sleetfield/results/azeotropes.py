@@ -4,18 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..mixture import Mixture
-from ..text import heading, shown
-from ..units import from_si
-from .base import Result
+from ..text import shown
+from .base import TableResult
+from .columns import Column
 
 if TYPE_CHECKING:
-    import pandas as pd
     from matplotlib.axes import Axes
 
 
@@ -73,7 +72,7 @@ class Azeotrope:
 
 
 @dataclass(frozen=True, eq=False)
-class AzeotropeList(Result):
+class AzeotropeList(TableResult):
     """All azeotropes of a system at one or several temperatures or pressures.
 
     Attributes
@@ -107,25 +106,21 @@ class AzeotropeList(Result):
         where = f"at {ends[0]}" if len(self.values) == 1 else f"from {ends[0]} to {ends[1]}"
         return f"Azeotropes of {self.system.title} {where}"
 
-    def to_frame(self, units: str | None = None) -> pd.DataFrame:
-        """One row for each: T, P, mole fractions, kind."""
-        import pandas as pd
+    word = "azeotropes"
+    rows = "azeotropes"
 
-        unit_set = self.unit_set(units)
-        rows = [
-            (
-                float(from_si(a.T, "temperature", unit_set)),
-                float(from_si(a.P, "pressure", unit_set)),
-                *a.x.tolist(),
-                "two" if a.heterogeneous else "one",
-                a.boils,
-                a.node,
-            )
-            for a in self.found
+    def columns(self) -> list[Column]:
+        """T, P, mole fractions, kind."""
+        return [
+            Column("T", [a.T for a in self.found], "temperature"),
+            Column("P", [a.P for a in self.found], "pressure"),
+            Column("x", np.array([a.x for a in self.found]).reshape(-1, len(self.system)), of=self.system.names),
+            Column(
+                "heterogeneous", [a.heterogeneous for a in self.found], label="liquids", words=lambda two: "two" if two else "one"
+            ),
+            Column("boils", [a.boils for a in self.found], label="among its components"),
+            Column("node", [a.node for a in self.found], label="of the system"),
         ]
-        heads = [heading("T", "temperature", unit_set), heading("P", "pressure", unit_set)]
-        columns = [*heads, *(f"x {n}" for n in self.system.names), "liquids", "among its components", "of the system"]
-        return pd.DataFrame(rows, columns=columns)
 
     @property
     def notes(self) -> list[str]:
@@ -145,15 +140,3 @@ class AzeotropeList(Result):
         from ..diagrams.azeotropes import draw_azeotropes
 
         return draw_azeotropes(self, ax, self.unit_set(units))
-
-    def to_dict(self) -> dict[str, Any]:
-        """Everything in SI, as plain values."""
-        return {
-            "result": "azeotropes",
-            "system": self.system.outline(),
-            "azeotropes": [
-                {"T": a.T, "P": a.P, "x": a.composition, "heterogeneous": a.heterogeneous, "boils": a.boils, "node": a.node}
-                for a in self.found
-            ],
-            "notes": self.notes,
-        }

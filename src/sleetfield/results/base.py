@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from dataclasses import fields, is_dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any, ClassVar
 
 import numpy as np
 
 from .. import text
 from ..mixture import Mixture
+from .columns import Column, frame, records
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -31,6 +32,10 @@ class Shown(ABC):
     def notes(self) -> list[str]:
         """What a careful colleague would point out; empty where there is nothing to say."""
 
+    def unit_set(self, units: str | None) -> str:
+        """The set of units asked for, or one for engineers."""
+        return "engineering" if units is None else units
+
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """What is printed; all of it unless there is too much."""
         return self.to_frame(units)
@@ -44,6 +49,44 @@ class Shown(ABC):
 
     def _repr_html_(self) -> str:
         return text.html(self.title(), self.summary_frame(), self.notes)
+
+
+class Table(Shown):
+    """Rows of the columns that it declares."""
+
+    rows: ClassVar[str] = "rows"
+    """What its rows are called."""
+    named_by: ClassVar[str] = ""
+    """The column that names the rows, where one does."""
+
+    @property
+    @abstractmethod
+    def word(self) -> str:
+        """What it is called."""
+
+    @abstractmethod
+    def columns(self) -> list[Column]:
+        """Every column, in SI."""
+
+    def about(self) -> dict[str, Any]:
+        """What it belongs to, as plain values."""
+        return {}
+
+    def facts(self) -> dict[str, Any]:
+        """What there is beside the rows, as plain values in SI."""
+        return {}
+
+    def to_frame(self, units: str | None = None) -> pd.DataFrame:
+        """All rows, with units in the headings."""
+        table = frame(self.columns(), self.unit_set(units))
+        return table.set_index(self.named_by).rename_axis(None) if self.named_by else table
+
+    def to_dict(self) -> dict[str, Any]:
+        """Everything in SI, as plain values."""
+        rows: Any = records(self.columns())
+        if self.named_by:
+            rows = {row.pop(self.named_by): row for row in rows}
+        return {"result": self.word, **self.about(), **self.facts(), self.rows: rows, "notes": self.notes}
 
 
 class Result(Shown):
@@ -66,3 +109,11 @@ class Result(Shown):
     def unit_set(self, units: str | None) -> str:
         """The set of units asked for, or the system's own."""
         return self.system.units if units is None else units
+
+
+class TableResult(Table, Result):
+    """A result of a `System` that is a table."""
+
+    def about(self) -> dict[str, Any]:
+        """The system it belongs to."""
+        return {"system": self.system.outline()}

@@ -9,10 +9,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..mixture import Mixture
-from ..text import heading, shown
-from ..units import from_si
-from .azeotropes import Azeotrope
-from .base import Result
+from ..text import shown
+from .azeotropes import Azeotrope, AzeotropeList
+from .base import TableResult
+from .columns import Column, records
 from .excess import Excess
 
 if TYPE_CHECKING:
@@ -43,7 +43,7 @@ class LiquidCurves(NamedTuple):
 
 
 @dataclass(frozen=True, eq=False)
-class BinaryDiagram(Result):
+class BinaryDiagram(TableResult):
     """A diagram of two components, with the table behind it.
 
     Attributes
@@ -94,26 +94,41 @@ class BinaryDiagram(Result):
         dimension = "temperature" if self.given == "T" else "pressure"
         return f"{_NAMES[self.kind]} of {self.system.title} at {shown(self.value, dimension, self.unit_set(units))}"
 
-    def to_frame(self, units: str | None = None) -> pd.DataFrame:
-        """One row for each point: T, P, x, y, γ, φ, K; or excess properties."""
-        import pandas as pd
+    @property
+    def word(self) -> str:
+        """Which diagram."""
+        return f"{self.kind} diagram"
 
+    rows = "curve"
+
+    def columns(self) -> list[Column]:
+        """T, P, x, y, γ, φ, K of each point; or excess properties."""
         if self.excess is not None:
-            return self.excess.to_frame(units)
-        unit_set, (first, second) = self.unit_set(units), self.system.names
-        columns: dict[str, Any] = {
-            heading("T", "temperature", unit_set): from_si(self.T, "temperature", unit_set),
-            heading("P", "pressure", unit_set): from_si(self.P, "pressure", unit_set),
-            f"x {first}": self.x,
-            f"y {first}": self.y,
+            return self.excess.columns()
+        names = self.system.names
+        return [
+            Column("T", self.T, "temperature"),
+            Column("P", self.P, "pressure"),
+            Column("x", self.x[:, None], of=names[:1]),
+            Column("y", self.y[:, None], of=names[:1]),
+            Column("gamma", self.gamma, of=names),
+            Column("phi", self.phi, of=names, label="phi vapor"),
+            Column("K", self.K, of=names),
+            Column("branch", self.branch),
+        ]
+
+    def facts(self) -> dict[str, Any]:
+        """The condition, and what was found along the curve."""
+        found = AzeotropeList(self.system, self.given, np.array([self.value]), self.azeotropes)
+        return {
+            self.given: self.value,
+            "three_phase": [line._asdict() for line in self.three_phase],
+            found.rows: records(found.columns()),
         }
-        for label, values in (("gamma", self.gamma), ("phi vapor", self.phi), ("K", self.K)):
-            columns |= {f"{label} {first}": values[:, 0], f"{label} {second}": values[:, 1]}
-        return pd.DataFrame(columns)
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """Some twenty rows of it."""
-        frame = self.to_frame(units)
+        frame = self.to_frame(units).drop(columns="branch", errors="ignore")
         step = max(1, len(frame) // 20)
         rows = sorted({*range(0, len(frame), step), len(frame) - 1})
         return frame.iloc[rows].reset_index(drop=True)
@@ -166,23 +181,6 @@ class BinaryDiagram(Result):
         from ..diagrams.binary import draw_binary
 
         return draw_binary(self, ax, self.unit_set(units))
-
-    def to_dict(self) -> dict[str, Any]:
-        """Everything in SI, as plain values."""
-        return {
-            "result": f"{self.kind} diagram",
-            "system": self.system.outline(),
-            self.given: self.value,
-            "x": self.x.tolist(),
-            "y": [None if np.isnan(v) else v for v in self.y.tolist()],
-            "T": self.T.tolist(),
-            "P": [None if np.isnan(v) else v for v in self.P.tolist()],
-            "branch": self.branch.tolist(),
-            "gamma": [[None if np.isnan(v) else v for v in row] for row in self.gamma.tolist()],
-            "three_phase": [line._asdict() for line in self.three_phase],
-            "azeotropes": [{"T": a.T, "P": a.P, "x": a.composition, "heterogeneous": a.heterogeneous} for a in self.azeotropes],
-            "notes": self.notes,
-        }
 
 
 _NAMES = {

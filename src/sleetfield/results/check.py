@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 from ..mixture import Mixture
 from ..text import note_lines, shown
 from .azeotropes import Azeotrope
-from .base import Result
+from .base import TableResult
+from .columns import Column
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -25,7 +26,7 @@ class Finding(NamedTuple):
 
 
 @dataclass(frozen=True, eq=False)
-class ModelCheck(Result):
+class ModelCheck(TableResult):
     """A check of a system and its parameters.
 
     Attributes
@@ -53,12 +54,21 @@ class ModelCheck(Result):
         T, P = shown(self.T, "temperature", unit_set), shown(self.P, "pressure", unit_set)
         return f"Check of {self.system.title}: pairs at {T}, azeotropes at {P}"
 
-    def to_frame(self, units: str | None = None) -> pd.DataFrame:
-        """One row for each finding; those to look at are marked."""
-        import pandas as pd
+    word = "check"
+    rows = "findings"
 
-        rows = [("look" if f.doubtful else "", " + ".join(f.components), f.about, f.text, f.number) for f in self.findings]
-        return pd.DataFrame(rows, columns=["doubt", "components", "about", "finding", "number"])
+    def facts(self) -> dict[str, Any]:
+        """Where it was looked at."""
+        return {"T": self.T, "P": self.P}
+
+    def columns(self) -> list[Column]:
+        """The findings; those to look at are marked."""
+        of = Column("components", [f.components for f in self.findings], words=" + ".join)
+        doubtful = Column(
+            "doubtful", [f.doubtful for f in self.findings], label="doubt", words=lambda doubt: "look" if doubt else ""
+        )
+        rest = {"about": "", "text": "finding", "number": ""}
+        return [doubtful, of, *(Column(n, [getattr(f, n) for f in self.findings], label=label) for n, label in rest.items())]
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """The same without the bare numbers."""
@@ -78,14 +88,3 @@ class ModelCheck(Result):
         count = len(self.doubts)
         verdict = "There is no cause for doubt among these." if not count else f"{count} to look at, marked."
         return [verdict, *self.system.notes]
-
-    def to_dict(self) -> dict[str, Any]:
-        """Everything as plain values."""
-        return {
-            "result": "check",
-            "system": self.system.outline(),
-            "T": self.T,
-            "P": self.P,
-            "findings": [f._asdict() for f in self.findings],
-            "notes": self.notes,
-        }

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
@@ -9,15 +10,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..mixture import Mixture
-from ..text import heading, shown
-from .base import Result
+from ..text import shown
+from .base import TableResult
+from .columns import Column, yes_or_no
 
 if TYPE_CHECKING:
-    import pandas as pd
+    pass
 
 
 @dataclass(frozen=True, eq=False)
-class CriticalPoint(Result):
+class CriticalPoint(TableResult):
     """A critical point of a mixture.
 
     Attributes
@@ -54,28 +56,25 @@ class CriticalPoint(Result):
         """What of which system."""
         return f"Critical point of {self.system.title}"
 
-    def to_frame(self, units: str | None = None) -> pd.DataFrame:
-        """One row for each critical point."""
-        import pandas as pd
+    word = "critical points"
+    rows = "critical_points"
 
-        from ..units import from_si
+    def columns(self) -> list[Column]:
+        """Where each is, and whether it is seen."""
+        return critical_columns(self.all or (self,))
 
-        unit_set = self.unit_set(units)
-        points = self.all or (self,)
-        columns: dict[str, Any] = {
-            heading(name, dimension, unit_set): from_si([getattr(p, name) for p in points], dimension, unit_set)
-            for name, dimension in (("T", "temperature"), ("P", "pressure"), ("molar_volume", "molar_volume"))
-        }
-        columns["stable"] = ["yes" if p.stable else "no" for p in points]
-        return pd.DataFrame(columns)
 
-    def to_dict(self) -> dict[str, Any]:
-        """Everything in SI, as plain values."""
-        return {"T": self.T, "P": self.P, "molar_volume": self.molar_volume, "stable": self.stable}
+def critical_columns(points: Sequence[CriticalPoint]) -> list[Column]:
+    """Where critical points are, and whether they are seen."""
+    dimensions = {"T": "temperature", "P": "pressure", "molar_volume": "molar_volume"}
+    return [
+        *(Column(name, [getattr(p, name) for p in points], dimension) for name, dimension in dimensions.items()),
+        Column("stable", [p.stable for p in points], words=yes_or_no),
+    ]
 
 
 @dataclass(frozen=True, eq=False)
-class StabilityTest(Result):
+class StabilityTest(TableResult):
     """Whether a mixture stays one phase.
 
     Attributes
@@ -108,8 +107,15 @@ class StabilityTest(Result):
         condition = f"{shown(self.T, 'temperature', unit_set)}, {shown(self.P, 'pressure', unit_set)}"
         return f"{self.system.title} at {condition} is {answer} (tangent-plane distance {self.tangent_plane_distance:.4g})"
 
-    def to_frame(self, units: str | None = None) -> pd.DataFrame:
-        """The mixture and the trial phase, component by component."""
-        import pandas as pd
+    word = "stability test"
+    rows = "compositions"
+    named_by = "component"
 
-        return pd.DataFrame({"mixture": self.z, "trial phase": list(self.trial.values())}, index=list(self.trial))
+    def facts(self) -> dict[str, Any]:
+        """Where, and the answer."""
+        return {"T": self.T, "P": self.P, "stable": self.stable, "tangent_plane_distance": self.tangent_plane_distance}
+
+    def columns(self) -> list[Column]:
+        """The mixture and the trial phase."""
+        names = Column("component", list(self.trial))
+        return [names, Column("mixture", self.z), Column("trial", list(self.trial.values()), label="trial phase")]

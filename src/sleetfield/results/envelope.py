@@ -20,7 +20,8 @@ from ..errors import InputError
 from ..mixture import Mixture
 from ..text import heading, shown
 from .base import Result, Shown
-from .critical import CriticalPoint
+from .columns import Column, frame, lists, records, yes_or_no
+from .critical import CriticalPoint, critical_columns
 from .later import Later
 
 if TYPE_CHECKING:
@@ -219,39 +220,38 @@ class Envelope(Result):
         """What of which system."""
         return f"{y}-{x} envelope of {self.system.title}"
 
-    def to_frame(self, units: str | None = None) -> pd.DataFrame:
-        """Every point of every line; ``ln K`` is ln(y/x) between the vapor-like and the liquid-like phase.
+    def line_columns(self) -> list[list[Column]]:
+        """Columns of each line; ``ln K`` is ln(y/x) between the vapor-like and the liquid-like phase.
 
         ``stable`` says of saturation lines whether they are the boundary there; quality lines and borders of three phases are given where they are.
         """
+        lines = [(b.kind, _SHARES[b.kind], b.line, ~b.unstable) for b in self.branches]
+        lines += [("quality", q, part, np.ones_like(part.T, bool)) for q, parts in self.quality_lines.items() for part in parts]
+        found = [self._columns_of(*line) for line in lines]
+        for border in self.three_phase:
+            name, share = Column("line", "three-phase"), Column("vapor_fraction", np.nan)
+            T, P = Column("T", border.T, "temperature"), Column("P", border.P, "pressure")
+            found.append([name, share, T, P, Column("stable", [True] * len(border.T), words=yes_or_no)])
+        return found
+
+    def _columns_of(self, kind: str, quality: float, line: Line, stable: NDArray[np.bool_]) -> list[Column]:
+        lighter, whole = line.first_is_lighter, self.along(line)
+        volumes = np.where(lighter[:, None], line.Z, line.Z[:, ::-1]) * (R * line.T / line.P)[:, None]
+        return [
+            Column("line", kind),
+            Column("vapor_fraction", quality),
+            *(Column(name, whole[name], AXES[name][2]) for name in ("T", "P", "H", "S", "density")),
+            Column("vapor molar_volume", volumes[:, 0], "molar_volume"),
+            Column("liquid molar_volume", volumes[:, 1], "molar_volume"),
+            Column("ln K", np.where(lighter, 1.0, -1.0)[:, None] * line.ln_k, of=self.system.names),
+            Column("stable", stable, words=yes_or_no),
+        ]
+
+    def to_frame(self, units: str | None = None) -> pd.DataFrame:
+        """Every point of every line: see `line_columns`."""
         import pandas as pd
 
-        from ..units import from_si
-
-        unit_set = self.unit_set(units)
-        parts = []
-        lines = [(b.kind, _SHARES[b.kind], b.line, np.where(b.unstable, "no", "yes").tolist()) for b in self.branches]
-        lines += [("quality", q, part, ["yes"] * len(part.T)) for q, parts in self.quality_lines.items() for part in parts]
-        for kind, quality, line, stable in lines:
-            T, P, ln_k = line.T, line.P, line.ln_k
-            lighter = line.first_is_lighter
-            sign = np.where(lighter, 1.0, -1.0)[:, None]
-            volumes = np.where(lighter[:, None], line.Z, line.Z[:, ::-1]) * (R * T / P)[:, None]
-            whole = self.along(line)
-            columns: dict[str, Any] = {"line": kind, "vapor_fraction": quality}
-            for name in ("T", "P", "H", "S", "density"):
-                columns[heading(name, AXES[name][2], unit_set)] = from_si(whole[name], AXES[name][2], unit_set)
-            for name, values in (("vapor molar_volume", volumes[:, 0]), ("liquid molar_volume", volumes[:, 1])):
-                columns[heading(name, "molar_volume", unit_set)] = from_si(values, "molar_volume", unit_set)
-            columns.update({f"ln K {name}": sign[:, 0] * ln_k[:, i] for i, name in enumerate(self.system.names)})
-            columns["stable"] = stable
-            parts.append(pd.DataFrame(columns))
-        for border in self.three_phase:
-            columns = {"line": "three-phase", "vapor_fraction": np.nan}
-            columns[heading("T", "temperature", unit_set)] = from_si(border.T, "temperature", unit_set)
-            columns[heading("P", "pressure", unit_set)] = from_si(border.P, "pressure", unit_set)
-            parts.append(pd.DataFrame(columns | {"stable": "yes"}))
-        return pd.concat(parts, ignore_index=True)
+        return pd.concat([frame(columns, self.unit_set(units)) for columns in self.line_columns()], ignore_index=True)
 
     @property
     def marked(self) -> list[tuple[str, str, float, float]]:
@@ -361,23 +361,12 @@ class Envelope(Result):
             "system": self.system.outline(),
             "z": dict(zip(self.system.names, self.z.tolist(), strict=True)),
             "closed": self.closed,
-            "critical_points": [p.to_dict() for p in self.critical_points],
+            "critical_points": records(critical_columns(self.critical_points)),
             "cricondentherm": self.cricondentherm._asdict() if self.cricondentherm else None,
             "cricondenbar": self.cricondenbar._asdict() if self.cricondenbar else None,
             "second_liquid": [p._asdict() for p in self.second_liquid],
             "quality_basis": self.quality_basis,
-            "lines": [
-                *(
-                    {"line": b.kind, "T": b.line.T.tolist(), "P": b.line.P.tolist(), "stable": (~b.unstable).tolist()}
-                    for b in self.branches
-                ),
-                *(
-                    {"line": "quality", "vapor_fraction": q, "T": part.T.tolist(), "P": part.P.tolist()}
-                    for q, parts in self.quality_lines.items()
-                    for part in parts
-                ),
-                *({"line": "three-phase", "T": v.T.tolist(), "P": v.P.tolist()} for v in self.three_phase),
-            ],
+            "lines": [lists(columns) for columns in self.line_columns()],
             "notes": self.notes,
         }
 
@@ -417,8 +406,8 @@ class EnvelopeComparison(Shown):
 
         unit_set = self.first.unit_set(units)
         frames = {name: envelope.to_frame(unit_set) for name, envelope in self.envelopes.items()}
-        for name, frame in frames.items():
-            frame.insert(0, "mixture", name)
+        for name, table in frames.items():
+            table.insert(0, "mixture", name)
         return pd.concat(frames.values(), ignore_index=True)
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:

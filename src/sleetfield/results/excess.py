@@ -3,24 +3,20 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..mixture import Mixture
-from ..text import heading, shown
-from ..units import from_si
-from .base import Result
-
-if TYPE_CHECKING:
-    import pandas as pd
+from ..text import shown
+from .base import TableResult
+from .columns import Column
 
 Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True, eq=False)
-class Excess(Result):
+class Excess(TableResult):
     """Activity coefficients and molar excess properties of liquids at ``N`` temperatures and compositions.
 
     Attributes
@@ -55,19 +51,19 @@ class Excess(Result):
             return f"Excess properties of {self.system.title} at {shown(float(self.T[0]), 'temperature', self.unit_set(units))}"
         return f"Excess properties of {self.system.title}"
 
-    def to_frame(self, units: str | None = None) -> pd.DataFrame:
-        """One row for each state."""
-        import pandas as pd
+    word = "excess properties"
 
-        unit_set, names = self.unit_set(units), self.system.names
-        columns: dict[str, Array] = {heading("T", "temperature", unit_set): from_si(self.T, "temperature", unit_set)}
-        columns |= {f"x {n}": self.x[:, i] for i, n in enumerate(names)}
-        columns |= {f"gamma {n}": self.gamma[:, i] for i, n in enumerate(names)}
-        for name in ("G", "H", "S", "Cp", "G_mixing"):
-            dimension = "molar_entropy" if name in ("S", "Cp") else "molar_energy"
-            label = name if name == "G_mixing" else f"{name} excess"
-            columns[heading(label, dimension, unit_set)] = from_si(getattr(self, name), dimension, unit_set)
-        return pd.DataFrame(columns)
+    def columns(self) -> list[Column]:
+        """Activity coefficients and excess properties of each state."""
+        names = self.system.names
+        dimensions = {"G": "molar_energy", "H": "molar_energy", "S": "molar_entropy", "Cp": "molar_entropy"}
+        return [
+            Column("T", self.T, "temperature"),
+            Column("x", self.x, of=names),
+            Column("gamma", self.gamma, of=names),
+            *(Column(f"{n}_excess", getattr(self, n), dimension, label=f"{n} excess") for n, dimension in dimensions.items()),
+            Column("G_mixing", self.G_mixing, "molar_energy"),
+        ]
 
     @property
     def notes(self) -> list[str]:

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..mixture import Mixture
-from .base import Result
+from .base import TableResult
+from .columns import Column
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -19,7 +20,7 @@ Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True, eq=False)
-class Interactions(Result):
+class Interactions(TableResult):
     """Binary interaction parameters kᵢⱼ.
 
     Attributes
@@ -58,18 +59,21 @@ class Interactions(Result):
         """Of which system."""
         return f"Interaction parameters of {self.system.title}"
 
-    def to_frame(self, units: str | None = None) -> pd.DataFrame:
-        """One row for each pair: its components, kij and the source."""
-        import pandas as pd
+    word = "interactions"
+    rows = "pairs"
 
-        names = self.system.names
-        kij = self.kij
-        rows = [
-            (names[i], names[j], float(kij[i, j]), *self.parts[1:, i, j].tolist(), source)
-            for (i, j), source in sorted(self.sources.items())
+    def columns(self) -> list[Column]:
+        """The components of each pair, kij and the source."""
+        names, pairs = self.system.names, sorted(self.sources)
+        i, j = np.array(pairs, dtype=np.intp).reshape(-1, 2).T
+        slopes = [Column(name, self.parts[k, i, j]) for k, name in ((1, "slope"), (2, "bend"))]
+        return [
+            Column("first", [names[k] for k in i]),
+            Column("second", [names[k] for k in j]),
+            Column("kij", self.kij[i, j]),
+            *(slopes if self.varies else ()),
+            Column("source", [self.sources[pair] for pair in pairs]),
         ]
-        frame = pd.DataFrame(rows, columns=["first", "second", "kij", "slope", "bend", "source"])
-        return frame if self.varies else frame.drop(columns=["slope", "bend"])
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """The matrix."""
@@ -92,7 +96,3 @@ class Interactions(Result):
 
         unknown = {pair for pair, source in self.sources.items() if source.startswith("none")}
         return draw_interactions(ax, self.kij, self.system.names, unknown, f"Interaction parameters of {self.system.title}")
-
-    def to_dict(self) -> dict[str, Any]:
-        """Everything as plain values."""
-        return {"result": "interactions", "system": self.system.outline(), "pairs": self.to_frame().to_dict(orient="records")}

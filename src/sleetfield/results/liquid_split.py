@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..mixture import Mixture
 from ..text import shown
-from .base import Result
+from .base import TableResult
+from .columns import Column, frame
 from .state import State
 
 if TYPE_CHECKING:
@@ -21,7 +22,7 @@ Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True, eq=False)
-class LiquidSplit(Result):
+class LiquidSplit(TableResult):
     """The liquids that a feed forms, and how the flash came to them.
 
     Attributes
@@ -63,18 +64,28 @@ class LiquidSplit(Result):
         T, P = shown(self.state.T, "temperature", unit_set), shown(self.state.P, "pressure", unit_set)
         return f"Liquids of {self.system.title} at {T}, {P}"
 
+    word = "liquids"
+    rows = "liquids"
+
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """The liquids beside each other: amounts, mole fractions, distribution coefficients."""
-        import pandas as pd
-
         labels = ["first liquid", "second liquid", "third liquid", "fourth liquid", "fifth liquid"]
-        rows: dict[str, list[float]] = {"mole fraction": [1.0, *(p.fraction for p in self.state.phases)]}
-        for i, name in enumerate(self.system.names):
-            rows[f"x {name}"] = [float(self.state.z[i]), *(p.composition[name] for p in self.state.phases)]
-        frame = pd.DataFrame.from_dict(rows, orient="index", columns=["feed", *labels[: self.state.n_phases]])
+        table = frame(self.columns(), self.unit_set(units)).set_axis(["feed", *labels[: self.state.n_phases]]).T
         if self.distribution:
-            frame["first / second"] = [self.ratio, *self.distribution.values()]
-        return frame
+            table["first / second"] = [self.ratio, *self.distribution.values()]
+        return table
+
+    def columns(self) -> list[Column]:
+        """Amount and mole fractions of the feed and of each liquid."""
+        x = np.array([self.state.z, *(list(p.composition.values()) for p in self.state.phases)])
+        return [
+            Column("fraction", [1.0, *(p.fraction for p in self.state.phases)], label="mole fraction"),
+            Column("x", x, of=self.system.names),
+        ]
+
+    def facts(self) -> dict[str, Any]:
+        """Where, and what each component prefers."""
+        return {"T": self.state.T, "P": self.state.P, "ratio": self.ratio, "distribution": self.distribution}
 
     @property
     def notes(self) -> list[str]:

@@ -14,7 +14,8 @@ from ..errors import InputError
 from ..mixture import Mixture
 from ..pairs import PairRecord, store_pairs
 from ..text import shown
-from .base import Result
+from .base import TableResult
+from .columns import Column, frame, records
 from .later import Later
 
 if TYPE_CHECKING:
@@ -41,9 +42,21 @@ class FittedQuantity(NamedTuple):
     value: Array
     scaled: Array
 
+    def columns(self) -> list[Column]:
+        """Every measured value beside the fitted."""
+        return [
+            Column("set", [self.source] * len(self.points)),
+            Column("point", self.points),
+            Column("quantity", [self.quantity] * len(self.points)),
+            Column("measured", self.measured),
+            Column("fitted", self.value),
+            Column("difference", self.measured - self.value),
+            Column("scaled", self.scaled),
+        ]
+
 
 @dataclass(frozen=True, eq=False)
-class Regression(Result):
+class Regression(TableResult):
     """Parameters fitted to measurements; ``system`` has them.
 
     Attributes
@@ -89,40 +102,34 @@ class Regression(Result):
         count = sum(len(q.points) for q in self.quantities)
         return f"Parameters of {self.system.title} fitted to {count} measured values"
 
-    def to_frame(self, units: str | None = None) -> pd.DataFrame:
-        """One row for each parameter: value, standard error, 95 % confidence interval, start."""
-        import pandas as pd
+    word = "regression"
+    rows = "parameters"
+    named_by = "parameter"
 
-        return pd.DataFrame(
-            {
-                "value": self.values,
-                "standard error": self.standard_error,
-                "95 %, from": self.values - self.interval,
-                "95 %, to": self.values + self.interval,
-                "start": self.start,
-            },
-            index=list(self.names),
-        )
+    def columns(self) -> list[Column]:
+        """Each parameter's value, standard error, 95 % confidence interval, and start."""
+        return [
+            Column("parameter", list(self.names)),
+            Column("value", self.values),
+            Column("standard_error", self.standard_error, label="standard error"),
+            Column("from_95", self.values - self.interval, label="95 %, from"),
+            Column("to_95", self.values + self.interval, label="95 %, to"),
+            Column("start", self.start),
+        ]
+
+    def facts(self) -> dict[str, Any]:
+        """Correlations, and every point."""
+        return {
+            "correlation": self.correlation.tolist(),
+            "standard_deviation": self.standard_deviation,
+            "points": [record for q in self.quantities for record in records(q.columns())],
+        }
 
     def points_frame(self) -> pd.DataFrame:
         """One row for each measured value, in SI: set, point, quantity, measured, fitted, difference, and that over its uncertainty."""
         import pandas as pd
 
-        frames = [
-            pd.DataFrame(
-                {
-                    "set": q.source,
-                    "point": q.points,
-                    "quantity": q.quantity,
-                    "measured": q.measured,
-                    "fitted": q.value,
-                    "difference": q.measured - q.value,
-                    "scaled": q.scaled,
-                }
-            )
-            for q in self.quantities
-        ]
-        return pd.concat(frames, ignore_index=True)
+        return pd.concat([frame(q.columns(), "SI") for q in self.quantities], ignore_index=True)
 
     def deviations_frame(self, units: str | None = None) -> pd.DataFrame:
         """One row for each measured quantity of each set: root mean square, mean and largest deviation, in its unit."""
@@ -239,21 +246,6 @@ class Regression(Result):
         diagram = self.later.diagram(self.system, kind, {given: level}, measured)
         drawn: Axes = diagram.plot(ax, units=self.unit_set(units))
         return drawn
-
-    def to_dict(self) -> dict[str, Any]:
-        """Everything in SI, as plain values."""
-        return {
-            "result": "regression",
-            "system": self.system.outline(),
-            "parameters": {
-                name: {"value": float(v), "standard_error": float(e), "interval_95": float(w)}
-                for name, v, e, w in zip(self.names, self.values, self.standard_error, self.interval, strict=True)
-            },
-            "correlation": self.correlation.tolist(),
-            "standard_deviation": self.standard_deviation,
-            "points": self.points_frame().to_dict(orient="records"),
-            "notes": self.notes,
-        }
 
 
 def _bare(name: str) -> str:

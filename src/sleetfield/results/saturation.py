@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING, Any
@@ -11,8 +11,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..mixture import Mixture
-from ..text import heading, shown
-from .base import Result
+from ..text import shown
+from .base import Result, TableResult
+from .columns import Column, frame, records
 from .later import Later
 
 if TYPE_CHECKING:
@@ -90,6 +91,11 @@ class Saturation(_LiquidAndVapor):
         return self.later.boiling_liquids(self) if self.kind == "bubble" and self.stable else ()
 
     @property
+    def word(self) -> str:
+        """Which point."""
+        return f"{self.kind} point"
+
+    @property
     def notes(self) -> list[str]:
         """What a careful colleague would point out."""
         notes = [*self.system.notes, *self.system.vapor_pressure_notes(np.array([self.T]))]
@@ -119,38 +125,25 @@ class Saturation(_LiquidAndVapor):
 
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """Conditions and both compositions as rows."""
-        import pandas as pd
-
-        from ..units import from_si
-
-        unit_set = self.unit_set(units)
-        rows: dict[str, list[float]] = {
-            heading("T", "temperature", unit_set): [float(from_si(self.T, "temperature", unit_set))] * 2,
-            heading("P", "pressure", unit_set): [float(from_si(self.P, "pressure", unit_set))] * 2,
-        }
-        for i, name in enumerate(self.system.names):
-            rows[f"x {name}"] = [float(self.y[i]), float(self.x[i])]
-        frame = pd.DataFrame.from_dict(rows, orient="index", columns=["vapor", "liquid"])
+        phases = {"vapor": self.y, "liquid": self.x}
         if len(self.liquids) > 1:
-            frame = frame.rename(columns={"liquid": "both liquids"})
-            conditions = frame["vapor"].iloc[:2].tolist()
-            for label, phase in zip(("liquid", "second liquid"), self.liquids, strict=False):
-                frame[label] = [*conditions, *phase.composition.values()]
-        return frame
+            liquids = (np.array(list(p.composition.values())) for p in self.liquids)
+            phases = {"vapor": self.y, "both liquids": self.x, **dict(zip(("liquid", "second liquid"), liquids, strict=False))}
+        whole = [*conditions([self] * len(phases)), Column("x", np.array(list(phases.values())), of=self.system.names)]
+        return frame(whole, self.unit_set(units)).set_axis(list(phases)).T
 
     def to_dict(self) -> dict[str, Any]:
         """Everything in SI, as plain values."""
         other = "P" if self.given == "T" else "T"
-        return {
-            "result": f"{self.kind} point",
-            "system": self.system.outline(),
-            "T": self.T,
-            "P": self.P,
-            "x": dict(zip(self.system.names, self.x.tolist(), strict=True)),
-            "y": dict(zip(self.system.names, self.y.tolist(), strict=True)),
-            "all": [{"T": s.T, "P": s.P} for s in sorted(self.all, key=lambda s: float(getattr(s, other)))],
-            "notes": self.notes,
-        }
+        found = sorted(self.all, key=lambda s: float(getattr(s, other)))
+        (own,) = records([*conditions([self]), *(Column(name, getattr(self, name)[None], of=self.system.names) for name in "xy")])
+        outline = self.system.outline()
+        return {"result": self.word, "system": outline, **own, "all": records(conditions(found)), "notes": self.notes}
+
+
+def conditions(points: Sequence[Saturation]) -> list[Column]:
+    """Temperatures and pressures of points."""
+    return [Column("T", [s.T for s in points], "temperature"), Column("P", [s.P for s in points], "pressure")]
 
 
 def _given(name: str) -> str:
@@ -158,7 +151,7 @@ def _given(name: str) -> str:
 
 
 @dataclass(frozen=True, eq=False)
-class SaturationBatch(_LiquidAndVapor):
+class SaturationBatch(TableResult, _LiquidAndVapor):
     """Many bubble or dew points; ``batch[i]`` is one `Saturation`. A point that does not exist is NaN, and a note names it.
 
     Attributes
@@ -218,18 +211,12 @@ class SaturationBatch(_LiquidAndVapor):
         """How many points of what."""
         return f"{len(self)} {self.kind} points of {self.system.title}"
 
-    def to_frame(self, units: str | None = None) -> pd.DataFrame:
-        """One row for each point."""
-        import pandas as pd
+    @property
+    def word(self) -> str:
+        """Which points."""
+        return f"{self.kind} points"
 
-        from ..units import from_si
-
-        unit_set = self.unit_set(units)
-        columns = {
-            heading("T", "temperature", unit_set): from_si(self.T, "temperature", unit_set),
-            heading("P", "pressure", unit_set): from_si(self.P, "pressure", unit_set),
-        }
-        letter = "y" if self.kind == "bubble" else "x"
-        for i, name in enumerate(self.system.names):
-            columns[f"{letter} {name}"] = self.incipient[:, i]
-        return pd.DataFrame(columns)
+    def columns(self) -> list[Column]:
+        """T, P and the incipient phase."""
+        incipient = Column("y" if self.kind == "bubble" else "x", self.incipient, of=self.system.names)
+        return [Column("T", self.T, "temperature"), Column("P", self.P, "pressure"), incipient]

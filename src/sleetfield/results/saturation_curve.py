@@ -11,9 +11,9 @@ from numpy.typing import NDArray
 from ..core.constants import ATMOSPHERE
 from ..errors import InputError
 from ..mixture import Mixture
-from ..text import heading, shown
-from ..units import from_si
-from .base import Result
+from ..text import shown
+from .base import TableResult
+from .columns import Column
 from .later import Later
 
 if TYPE_CHECKING:
@@ -39,7 +39,7 @@ _WORDS = {"P": "vapor pressure", "density": "liquid density", "heat of vaporizat
 
 
 @dataclass(frozen=True, eq=False)
-class SaturationCurve(Result):
+class SaturationCurve(TableResult):
     """Vapor and liquid of one component at saturation.
 
     Attributes
@@ -112,34 +112,28 @@ class SaturationCurve(Result):
         """What of which component."""
         return f"Saturation of {self.system.title}"
 
-    def to_frame(self, units: str | None = None) -> pd.DataFrame:
-        """One row for each temperature."""
-        import pandas as pd
+    word = "saturation curve"
 
-        unit_set = self.unit_set(units)
-        columns: dict[str, Any] = {}
-
-        def add(name: str, values: Array, dimension: str) -> None:
-            columns[heading(name, dimension, unit_set)] = from_si(values, dimension, unit_set)
-
-        add("T", self.T, "temperature")
-        add("P", self.P, "pressure")
-        add("heat of vaporization", self.heat_of_vaporization, "molar_energy")
+    def columns(self) -> list[Column]:
+        """Both phases at each temperature, and the databank beside them."""
+        dimensions = {"P": "pressure", "density": "density", "heat of vaporization": "molar_energy"}
+        columns = [
+            Column("T", self.T, "temperature"),
+            Column("P", self.P, "pressure"),
+            Column("heat of vaporization", self.heat_of_vaporization, "molar_energy"),
+        ]
         for name in ("vapor", "liquid"):
             phase = getattr(self, name)
-            add(f"{name} density", self.density(name), "density")
-            add(f"{name} molar_volume", phase["V"], "molar_volume")
-            columns[f"{name} Z"] = phase["Z"]
-            add(f"{name} H", phase["H"], "molar_energy")
-            add(f"{name} S", phase["S"], "molar_entropy")
-            add(f"{name} Cp", phase["Cp"], "molar_entropy")
-            add(f"{name} H_residual", phase["H_residual"], "molar_energy")
-            add(f"{name} S_residual", phase["S_residual"], "molar_entropy")
-        dimensions = {"P": "pressure", "density": "density", "heat of vaporization": "molar_energy"}
+            columns.append(Column(f"{name} density", self.density(name), "density"))
+            columns += [Column(f"{name} {label}", phase[key], dimension) for label, (key, dimension) in _OF_PHASES.items()]
         for name, deviation in self.deviations.items():
-            add(f"databank {name}", self.references[name], dimensions[name])
-            columns[f"{name} deviation [%]"] = 100.0 * deviation
-        return pd.DataFrame(columns)
+            columns.append(Column(f"databank {name}", self.references[name], dimensions[name]))
+            columns.append(Column(f"{name} deviation [%]", 100.0 * deviation))
+        return columns
+
+    def facts(self) -> dict[str, Any]:
+        """What was measured."""
+        return {"measured": {name: {k: v.tolist() for k, v in m._asdict().items()} for name, m in self.measured.items()}}
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """At most a dozen rows, and the columns that are looked at first."""
@@ -188,12 +182,14 @@ class SaturationCurve(Result):
             measured = m.T, m.values, f"measured (mean deviation {mean:.2g} %)"
         return reference, measured
 
-    def to_dict(self) -> dict[str, Any]:
-        """Everything in SI, as plain values."""
-        return {
-            "result": "saturation curve",
-            "system": self.system.outline(),
-            "rows": self.to_frame("SI").to_dict(orient="records"),
-            "measured": {name: {k: v.tolist() for k, v in m._asdict().items()} for name, m in self.measured.items()},
-            "notes": self.notes,
-        }
+
+_OF_PHASES = {
+    "molar_volume": ("V", "molar_volume"),
+    "Z": ("Z", "fraction"),
+    "H": ("H", "molar_energy"),
+    "S": ("S", "molar_entropy"),
+    "Cp": ("Cp", "molar_entropy"),
+    "H_residual": ("H_residual", "molar_energy"),
+    "S_residual": ("S_residual", "molar_entropy"),
+}
+"""Columns of each phase: what is in them, and its dimension."""

@@ -19,6 +19,7 @@ from ..mixture import Mixture
 from ..text import heading, shown
 from ..units import to_si
 from .base import Result
+from .columns import Column, frame, records
 from .later import Later
 from .state_properties import OVERALL, PER_COMPONENT, PER_PHASE, PROPERTIES, OfEachWhole, OfWhole
 
@@ -232,7 +233,16 @@ class StateBatch(Result):
 
     def to_frame(self, units: str | None = None, properties: Sequence[str] = DEFAULT_PROPERTIES) -> pd.DataFrame:
         """One row for each state; columns carry their units. Any of `PROPERTIES`, in the order given."""
-        return state_table(self, properties, self.unit_set(units))
+        return frame(state_columns(self, properties), self.unit_set(units))
+
+    def to_dict(self) -> dict[str, Any]:
+        """Everything in SI, as plain values."""
+        return {
+            "result": "states",
+            "system": self.system.outline(),
+            "rows": records(state_columns(self, DEFAULT_PROPERTIES)),
+            "notes": self.notes,
+        }
 
 
 def batch_notes(
@@ -258,9 +268,7 @@ def batch_notes(
     return notes
 
 
-def state_table(
-    batch: StateBatch, properties: Sequence[str], units: str, dead_state: tuple[Any, Any] = ("25 degC", "1 atm")
-) -> pd.DataFrame:
+def state_columns(batch: StateBatch, properties: Sequence[str], dead_state: tuple[Any, Any] = ("25 degC", "1 atm")) -> list[Column]:
     """The states of a batch as rows, with temperature, pressure and ``properties`` as columns.
 
     Raises
@@ -269,44 +277,36 @@ def state_table(
         If a property is not one of `PROPERTIES`.
 
     """
-    import pandas as pd
-
-    from ..units import from_si
-
-    columns: dict[str, Any] = {}
-
-    def add(name: str, values: Array, dimension: str) -> None:
-        columns[heading(name, dimension, units)] = from_si(values, dimension, units)
-
-    add("T", batch.T, "temperature")
-    add("P", batch.P, "pressure")
-    slots = {name: batch.slot(name) for name in SLOTS}
-    slots = {name: where for name, where in slots.items() if (where >= 0).any()}
-    row = np.arange(len(batch))
+    columns = [Column("T", batch.T, "temperature"), Column("P", batch.P, "pressure")]
     for name in properties:
         if name not in PROPERTIES:
             raise InputError(f"There is no property {name!r} to tabulate. Properties are {', '.join(PROPERTIES)}.")
         if name == "n_phases":
-            columns["phases"] = batch.n_phases
+            columns.append(Column("phases", batch.n_phases))
         if name == "exergy":
-            add(name, batch.exergy(*dead_state), "molar_energy")
+            columns.append(Column(name, batch.exergy(*dead_state), "molar_energy"))
         if name in OVERALL:
-            add(name, getattr(batch, name), OVERALL[name].dimension)
-        if name not in PER_PHASE and name not in PER_COMPONENT:
+            columns.append(Column(name, getattr(batch, name), OVERALL[name].dimension))
+        if name in PER_PHASE or name in PER_COMPONENT:
+            columns += _columns_of_phases(batch, name)
+    return columns
+
+
+def _columns_of_phases(batch: StateBatch, name: str) -> list[Column]:
+    """A property of every phase that any of the states has."""
+    of_phases, row, columns = batch.of_phases(name), np.arange(len(batch)), []
+    for slot in SLOTS:
+        where = batch.slot(slot)
+        values = of_phases[row, where]
+        values[where < 0] = np.nan
+        if not (where >= 0).any() or (name in PER_COMPONENT and np.isnan(values).all()):
             continue
-        of_phases = batch.of_phases(name)
-        for slot, where in slots.items():
-            values = of_phases[row, where]
-            values[where < 0] = np.nan
-            if name in PER_PHASE:
-                add(f"{slot} {name}", values, PER_PHASE[name].dimension)
-                continue
-            if np.isnan(values).all():
-                continue
-            short = "x" if slot != "vapor" else "y"
-            for i, component in enumerate(batch.system.names):
-                add(f"{slot} {short if name == 'composition' else name} {component}", values[:, i], PER_COMPONENT[name].dimension)
-    return pd.DataFrame(columns)
+        if name in PER_PHASE:
+            columns.append(Column(f"{slot} {name}", values, PER_PHASE[name].dimension))
+            continue
+        short = {"composition": "y" if slot == "vapor" else "x"}.get(name, name)
+        columns.append(Column(f"{slot} {short}", values, PER_COMPONENT[name].dimension, of=batch.system.names))
+    return columns
 
 
 @dataclass(frozen=True, eq=False)

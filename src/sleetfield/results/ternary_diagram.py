@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..core.equilibrium.binodal import Branch
 from ..mixture import Mixture
-from ..text import heading, shown
-from ..units import from_si
-from .azeotropes import Azeotrope
-from .base import Result
+from ..text import shown
+from .azeotropes import Azeotrope, AzeotropeList
+from .base import TableResult
+from .columns import Column, frame, records
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -26,7 +26,7 @@ _TIES_SHOWN = 12
 
 
 @dataclass(frozen=True, eq=False)
-class LiquidMap(Result):
+class LiquidMap(TableResult):
     """The liquids that three components form at a temperature and pressure.
 
     Attributes
@@ -63,25 +63,35 @@ class LiquidMap(Result):
         """Of which system, and where."""
         return f"Liquids of {self.system.title} at {shown(self.T, 'temperature', self.unit_set(units))}"
 
-    def to_frame(self, units: str | None = None) -> pd.DataFrame:
-        """One row for each tie line: both liquids, and what each component prefers."""
-        import pandas as pd
+    word = "liquid map"
+    rows = "tie_lines"
 
-        ties = np.concatenate([b.ties for b in self.branches]) if self.branches else np.zeros((0, 2, 3))
-        return self._frame(pd.DataFrame, ties)
+    def facts(self) -> dict[str, Any]:
+        """Where it is, plait points and triangles."""
+        return {
+            "T": self.T,
+            "P": self.P,
+            "plait_points": self.plait_points.tolist(),
+            "triangles": [t.tolist() for t in self.triangles],
+        }
 
-    def _frame(self, frame: type[pd.DataFrame], ties: Array) -> pd.DataFrame:
-        columns = {f"{n}, first liquid": ties[:, 0, i] for i, n in enumerate(self.system.names)}
-        columns |= {f"{n}, second liquid": ties[:, 1, i] for i, n in enumerate(self.system.names)}
+    def columns(self) -> list[Column]:
+        """Both liquids of each tie line, and what each component prefers."""
+        return self._columns(np.concatenate([b.ties for b in self.branches]) if self.branches else np.zeros((0, 2, 3)))
+
+    def _columns(self, ties: Array) -> list[Column]:
+        names = self.system.names
         with np.errstate(all="ignore"):
-            columns |= {f"distribution of {n}": ties[:, 0, i] / ties[:, 1, i] for i, n in enumerate(self.system.names)}
-        return frame(columns)
+            distribution = ties[:, 0] / ties[:, 1]
+        return [
+            Column("first", ties[:, 0], of=names, label="first liquid"),
+            Column("second", ties[:, 1], of=names, label="second liquid"),
+            Column("distribution", distribution, of=names, label="distribution of"),
+        ]
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """A dozen tie lines of each branch."""
-        import pandas as pd
-
-        return self._frame(pd.DataFrame, self.tie_lines())
+        return frame(self._columns(self.tie_lines()), self.unit_set(units))
 
     @property
     def notes(self) -> list[str]:
@@ -104,7 +114,7 @@ class LiquidMap(Result):
 
 
 @dataclass(frozen=True, eq=False)
-class BoilingMap(Result):
+class BoilingMap(TableResult):
     """How three components boil at a pressure.
 
     Attributes
@@ -137,28 +147,38 @@ class BoilingMap(Result):
         """Of which system, and where."""
         return f"Residue curves of {self.system.title} at {shown(self.P, 'pressure', self.unit_set(units))}"
 
-    def to_frame(self, units: str | None = None) -> pd.DataFrame:
-        """One row for each liquid: its bubble temperature and vapor."""
-        import pandas as pd
+    word = "boiling map"
 
-        unit_set = self.unit_set(units)
-        columns = {f"x {n}": self.x[:, i] for i, n in enumerate(self.system.names)}
-        columns[heading("T", "temperature", unit_set)] = from_si(self.T, "temperature", unit_set)
-        return pd.DataFrame(columns | {f"y {n}": self.y[:, i] for i, n in enumerate(self.system.names)})
+    def facts(self) -> dict[str, Any]:
+        """The pressure, what the pure components and azeotropes are, and the curves."""
+        found = AzeotropeList(self.system, "P", np.array([self.P]), self.azeotropes)
+        return {
+            "P": self.P,
+            "pure": [
+                {"component": n, "T": T, "node": node} for n, T, node in zip(self.system.names, self.pure_T, self.pure, strict=True)
+            ],
+            found.rows: records(found.columns()),
+            "boundaries": [curve.tolist() for curve in self.boundaries],
+            "residue_curves": [curve.tolist() for curve in self.residue_curves],
+        }
+
+    def columns(self) -> list[Column]:
+        """Each liquid, its bubble temperature and vapor."""
+        names = self.system.names
+        return [Column("x", self.x, of=names), Column("T", self.T, "temperature"), Column("y", self.y, of=names)]
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """Every point at which residue curves begin, end or turn away."""
-        import pandas as pd
-
-        unit_set = self.unit_set(units)
-        rows = []
-        for i, node in enumerate(self.pure):
-            rows.append((*np.eye(3)[i], self.pure_T[i], "pure", node))
-        rows += [(*a.x, a.T, "two liquids" if a.heterogeneous else "azeotrope", a.node) for a in self.azeotropes]
-        rows.sort(key=lambda row: row[3])
-        frame = pd.DataFrame(rows, columns=[*(f"x {n}" for n in self.system.names), "T", "what", "node"])
-        frame["T"] = from_si(frame["T"].to_numpy(), "temperature", unit_set)
-        return frame.rename(columns={"T": heading("T", "temperature", unit_set)})
+        rows = [(x, T, "pure", node) for x, T, node in zip(np.eye(3), self.pure_T, self.pure, strict=True)]
+        rows += [(a.x, a.T, "two liquids" if a.heterogeneous else "azeotrope", a.node) for a in self.azeotropes]
+        x, T, what, node = zip(*sorted(rows, key=lambda row: row[3]), strict=True)
+        columns = [
+            Column("x", np.array(x), of=self.system.names),
+            Column("T", T, "temperature"),
+            Column("what", what),
+            Column("node", node),
+        ]
+        return frame(columns, self.unit_set(units))
 
     @property
     def notes(self) -> list[str]:

@@ -1,0 +1,85 @@
+"""Columns of a table, declared once: a data frame in any set of units, and rows or lists of plain values in SI, come from the same."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import TYPE_CHECKING, Any, NamedTuple
+
+import numpy as np
+
+from ..text import heading
+from ..units import from_si
+
+if TYPE_CHECKING:
+    import pandas as pd
+
+
+class Column(NamedTuple):
+    """One column, or one for each of several names.
+
+    Attributes
+    ----------
+    name : str
+        As programs read it.
+    values : sequence or array
+        In SI ``(N,)``, or ``(N, len(of))``; a single value holds for all rows.
+    dimension : str
+        See `sleetfield.units`.
+    of : tuple of str
+        Components, where there is a column for each.
+    label : str
+        As people read it, where that is not the name.
+    words : callable
+        What people read for a value.
+    """
+
+    name: str
+    values: Any
+    dimension: str = "fraction"
+    of: tuple[str, ...] = ()
+    label: str = ""
+    words: Callable[[Any], str] | None = None
+
+    def headed(self, units: str) -> dict[str, Any]:
+        """Heading and values of each column in a set of units."""
+        values, name = self.values, self.label or self.name
+        if self.words is not None:
+            values = [self.words(v) for v in values]
+        if self.dimension != "fraction":
+            values = from_si(values, self.dimension, units)
+        if not self.of:
+            return {heading(name, self.dimension, units): values}
+        return {heading(f"{name} {n}", self.dimension, units): np.asarray(values)[:, i] for i, n in enumerate(self.of)}
+
+    def plain(self) -> list[Any] | Any:
+        """One plain value in SI for each row, by name where there are several; or the single value."""
+        values = self.values.tolist() if isinstance(self.values, np.ndarray) else self.values
+        if not self.of:
+            return values
+        return [dict(zip(self.of, row, strict=True)) for row in values]
+
+
+def yes_or_no(value: bool) -> str:
+    """A truth in words."""
+    return "yes" if value else "no"
+
+
+def frame(columns: Sequence[Column], units: str) -> pd.DataFrame:
+    """A data frame with units in the headings."""
+    import pandas as pd
+
+    headed: dict[str, Any] = {}
+    for column in columns:
+        headed |= column.headed(units)
+    return pd.DataFrame(headed)
+
+
+def lists(columns: Sequence[Column]) -> dict[str, Any]:
+    """Plain values by name of column."""
+    return {column.name: column.plain() for column in columns}
+
+
+def records(columns: Sequence[Column]) -> list[dict[str, Any]]:
+    """A dictionary of plain values for each row."""
+    names = [column.name for column in columns]
+    return [dict(zip(names, row, strict=True)) for row in zip(*(column.plain() for column in columns), strict=True)]
