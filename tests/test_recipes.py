@@ -36,16 +36,20 @@ OWN = sl.Component(
     Pc=35.123456789e5,
     omega=0.2123,
     molar_mass=0.0701,
+    segments=2.3123,
+    segment_diameter=3.712e-10,
+    segment_energy=221.7,
     heat_capacity=sl.databank().find("propane").heat_capacity,
 )
 
 SYSTEMS = {
-    **{f"{eos}": lambda eos=eos: sl.System([*GAS[:3], OWN], eos=eos, kij={("methane", "sleetane"): 0.0123}) for eos in names_of("eos") if eos != "midway"},
+    **{f"{eos}": lambda eos=eos: sl.System([*GAS[:3], OWN], eos=eos, kij={("methane", "sleetane"): 0.0123}) for eos in names_of("eos") if eos not in ("midway", "spheres")},
     "PR with water": lambda: sl.System(["carbon dioxide", "methane", "water"], eos="PR"),
     "PR flexible": lambda: sl.System(GAS, eos="PR", alpha="Twu", translation="density", lij={("methane", "propane"): 0.01}, kij={("methane", "propane"): (0.01, -0.02, 0.003)}),
     "SRK Mathias-Copeman": lambda: sl.System(GAS, eos="SRK", alpha="Mathias-Copeman", translation="Peneloux", kij="estimated", units="US"),
     **{f"{liquid} liquid": lambda liquid=liquid: sl.System(SOLVENTS, liquid=liquid, units="engineering") for liquid in names_of("liquid") if liquid != "quadratic"},
-    **{f"NRTL, {vapor}": lambda vapor=vapor: sl.System(SOLVENTS, liquid="NRTL", vapor=vapor, poynting=True) for vapor in names_of("vapor") if vapor != "midway"},
+    **{f"NRTL, {vapor}": lambda vapor=vapor: sl.System(SOLVENTS, liquid="NRTL", vapor=vapor, poynting=True) for vapor in names_of("vapor") if vapor not in ("midway", "spheres", "PC-SAFT")},
+    "NRTL, PC-SAFT": lambda: sl.System(["n-hexane", "ethyl acetate"], liquid="NRTL", parameters={("n-hexane", "ethyl acetate"): {"a12": 0.5, "a21": 0.6, "alpha": 0.3}}, vapor="PC-SAFT"),
     "NRTL, PR with Twu": lambda: sl.System(SOLVENTS, liquid="NRTL", vapor=recipe_of(eos="PR", alpha="Twu")),
     "NRTL, Henry": lambda: sl.System(["hydrogen", "ethanol", "water"], liquid="NRTL", henry={("hydrogen", "water"): "70000 bar", ("hydrogen", "ethanol"): ("4500 bar", 1.2)}),
     "UNIQUAC q'": lambda: sl.System(["ethanol", "water"], liquid="UNIQUAC", q_residual={"water": 1.0, "ethanol": 0.92}),
@@ -268,6 +272,27 @@ def test_an_equation_of_ones_own_does_what_the_shipped_ones_do(tmp_path):
         pure, c = sl.System([name], eos="midway"), sl.databank().find(name)
         assert pure.critical([1.0]).T == pytest.approx(c.Tc, rel=1e-9)
         assert pure.critical([1.0]).P == pytest.approx(c.Pc, rel=1e-9)
+
+
+def test_a_helmholtz_energy_of_ones_own_does_what_the_shipped_ones_do(tmp_path):
+    example("own_helmholtz_equation")
+    system = sl.System(["methane", "ethane", "propane"], eos="spheres", kij={("methane", "propane"): 0.02})
+    z = [0.7, 0.2, 0.1]
+    state = system.flash(z, T=213.15, P=20e5)
+    assert state.n_phases == 2
+    assert system.flash(z, P=20e5, H=state.H).T == pytest.approx(213.15)
+    assert system.dew(z, P=20e5).T > 213.15 > system.bubble(z, P=20e5).T
+    envelope = system.envelope(z)
+    assert envelope.critical_points[0].T == pytest.approx(system.critical(z).T, rel=1e-8)
+    assert envelope.closed
+    assert len(system.diagram("Pxy", "ethane", "propane", T=250.0).x) > 20
+    assert len(system.table(z, T=[220.0, 240.0], P=20e5, properties=["H", "density"])) == 2
+    assert bits(sl.load(sl.save(system, tmp_path / "own.toml"))) == bits(system)
+    for name in ("methane", "propane"):
+        pure, c = sl.System([name], eos="spheres").critical([1.0]), sl.databank().find(name)
+        assert (pure.T, pure.P) == pytest.approx((c.Tc, c.Pc), rel=1e-6)
+        # Carnahan and Starling (1972): Zc = 0.359
+        assert pure.P * pure.molar_volume / (8.31446261815324 * pure.T) == pytest.approx(0.359, abs=1e-4)
 
 
 def test_a_liquid_of_ones_own_does_what_the_shipped_ones_do(tmp_path):

@@ -37,6 +37,7 @@ DIMENSIONS: dict[str, tuple[str, str, str]] = {
     "temperature_by_pressure": ("K/Pa", "K/bar", "delta_degF/psi"),
     "by_temperature": ("1/K", "1/K", "1/delta_degF"),
     "by_pressure": ("1/Pa", "1/bar", "1/psi"),
+    "molecular_length": ("m", "angstrom", "angstrom"),
     "dipole_moment": ("debye", "debye", "debye"),
     "solubility_parameter": ("Pa^0.5", "MPa^0.5", "MPa^0.5"),
     "fraction": ("", "", ""),

@@ -21,9 +21,11 @@ from sleetfield.core.models.activity.wilson import Wilson
 from sleetfield.core.models.alpha import MathiasCopeman, Twu
 from sleetfield.core.models.alpha.with_water import WATER, WithWater
 from sleetfield.core.models.aqueous import AqueousInteractions
+from sleetfield.core.models.helmholtz import First, HelmholtzModel
 from sleetfield.core.models.ideal_gas import IdealGas
 from sleetfield.core.models.liquid import Liquid
 from sleetfield.core.models.liquid_and_vapor import LiquidAndVapor
+from sleetfield.core.models.pc_saft import PCSAFT
 from sleetfield.core.models.peng_robinson import PengRobinson
 from sleetfield.core.models.peng_robinson_1978 import PengRobinson1978
 from sleetfield.core.models.redlich_kwong import RedlichKwong
@@ -173,6 +175,63 @@ def virial():
     return LiquidAndVapor(Liquid(ANTOINE, DENSITY, IdealSolution(3), vapor), vapor)
 
 
+SEGMENTS = np.array([1.2053, 1.0, 2.0020, 2.3316, 3.4831, 2.4653])
+DIAMETER = np.array([3.3130, 3.7039, 3.6184, 3.7086, 3.8049, 3.6478]) * 1e-10
+ENERGY = np.array([90.96, 150.03, 208.11, 222.88, 238.40, 287.35])
+
+
+def chains(varying=False):
+    """PC-SAFT for nitrogen, methane, propane, n-butane, n-heptane and benzene, with interactions that depend on temperature where asked."""
+    kij = np.zeros((6, 6))
+    kij[0, 1] = kij[1, 0] = 0.03
+    if varying:
+        rng = np.random.default_rng(8)
+        linear, inverse = (np.triu(rng.uniform(-1.0, 1.0, (6, 6)) * size, 1) for size in (2e-5, 4.0))
+        kij = np.stack([kij, inverse + inverse.T, np.zeros((6, 6)), linear + linear.T])
+    Tc, Pc, omega = (np.concatenate([known[:5], [own]]) for known, own in ((TC, 562.0), (PC, 49.0e5), (OMEGA, 0.21)))
+    return PCSAFT(SEGMENTS, DIAMETER, ENERGY, kij, Tc, Pc, omega)
+
+
+class PlainHelmholtz(HelmholtzModel):
+    """Peng and Robinson's equation once more, as a Helmholtz energy: by another way it has to come to the same."""
+
+    critical_packing = 0.2533
+
+    def __init__(self, Tc, Pc, omega, kij):
+        self.numbers, self.n_components = (Tc, Pc, omega, kij), len(Tc)
+        self.Tc, self.b, self.root_a = Tc, 0.0777960739 * R * Tc / Pc, math.sqrt(0.4572355289) * R * Tc / np.sqrt(Pc)
+        self.m = 0.37464 + 1.54226 * omega - 0.26992 * omega**2
+
+    def first(self, T, rho):
+        total, b = rho.sum(axis=-1), rho @ self.b
+        low, wide = 1.0 - math.sqrt(2.0), 1.0 + math.sqrt(2.0)
+        root = self.root_a * (1.0 + self.m * (1.0 - np.sqrt(T[:, None] / self.Tc)))
+        slope = -self.root_a * self.m / (2.0 * np.sqrt(T[:, None] * self.Tc))
+        u = (rho * root) @ (1.0 - self.numbers[3])
+        a, a_T = (rho * root * u).sum(axis=-1), 2.0 * (rho * slope * u).sum(axis=-1)
+        ratio = np.log((1.0 + wide * b) / (1.0 + low * b)) / ((wide - low) * b)
+        bent = (1.0 / ((1.0 + wide * b) * (1.0 + low * b)) - ratio) / b
+        f = -total * np.log(1.0 - b) - a * ratio / (R * T)
+        by_b = total / (1.0 - b) - a * bent / (R * T)
+        by_rho = -np.log(1.0 - b)[:, None] - 2.0 * root * u * (ratio / (R * T))[:, None] + by_b[:, None] * self.b
+        return First(f, a * ratio / (R * T**2) - a_T * ratio / (R * T), by_rho)
+
+    def covolume(self, n):
+        return n @ self.b
+
+    def ln_saturation_guess(self, T):
+        Tc, Pc, omega, _ = self.numbers
+        return np.log(Pc) + 5.373 * (1.0 + omega) * (1.0 - Tc / T[:, None])
+
+    def temperature_scale(self, x):
+        return 0.2 * self.Tc.min(), 3.0 * self.Tc.max()
+
+    def select(self, components):
+        Tc, Pc, omega, kij = self.numbers
+        i = np.asarray(components)
+        return PlainHelmholtz(Tc[i], Pc[i], omega[i], kij[np.ix_(i, i)])
+
+
 MODELS = {
     "PR": lambda: cubic(PengRobinson),
     "SRK": lambda: cubic(SoaveRedlichKwong),
@@ -183,6 +242,9 @@ MODELS = {
     "PR flexible": flexible,
     "SRK Mathias-Copeman": mathias_copeman,
     "PR Twu": twu,
+    "PC-SAFT": chains,
+    "PC-SAFT varying": lambda: chains(varying=True),
+    "PR as a Helmholtz energy": lambda: cubic(PlainHelmholtz),
     "ideal": raoult,
     "ideal and virial": virial,
     "NRTL and PR": beside_equation_of_state,
@@ -195,6 +257,11 @@ def model(request):
     return MODELS[request.param]()
 
 
-@pytest.fixture(params=["PR", "SRK"])
+@pytest.fixture(params=["PR", "SRK", "PC-SAFT"])
 def eos(request):
+    return MODELS[request.param]()
+
+
+@pytest.fixture(params=["PR", "SRK"])
+def cubic_equation(request):
     return MODELS[request.param]()

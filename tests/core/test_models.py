@@ -80,7 +80,7 @@ def test_gibbs_duhem_euler_and_symmetry(name, seed):
     assert np.abs(e.dn - np.swapaxes(e.dn, 1, 2)).max() < 1e-10 * scale
 
 
-@given(st.sampled_from(["PR", "SRK", "PR flexible", "SRK Mathias-Copeman"]), seeds)
+@given(st.sampled_from(["PR", "SRK", "PR flexible", "SRK Mathias-Copeman", "PC-SAFT"]), seeds)
 @settings(max_examples=40, deadline=None)
 def test_pressure_derivative_is_the_volume(name, seed):
     model = MODELS[name]()
@@ -90,7 +90,7 @@ def test_pressure_derivative_is_the_volume(name, seed):
     np.testing.assert_allclose((x * e.dP).sum(axis=1) * P, e.Z - 1.0, rtol=1e-8, atol=1e-9)
 
 
-@pytest.fixture(params=["PR", "SRK", "PR flexible", "PR Twu", "PR with water"])
+@pytest.fixture(params=["PR", "SRK", "PR flexible", "PR Twu", "PR with water", "PC-SAFT", "PC-SAFT varying"])
 def in_volume(request):
     """Equations that are tested in both of their forms."""
     return MODELS[request.param]()
@@ -150,10 +150,10 @@ def test_against_a_plain_implementation(name):
             np.testing.assert_allclose(ours[n], plain.ln_phi(T[n], P[n], x[n], word), rtol=1e-8, atol=1e-8)
 
 
-def test_critical_point_of_a_pure_component_is_where_the_equation_puts_it(eos):
+def test_critical_point_of_a_pure_component_is_where_the_equation_puts_it(cubic_equation):
     for i in range(5):
-        one = eos.select([i])
-        V = np.array([eos.critical_volume_ratio * eos.b[i]])
+        one = cubic_equation.select([i])
+        V = np.array([cubic_equation.critical_volume_ratio * cubic_equation.b[i]])
         T, n = TC[i : i + 1], np.ones((1, 1))
         assert one.pressure(T, V, n)[0] == pytest.approx(PC[i], rel=1e-12)
         h = 1e-4

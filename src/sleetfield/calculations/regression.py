@@ -119,6 +119,8 @@ class _Problem:
     def __init__(self, system: Mixture, sets: tuple[DataSet, ...], names: list[str]) -> None:
         self.system, self.sets, self.names = system, sets, names
         self.start = np.array([system.model.parameters.value(name) for name in names])
+        sizes = {s.symbol: s.size for s in system.model.recipe.all_symbols()}
+        self.sizes = np.array([sizes[name.split(" ", 1)[0]] for name in names])
         self.evaluations = 0
         self._last: tuple[bytes, list[list[Predicted]]] = (b"", [])
         with np.errstate(all="ignore"):
@@ -149,7 +151,7 @@ class _Problem:
         return self._last[1]
 
     def _shift(self, values: Array, k: int) -> Shifted:
-        step = _STEP * max(1.0, abs(float(values[k])))
+        step = _STEP * max(self.sizes[k], abs(float(values[k])))
         below, above = values.copy(), values.copy()
         below[k] -= step
         above[k] += step
@@ -234,6 +236,7 @@ def _solved(problem: _Problem, start: Array, bounds: tuple[Array, Array], loss: 
         problem.measured,
         problem.uncertainty,
         start,
+        scale=np.maximum(problem.sizes, np.abs(start)),
         slopes=problem.slopes,
         bounds=bounds,
         loss=loss,

@@ -55,6 +55,8 @@ class Component:
         Of the gas, debye.
     uniquac_r, uniquac_q : float, optional
         Volume and area parameters.
+    segments, segment_diameter, segment_energy : float, optional
+        Of a chain in PC-SAFT: number of segments, their diameter, m, and the depth of their potential over k, K.
     delta_d, delta_p, delta_h : float, optional
         Parts of the solubility parameter (dispersion, polar, hydrogen bonding) at 298 K, Pa^0.5.
     formula, cas, smiles, inchi_key : str, optional
@@ -104,6 +106,9 @@ class Component:
     dipole_moment: float | None = None
     uniquac_r: float | None = None
     uniquac_q: float | None = None
+    segments: float | None = None
+    segment_diameter: float | None = None
+    segment_energy: float | None = None
     delta_d: float | None = None
     delta_p: float | None = None
     delta_h: float | None = None

@@ -74,7 +74,7 @@ class CubicEquation(EquationOfState):
         KIJ,
         Symbol("lij", "interaction parameter of the covolume", low=-0.5, high=0.5, of_temperature=False),
         *_ALPHA,
-        Symbol("translation", "what is taken off the molar volume", "m3/mol", of_temperature=False),
+        Symbol("translation", "what is taken off the molar volume", "m3/mol", of_temperature=False, size=1e-5),
         *_AQUEOUS,
     )
     needs = ("Tc", "Pc", "omega")

@@ -21,7 +21,7 @@ NO_LAYER = ""
 
 
 class Symbol(NamedTuple):
-    """A kind of parameter: its symbol, what it is in words, its unit, the bounds that a search keeps to, and whether it may depend on temperature."""
+    """A kind of parameter: its symbol, what it is in words, its unit, the bounds that a search keeps to, whether it may depend on temperature, and a size that is usual for it."""
 
     symbol: str
     words: str
@@ -29,6 +29,7 @@ class Symbol(NamedTuple):
     low: float = -np.inf
     high: float = np.inf
     of_temperature: bool = True
+    size: float = 1.0
 
 
 @dataclass(frozen=True)

@@ -50,6 +50,7 @@ def fit(
     uncertainty: Array,
     start: Array,
     *,
+    scale: Array | None = None,
     slopes: Callable[[Array], Array] | None = None,
     bounds: tuple[Array, Array] | None = None,
     loss: Literal["linear", "soft_l1"] = "linear",
@@ -57,10 +58,11 @@ def fit(
 ) -> Fit | None:
     """Fit ``model(parameters) (N,)`` to ``measured (N,)``; None where it does not converge.
 
-    ``start (M,)`` sets the scale of the parameters too. There must be more measurements than parameters. ``slopes(parameters) (N, M)`` are the model's
+    ``scale (M,)`` is a usual size of the parameters, that of ``start (M,)`` where none is given. There must be more measurements than parameters. ``slopes(parameters) (N, M)`` are the model's
     derivatives, by differences where none are given; ``bounds`` are the lowest and highest parameters ``(M,)``; ``loss`` is one of scipy's.
     """
-    scale = np.where(start == 0.0, 1.0, np.abs(start))
+    if scale is None:
+        scale = np.where(start == 0.0, 1.0, np.abs(start))
     low, high = (np.full(len(start), -np.inf), np.full(len(start), np.inf)) if bounds is None else bounds
 
     def residuals(u: Array) -> Array:

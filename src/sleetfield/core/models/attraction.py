@@ -29,7 +29,7 @@ class Attraction:
         return self._derivative(T, SLOPES), self._derivative(T, CURVATURES)
 
     def _derivative(self, T: Array, functions: Sequence[Function]) -> Array:
-        result = np.zeros((len(T), *self._constant.shape))
+        result = np.zeros((len(T), *self._constant.shape), dtype=T.dtype)
         for k, part in self._varying:
             result += part * functions[k](T)[:, None, None]
         return result

@@ -1,0 +1,226 @@
+"""The densities at which an equation of state has a given pressure, whatever the shape of its isotherm.
+
+Pressure is looked at on a grid of packings, one of which is moved to where it rises least. Between neighbors where it rises past the target there is a root; where it has a maximum
+just above the target or a minimum just below it between two of them, that extremum is found first. Roots at which pressure falls are no phases and are left out.
+"""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from typing import ClassVar, NamedTuple, Self
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..arrays import Array, Index, Kinds
+
+_FLAT = 0.5
+"""A least slope (of P/RT, so 1 for an ideal gas) below which its place is made sure of."""
+_FLATTER_STEPS = 3
+_EXTREMUM_STEPS = 40
+_FURTHER = 1.25
+_ROOT_STEPS = 80
+_LAST = 1e-9
+"""A relative step of Newton's method after which there is nothing more to gain."""
+_BLOCK = 2048
+"""States that are looked at together: more of them, by all packings, leave the processor's cache."""
+
+
+class Isotherm(ABC):
+    """Pressure against density at ``N`` temperatures and compositions.
+
+    `packings` are where it is looked at first, as covolume over volume: closely enough that two turns of one kind don't fall between neighbors. At closest packing
+    itself pressure may be infinite.
+    """
+
+    packings: ClassVar[Array] = np.append(np.linspace(0.02, 0.96, 34), 0.999)
+
+    @abstractmethod
+    def __call__(self, rho: Array) -> tuple[Array, Array]:
+        """P/RT, mol/m3, and its derivative by density, at densities ``rho (..., N)``, mol/m3."""
+
+    @abstractmethod
+    def rows(self, index: Index) -> Self:
+        """The same for the states ``index`` (repeats allowed)."""
+
+
+class Brackets(NamedTuple):
+    """Densities between which pressure rises past the target, of which states, and where about."""
+
+    row: Index
+    low: Array
+    high: Array
+    start: Array
+
+
+class _Side(NamedTuple):
+    """Density, P/RT above the target, and slope at one end of an interval."""
+
+    rho: Array
+    above: Array
+    slope: Array
+
+
+class Roots(NamedTuple):
+    """The lowest and the highest density at which pressure is the target and rises ``(N,)``, and where these are two; NaN where there is none."""
+
+    lowest: Array
+    highest: Array
+    several: NDArray[np.bool_]
+
+
+def rising_roots(isotherm: Isotherm, target: Array, densest: Array, wanted: Kinds) -> Roots:
+    """Densities at which P/RT is ``target (N,)`` and rises, up to ``densest (N,)``.
+
+    ``wanted (N,)`` is negative where both the lowest and the highest are, 0 where the lowest is, positive where the highest is; the other one is then that too.
+    """
+    parts = [Roots(np.zeros(0), np.zeros(0), np.zeros(0, dtype=bool))] if not len(target) else []
+    for first in range(0, len(target), _BLOCK):
+        some = np.arange(first, min(first + _BLOCK, len(target)))
+        whole = isotherm if len(target) <= _BLOCK else isotherm.rows(some)
+        parts.append(_rising_roots(whole, target[some], densest[some], wanted[some]))
+    return parts[0] if len(parts) == 1 else Roots(*(np.concatenate(each) for each in zip(*parts, strict=True)))
+
+
+def _rising_roots(isotherm: Isotherm, target: Array, densest: Array, wanted: Kinds) -> Roots:
+    row, low, high, start = _brackets(isotherm, target, densest)
+    # sorted by density within each state, so that the last one written stays
+    place = np.arange(len(row))
+    ends = np.full((2, len(target)), -1)
+    ends[0, row[::-1]], ends[1, row] = place[::-1], place
+    ends = np.where(wanted == 0, ends[0], np.where(wanted > 0, ends[1], ends))
+    asked = np.unique(ends[ends >= 0])
+    found = np.full(len(row) + 1, np.nan)
+    found[asked] = _solve(isotherm, target, Brackets(row[asked], low[asked], high[asked], start[asked]))
+    lowest, highest = found[ends]
+    return Roots(lowest, highest, np.asarray(highest > lowest))
+
+
+def _brackets(isotherm: Isotherm, target: Array, densest: Array) -> Brackets:
+    rho = isotherm.packings[:, None] * densest
+    p, slope = isotherm(rho)
+    _with_flattest(isotherm, target, rho, p, slope)
+    nothing = np.zeros((1, len(target)))
+    rho, above, slope = (
+        np.concatenate([nothing, rho]),
+        np.concatenate([-target[None], p - target]),
+        np.concatenate([nothing + 1.0, slope]),
+    )
+    below, left, right = above < 0.0, slope[:-1], slope[1:]
+    k, row = np.nonzero(below[:-1] & ~below[1:])
+    ends = rho[k, row], rho[k + 1, row]
+    found = [Brackets(row, *ends, _between(*ends, above[k, row], above[k + 1, row], left[k, row], right[k, row]))]
+    # a maximum between two places below the target, or a minimum between two above it, as far as tangents allow it to pass the target
+    step = np.diff(rho, axis=0)
+    one, other = above[:-1] + left * step, above[1:] - right * step
+    maximum = below[:-1] & below[1:] & (left > 0.0) & (right < 0.0) & (np.minimum(one, other) >= 0.0)
+    minimum = ~below[:-1] & ~below[1:] & (left < 0.0) & (right > 0.0) & (np.maximum(one, other) < 0.0)
+    k, row = np.nonzero(maximum | minimum)
+    if row.size:
+        peak = maximum[k, row]
+        sides = (_Side(rho[i, row], above[i, row], slope[i, row]) for i in (k, k + 1))
+        place = _passing(isotherm.rows(row), target[row], *sides, peak)
+        passes = np.isfinite(place)
+        low, high = np.where(peak, rho[k, row], place)[passes], np.where(peak, place, rho[k + 1, row])[passes]
+        start = np.where(peak[passes], high - 0.2 * (high - low), low + 0.2 * (high - low))
+        found.append(Brackets(row[passes], low, high, start))
+    whole = Brackets(*(np.concatenate(parts) for parts in zip(*found, strict=True)))
+    order = np.argsort(whole.low, kind="stable")
+    return Brackets(*(part[order] for part in whole))
+
+
+def _with_flattest(isotherm: Isotherm, target: Array, rho: Array, p: Array, slope: Array) -> None:
+    """Move a place to where pressure rises least, if it rises at every one of ``rho (K, N)`` but may fall between two of them, and pass the target there."""
+    row = np.arange(rho.shape[1])
+    j = slope.argmin(axis=0).clip(1, len(rho) - 2)
+    beside = [(rho[j + k, row], slope[j + k, row]) for k in (-1, 0, 1)]
+    doubtful = (beside[1][1] > 0.0) & (beside[1][1] < _FLAT) & (p[j - 1, row] < target) & (p[j + 1, row] > target)
+    row = np.flatnonzero(doubtful)
+    if not row.size:
+        return
+    some, j = isotherm.rows(row), j[row]
+    (a, fa), (b, fb), (c, fc) = ((place[row], value[row]) for place, value in beside)
+    for _ in range(_FLATTER_STEPS):
+        place = _vertex(a, fa, b, fb, c, fc)
+        value, least = some(place)
+        # the flattest place stays in the middle, and the one that it was better than, or that is better, comes in from its side
+        better, left = least < fb, place < b
+        a, fa = np.where(better == left, a, np.where(better, b, place)), np.where(better == left, fa, np.where(better, fb, least))
+        c, fc = np.where(better == left, np.where(better, b, place), c), np.where(better == left, np.where(better, fb, least), fc)
+        rho[j, row], p[j, row], slope[j, row] = (
+            np.where(better, new, old) for new, old in ((place, rho[j, row]), (value, p[j, row]), (least, slope[j, row]))
+        )
+        b, fb = rho[j, row], slope[j, row]
+
+
+def _vertex(a: Array, fa: Array, b: Array, fb: Array, c: Array, fc: Array) -> Array:
+    """Where the parabola through three places is least, within a margin of the outer ones."""
+    with np.errstate(all="ignore"):
+        left, right = (fb - fa) / (b - a), (fc - fb) / (c - b)
+        vertex = 0.5 * (a + b) - 0.5 * left * (c - a) / (right - left)
+    margin = 0.05 * (c - a)
+    return np.where(np.isfinite(vertex), np.clip(vertex, a + margin, c - margin), b)
+
+
+def _between(low: Array, high: Array, below: Array, above: Array, left: Array, right: Array) -> Array:
+    """Where pressure passes the target, by the cubic through both ends of density as a function of pressure."""
+    width, t = above - below, -below / (above - below)
+    with np.errstate(all="ignore"):
+        bent = t * (1.0 - t) * ((1.0 - t) * (width / left - (high - low)) - t * (width / right - (high - low)))
+    place = low + t * (high - low) + np.where((left > 0.0) & (right > 0.0), bent, 0.0)
+    return np.where((place > low) & (place < high), place, 0.5 * (low + high))
+
+
+def _passing(isotherm: Isotherm, target: Array, low: _Side, high: _Side, peak: NDArray[np.bool_]) -> Array:
+    """A place between two where pressure has passed the target on its way to the extremum ``(N,)``, NaN where it doesn't, by the slopes on both sides."""
+    low, high, place = _Side(*(v.copy() for v in low)), _Side(*(v.copy() for v in high)), np.full(len(peak), np.nan)
+    going = np.arange(len(peak))
+    # first a little further than where the tangent says that it passes
+    with np.errstate(all="ignore"):
+        trial = np.where(peak, low.rho - _FURTHER * low.above / low.slope, high.rho - _FURTHER * high.above / high.slope)
+    for step in range(_EXTREMUM_STEPS):
+        a, b, up = _Side(*(v[going] for v in low)), _Side(*(v[going] for v in high)), peak[going]
+        width = b.rho - a.rho
+        # the extremum by false position of the slope, every third time by halves
+        share = a.slope / (a.slope - b.slope) if step % 3 else np.full(len(going), 0.5)
+        here = a.rho + np.clip(share, 0.02, 0.98) * width
+        if step == 0:
+            here = np.where((trial > a.rho) & (trial < b.rho), trial, here)
+        p, slope = isotherm.rows(going)(here)
+        above = p - target[going]
+        ahead = (slope > 0.0) == up
+        for side, moved in ((low, ahead), (high, ~ahead)):
+            for values, new in zip(side, (here, above, slope), strict=True):
+                values[going[moved]] = new[moved]
+        done = np.where(up, above >= 0.0, above < 0.0)
+        place[going[done]] = here[done]
+        a, b = _Side(*(v[going] for v in low)), _Side(*(v[going] for v in high))
+        one, other = a.above + a.slope * (b.rho - a.rho), b.above - b.slope * (b.rho - a.rho)
+        possible = np.where(up, np.minimum(one, other) >= 0.0, np.maximum(one, other) < 0.0)
+        going = going[~done & possible & (b.rho - a.rho > _LAST * b.rho)]
+        if not going.size:
+            break
+    return place
+
+
+def _solve(isotherm: Isotherm, target: Array, brackets: Brackets) -> Array:
+    """The density in each bracket: Newton's method that halves where it would leave."""
+    row, low, high, rho = brackets.row, brackets.low.copy(), brackets.high.copy(), brackets.start.copy()
+    going = np.arange(len(row))
+    own, goal = isotherm.rows(row), target[row]
+    for _ in range(_ROOT_STEPS):
+        if not going.size:
+            break
+        some = own if len(going) == len(row) else own.rows(going)
+        here = rho[going]
+        p, slope = some(here)
+        above = p - goal[going]
+        low[going] = np.where(above < 0.0, here, low[going])
+        high[going] = np.where(above < 0.0, high[going], here)
+        with np.errstate(all="ignore"):
+            new = here - above / slope
+        inside = (new >= low[going]) & (new <= high[going])
+        new = np.where(inside, new, 0.5 * (low[going] + high[going]))
+        rho[going] = new
+        going = going[np.abs(new - here) > _LAST * here]
+    return rho
