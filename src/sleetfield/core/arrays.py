@@ -10,6 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
+Numbers = NDArray[np.inexact]
+"""Real or complex ones, where complex steps give derivatives."""
 Index = NDArray[np.intp]
 Kinds = NDArray[np.int8]
 

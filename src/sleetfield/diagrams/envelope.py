@@ -68,7 +68,7 @@ def draw_envelopes(
 ) -> Axes:
     """Draw several envelopes, each its lines and its critical points: a color for each, dew lines dashed."""
     ax = ax if ax is not None else new_axes()
-    for (name, (lines, critical)), series in zip(envelopes.items(), cycle(SERIES), strict=False):
+    for k, ((name, (lines, critical)), series) in enumerate(zip(envelopes.items(), cycle(SERIES), strict=False)):
         # dew lines are where mixtures differ most
         longest = max(lines, key=lambda line: (line[0] == "dew", line[0] == "bubble", len(line[2])), default=None)
         for line in lines:
@@ -76,7 +76,8 @@ def draw_envelopes(
             at_x, at_y = (from_si(v, AXES[axis][2], units) for v, axis in zip((x, y), axes, strict=True))
             ax.plot(at_x, at_y, **{**LINES[kind], "color": series["color"]})
             if line is longest:
-                _on_line(ax, at_x, at_y, name, series["color"], 0.3)
+                # mixtures much alike run close together
+                _on_line(ax, at_x, at_y, name, series["color"], 0.3 + 0.15 * (k % 4))
         for place in critical:
             at = [float(from_si(v, AXES[axis][2], units)) for v, axis in zip(place, axes, strict=True)]
             ax.plot(at[:1], at[1:], linestyle="none", zorder=5, **{**MARKS["critical"], "color": series["color"]})

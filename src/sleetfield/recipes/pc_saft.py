@@ -48,10 +48,10 @@ class PCSAFTRecipe(EquationOfState, name="PC-SAFT"):
     def build(self, who: ComponentList, values: Parameters) -> PCSAFT:
         """The equation with its numbers."""
         kij = values.pairs("kij", who, mirrored=1.0)
-        chains = (values.column(symbol, who) for symbol in _OF_CHAINS)
-        critical = (who.constants(k, self.name) for k in ("Tc", "Pc", "omega"))
+        m, sigma, epsilon = (values.column(symbol, who) for symbol in _OF_CHAINS)
+        Tc, Pc, omega = (who.constants(k, self.name) for k in ("Tc", "Pc", "omega"))
         masses = None if np.isnan(who.molar_mass).any() else who.molar_mass
-        return PCSAFT(*chains, kij if kij[1:].any() else kij[0], *critical, masses)
+        return PCSAFT(m, sigma, epsilon, kij if kij[1:].any() else kij[0], Tc, Pc, omega, masses)
 
     def notes(self, who: ComponentList, values: Parameters) -> list[str]:
         """On interaction parameters."""

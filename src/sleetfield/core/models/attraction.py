@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..arrays import Array
+from ..arrays import Array, Numbers
 from .temperature_terms import CURVATURES, SLOPES, VALUES, Function, varying
 
 
@@ -17,19 +17,19 @@ class Attraction:
         self._constant: Array = 1.0 - (kij if kij.ndim == 2 else kij[0])
         self._varying: list[tuple[int, Array]] = [] if kij.ndim == 2 else [(k, -kij[k]) for k in varying(kij)]
 
-    def matrix(self, T: Array) -> Array:
+    def matrix(self, T: Numbers) -> Numbers:
         """``(C, C)``, or ``(N, C, C)`` where it depends on temperature."""
-        result = self._constant
+        result: Numbers = self._constant
         for k, part in self._varying:
             result = result + part * VALUES[k](T)[:, None, None]
         return result
 
-    def slopes(self, T: Array) -> tuple[Array, Array]:
+    def slopes(self, T: Numbers) -> tuple[Numbers, Numbers]:
         """Its first and second derivative by temperature ``(N, C, C)``."""
         return self._derivative(T, SLOPES), self._derivative(T, CURVATURES)
 
-    def _derivative(self, T: Array, functions: Sequence[Function]) -> Array:
-        result = np.zeros((len(T), *self._constant.shape), dtype=T.dtype)
+    def _derivative(self, T: Numbers, functions: Sequence[Function]) -> Numbers:
+        result: Numbers = np.zeros((len(T), *self._constant.shape), dtype=T.dtype)
         for k, part in self._varying:
             result += part * functions[k](T)[:, None, None]
         return result

@@ -118,15 +118,15 @@ def _brackets(isotherm: Isotherm, target: Array, densest: Array) -> Brackets:
     k, row = np.nonzero(maximum | minimum)
     if row.size:
         peak = maximum[k, row]
-        sides = (_Side(rho[i, row], above[i, row], slope[i, row]) for i in (k, k + 1))
-        place = _passing(isotherm.rows(row), target[row], *sides, peak)
+        first, last = (_Side(rho[i, row], above[i, row], slope[i, row]) for i in (k, k + 1))
+        place = _passing(isotherm.rows(row), target[row], first, last, peak)
         passes = np.isfinite(place)
         low, high = np.where(peak, rho[k, row], place)[passes], np.where(peak, place, rho[k + 1, row])[passes]
         start = np.where(peak[passes], high - 0.2 * (high - low), low + 0.2 * (high - low))
         found.append(Brackets(row[passes], low, high, start))
     whole = Brackets(*(np.concatenate(parts) for parts in zip(*found, strict=True)))
     order = np.argsort(whole.low, kind="stable")
-    return Brackets(*(part[order] for part in whole))
+    return Brackets(whole.row[order], whole.low[order], whole.high[order], whole.start[order])
 
 
 def _with_flattest(isotherm: Isotherm, target: Array, rho: Array, p: Array, slope: Array) -> None:

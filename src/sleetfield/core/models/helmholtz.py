@@ -23,13 +23,11 @@ from typing import ClassVar, NamedTuple, Self
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import Array, Index, rows
+from ..arrays import Array, Index, Numbers, rows
 from ..constants import R
 from .contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind, VolumeModel
 from .density_roots import Isotherm, Roots, rising_roots
 from .vapor_side import on_vapor_side
-
-Numbers = NDArray[np.inexact]
 
 _STEP = 1e-30
 """Of complex steps, relative: so small that nothing but the first derivative is left."""
@@ -188,7 +186,7 @@ class BoundHelmholtz(BoundModel):
         Z = p / total
         h = _STEP * T
         warm = model.first(T + 1j * h, rho_i)
-        f, f_T, f_i = np.real(warm.f), np.real(warm.f_T), np.real(warm.f_rho)
+        f_T, f_i = np.real(warm.f_T), np.real(warm.f_rho)
         f_TT, f_iT = np.imag(warm.f_T) / h, np.imag(warm.f_rho) / h[:, None]
         p_i = 1.0 + total[:, None] * model._along(T, rho_i, total, x)
         p_rho = (x * p_i).sum(axis=-1)

@@ -17,10 +17,10 @@ from typing import NamedTuple, Self
 import numpy as np
 from numpy.polynomial import Polynomial
 
-from ..arrays import Array, Index
+from ..arrays import Array, Index, Numbers
 from .attraction import Attraction
 from .density_roots import Isotherm
-from .helmholtz import First, HelmholtzModel, Numbers
+from .helmholtz import First, HelmholtzModel
 
 _AVOGADRO = 6.02214076e23
 _K = np.pi / 6.0 * _AVOGADRO
@@ -141,7 +141,8 @@ class PCSAFT(HelmholtzModel):
         length = (rho @ self.m) / total
         e1_i, e2_i, bent1, bent2 = self._attractions(T, rho)
         e1, e2 = 0.5 * (rho * e1_i).sum(axis=-1), 0.5 * (rho * e2_i).sum(axis=-1)
-        q = _Moments(*((rho * s).sum(axis=-1) for s in spheres), length, e1, e2)
+        z0, z1, z2, z3 = ((rho * s).sum(axis=-1) for s in spheres)
+        q = _Moments(z0, z1, z2, z3, length, e1, e2)
         g, g2, g3, gd = _contact(d, q.z2[:, None], q.z3[:, None])
         weight = rho * chains / g
         energy, by = _energy(q)
@@ -175,7 +176,8 @@ class PCSAFT(HelmholtzModel):
         e1_i, e2_i, _, _ = self._attractions(T, rho)
         e1, e2 = 0.5 * (rho * e1_i).sum(axis=-1), 0.5 * (rho * e2_i).sum(axis=-1)
         spheres = [_K * self.m * d**k for k in range(4)]
-        q = _Moments(*((rho * s).sum(axis=-1) for s in spheres), length, e1, e2)
+        z0, z1, z2, z3 = ((rho * s).sum(axis=-1) for s in spheres)
+        q = _Moments(z0, z1, z2, z3, length, e1, e2)
         length_i = (self.m - length[:, None]) / total[:, None]
         gradients = np.stack([*spheres, length_i, e1_i, e2_i], axis=1)
         second, by = _second(q)
@@ -194,7 +196,7 @@ class PCSAFT(HelmholtzModel):
             2.0 * self._w2 * pairs**2
         )
         bend = length_i[:, :, None] + length_i[:, None, :]
-        return np.asarray(result - (by.length / total)[:, None, None] * bend)
+        return np.asarray(result - (by.length / total)[:, None, None] * bend, dtype=float)
 
     def isotherm(self, T: Array, x: Array) -> Isotherm:
         d = self.diameters(T)[0]
@@ -298,7 +300,7 @@ def _series(length: Array) -> Array:
     """Coefficients of powers of η along an isotherm: (ηI₁)' and its derivative, ηI₂ and its first two ``(5, 8, N)``."""
     inverse = 1.0 / length
     share = np.stack([np.ones_like(length), 1.0 - inverse, (1.0 - inverse) * (1.0 - 2.0 * inverse)])
-    return np.einsum("sik,kn->sin", _SERIES, share)
+    return np.asarray(np.einsum("sik,kn->sin", _SERIES, share))
 
 
 def _polynomials(coefficients: Array, eta: Array) -> Array:
@@ -323,8 +325,8 @@ def _contact(d: Numbers, z2: Numbers, z3: Numbers) -> tuple[Numbers, Numbers, Nu
     return g, by_b * d * w, w * (g + by_b * b), by_b * z2 * w
 
 
-def _contact_logarithms(d: Array, z2: Array, z3: Array) -> tuple[list[Array], list[list[Array]]]:
-    """First and second derivatives of ln g by ζ₂ and ζ₃."""
+def _contact_logarithms(d: Numbers, z2: Numbers, z3: Numbers) -> tuple[list[Array], list[list[Array]]]:
+    """At real states, first and second derivatives of ln g by ζ₂ and ζ₃."""
 
     def first(z2: Numbers, z3: Numbers) -> list[Numbers]:
         g, g2, g3, _ = _contact(d, z2, z3)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 
@@ -11,7 +12,7 @@ from ..arrays import Array
 TERMS = ("1", "1/T", "ln T", "T", "1/T2")
 """Their names, in the order that coefficients have."""
 
-Function = Callable[[Array], Array]
+Function = Callable[[Any], Any]
 
 VALUES: tuple[Function, ...] = (np.ones_like, lambda T: 1.0 / T, np.log, lambda T: T, lambda T: 1.0 / T**2)
 SLOPES: tuple[Function, ...] = (np.zeros_like, lambda T: -1.0 / T**2, lambda T: 1.0 / T, np.ones_like, lambda T: -2.0 / T**3)

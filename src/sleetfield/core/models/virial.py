@@ -65,7 +65,7 @@ class Virial:
         u2 = second / ratio - (first / ratio) ** 2 + 1.0 / t**2
         for weight, terms in ((1.0, _F0), (self._omega_ij, _F1), (self._a_ij, {6: 1.0}), (self._b_ij, {8: -1.0})):
             for power, c in terms.items():
-                term = self._scale * weight * c * u**power
+                term: Array = np.asarray(self._scale * weight * c * u**power, dtype=float)
                 value += term
                 slope += power * u1 * term
                 curvature += (power**2 * u1**2 + power * u2) * term
