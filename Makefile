@@ -11,6 +11,7 @@ FUZZ_READING ?= 100
 FUZZ_TRIANGLES ?= 50
 FUZZ_DEVIATIONS ?= 500
 FUZZ_COLD ?= 100
+FUZZ_SOLIDS ?= 40
 
 .PHONY: demo test check bench fuzz screenshots clean
 
@@ -40,6 +41,7 @@ fuzz: $(VENV)/.installed
 	$(BIN)/python benchmarks/fuzz_triangles.py --triangles $(FUZZ_TRIANGLES)
 	$(BIN)/python benchmarks/fuzz_deviations.py --pairs $(FUZZ_DEVIATIONS)
 	$(BIN)/python benchmarks/fuzz_cold.py --mixtures $(FUZZ_COLD)
+	$(BIN)/python benchmarks/fuzz_solids.py --mixtures $(FUZZ_SOLIDS)
 
 screenshots: $(VENV)/.installed
 	$(BIN)/python docs/make_screenshots.py

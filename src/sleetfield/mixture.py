@@ -160,7 +160,7 @@ class Mixture:
         notes += self.vapor_pressure_notes(T)
         if "liquid_density" in self.model.recipe.needs:
             notes += origins.correlation_notes("liquid density", "liquid_density", self._liquids, T, self.units)
-        return notes + self.model.recipe.notes_at(self.who, self.model.parameters, T)
+        return notes + self.model.notes_at(self.who, T)
 
     def vapor_pressure_notes(self, T: Array) -> list[str]:
         """The same for vapor pressures, where the model uses them, and for binary parameters alone."""

@@ -84,6 +84,8 @@ class System(Mixture):
         UNIQUAC's q' where it is not q (water, alcohols).
     poynting : bool
         Whether the pressure's effect on the liquid's fugacities is taken into account.
+    solids : sequence of names, or "all", optional
+        Components that may be there as pure solids too; none by default. Their melting points and heats of fusion are among the ``parameters``.
     units : {"SI", "engineering", "US"}
         The set of units that results are shown in. Numbers passed in are SI all the same.
 
@@ -120,12 +122,13 @@ class System(Mixture):
         henry: Mapping[tuple[str, str], Any] | None = None,
         q_residual: Mapping[str, float] | None = None,
         poynting: bool = False,
+        solids: Sequence[str] | str | None = None,
         units: str = "SI",
     ) -> None:
         who = ComponentList(components)
         recipe = recipe_of(eos=eos, liquid=liquid, vapor=vapor, poynting=poynting, alpha=alpha)
-        given = {"kij": kij, "lij": lij, "alpha_constants": alpha_constants, "translation": translation}
-        given |= {"parameters": parameters, "henry": henry, "q_residual": q_residual}
+        given: dict[str, Any] = {"kij": kij, "lij": lij, "alpha_constants": alpha_constants, "translation": translation}
+        given |= {"parameters": parameters, "henry": henry, "q_residual": q_residual, "solids": solids}
         super().__init__(who, settled(recipe, who, given), units)
 
     # ---- what it is ----

@@ -119,7 +119,7 @@ class _Problem:
     def __init__(self, system: Mixture, sets: tuple[DataSet, ...], names: list[str]) -> None:
         self.system, self.sets, self.names = system, sets, names
         self.start = np.array([system.model.parameters.value(name) for name in names])
-        sizes = {s.symbol: s.size for s in system.model.recipe.all_symbols()}
+        sizes = {s.symbol: s.size for s in system.model.all_symbols()}
         self.sizes = np.array([sizes[name.split(" ", 1)[0]] for name in names])
         self.evaluations = 0
         self._last: tuple[bytes, list[list[Predicted]]] = (b"", [])
@@ -172,7 +172,7 @@ class _Problem:
 
     def bounds(self, own: Mapping[str, tuple[float, float]]) -> tuple[Array, Array]:
         """Lowest and highest values ``(K,)``: of the family, or a user's own."""
-        symbols = {s.symbol: (s.low, s.high) for s in self.system.model.recipe.all_symbols()}
+        symbols = {s.symbol: (s.low, s.high) for s in self.system.model.all_symbols()}
         if strange := [name for name in own if name not in self.names]:
             raise InputError(f"bounds has {strange[0]!r}, which is not fitted; fitted are {', '.join(self.names)}.")
         wide = (-np.inf, np.inf)

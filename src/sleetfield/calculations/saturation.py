@@ -221,6 +221,10 @@ def why_none(system: Mixture, kind: str, given: str, value: float, z: Array) -> 
 def where_single_phase(system: Mixture, state: State) -> str:
     """In words: on which side of the envelope a single-phase state lies, by bubble and dew points that are found directly."""
     one = f"One phase, {state.phases[0].kind}"
+    if state.phases[0].kind == "solid":
+        melting = system.model.parameters[f"melting_T {system.names[int(state.z.argmax())]}"].function.at(state.T)
+        degrees = shown(abs(melting - state.T), "temperature_difference", system.units, 3)
+        return f"{one}: {degrees} {'below' if state.T < melting else 'above'} its melting point at 1 atm."
     P, z = np.array([state.P]), state.z[None]
     points = (SOLVERS[kind, "P"](system.phase_model, P, z) for kind in ("dew", "bubble"))
     T_dew, T_bubble = (float(p.T[0]) if p.tm[0] >= UNSTABLE else np.nan for p in points)

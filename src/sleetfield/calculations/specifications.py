@@ -14,7 +14,7 @@ from ..core.arrays import ABSENT, Index
 from ..core.blocks import put_rows
 from ..core.equilibrium.flash import FlashResult, flash, result_of_phases
 from ..core.equilibrium.saturation import SaturationResult
-from ..core.models.contract import LIQUID, VAPOR
+from ..core.models.contract import LIQUID, VAPOR, PhaseModel
 from ..core.neither_given import flash_along, flash_without, others_without, pairing
 from ..core.restricted import RESTRICTIONS, restricted_flash
 from ..core.specification import FRACTIONS, Specification, Thermodynamics
@@ -61,7 +61,9 @@ def solve(system: Mixture, given: dict[str, Array], z: Array, executor: Executor
     """
     for name in given:
         _require(system, name, z)
-    beside = _Beside(functools.partial(_edge, system), functools.partial(flash_to, system.thermodynamics, executor=executor))
+    beside = _Beside(
+        functools.partial(_edge, system), functools.partial(flash_to, system.thermodynamics, executor=executor), system.phase_model
+    )
     return _solved(system, given, z, lambda T, P: flash(system.phase_model, T, P, z, executor), beside, flash_without)
 
 
@@ -81,7 +83,9 @@ def solve_restricted(system: Mixture, given: dict[str, Array], z: Array, phases:
         if name in FRACTIONS and phases != "VL":
             raise InputError(f"A {_WORDS[name]} takes a vapor beside a liquid: with phases={phases!r} give another quantity.")
     at = functools.partial(_restricted, phases)
-    beside = _Beside(functools.partial(_pair_edge, system), functools.partial(flash_among, system.thermodynamics, at=at))
+    beside = _Beside(
+        functools.partial(_pair_edge, system), functools.partial(flash_among, system.thermodynamics, at=at), system.phase_model
+    )
     return _solved(system, given, z, lambda T, P: at(system.thermodynamics, T, P, z), beside, flash_along)
 
 
@@ -121,11 +125,12 @@ class _Beside:
 
     edge: Callable[[str, str, Array, Array], SpecifiedFlash]
     along: Callable[[str, Array, str, Array, Array], SpecifiedFlash]
+    model: PhaseModel
 
     def __call__(self, given: dict[str, Array], z: Array) -> SpecifiedFlash:
         known = "T" if "T" in given else "P"
         (name,) = set(given) - {known}
-        values, target, answer = given[known], given[name], nothing(z)
+        values, target, answer = given[known], given[name], nothing(z, self.model)
         edges = {"bubble": target == 0.0, "dew": target == 1.0} if name in FRACTIONS else {}
         for kind, there in edges.items():
             rows = np.flatnonzero(there)
@@ -194,7 +199,7 @@ def _edge(system: Mixture, kind: str, known: str, values: Array, z: Array) -> Sp
 
 
 def _two_phases(system: Mixture, kind: str, z: Array, point: SaturationResult) -> SpecifiedFlash:
-    answer = nothing(z)
+    answer = nothing(z, system.phase_model)
     there = np.flatnonzero(np.isfinite(point.T) & np.isfinite(point.P))
     if there.size:
         T, P, feed, other = point.T[there], point.P[there], z[there], point.incipient[there]

@@ -121,6 +121,9 @@ class Given:
     translation: Annotated[
         str | None, typer.Option("--translation", help="Volume translation of an equation of state: <translation>.")
     ] = None
+    solid: Annotated[
+        list[str] | None, typer.Option("--solid", help="A component that may be there as a pure solid too, or all. Repeatable.")
+    ] = None
     kept: Annotated[
         Path | None, typer.Option("--system", help="A file that `sleetfield system` wrote, in place of the model's options.")
     ] = None
@@ -151,6 +154,7 @@ class Given:
             parameters=dict(parameters_entry(entry) for entry in self.pair or []) or None,
             henry=dict(_henry(entry) for entry in self.henry or []) or None,
             poynting=self.poynting,
+            solids="all" if self.solid == ["all"] else self.solid,
             units=self.units.value,
         )
 

@@ -49,6 +49,12 @@ class Component:
         Critical temperature, K; critical pressure, Pa; acentric factor; normal boiling point, K; critical volume, m3/mol; melting point, K.
     heat_of_fusion : float, optional
         J/mol, at the melting point.
+    fusion_heat_capacity : float, optional
+        Heat capacity of the liquid less that of the solid, J/(mol K), at the melting point.
+    solid_volume : float, optional
+        m3/mol.
+    transition_T, heat_of_transition : float, optional
+        Where below the melting point the solid changes its form, K, and the heat of that, J/mol.
     H_formation, G_formation : float, optional
         Of the ideal gas at 298.15 K, J/mol.
     dipole_moment : float, optional
@@ -101,6 +107,10 @@ class Component:
     Vc: float | None = None
     Tm: float | None = None
     heat_of_fusion: float | None = None
+    fusion_heat_capacity: float | None = None
+    solid_volume: float | None = None
+    transition_T: float | None = None
+    heat_of_transition: float | None = None
     H_formation: float | None = None
     G_formation: float | None = None
     dipole_moment: float | None = None

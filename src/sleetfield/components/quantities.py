@@ -32,6 +32,12 @@ CONSTANTS = {
     "Vc": Constant("molar_volume", "critical volume"),
     "Tm": Constant("temperature", "melting point"),
     "heat_of_fusion": Constant("molar_energy", "heat of fusion"),
+    "fusion_heat_capacity": Constant(
+        "molar_entropy", "heat capacity of the liquid less that of the solid, at the melting point", signed=True
+    ),
+    "solid_volume": Constant("molar_volume", "molar volume of the solid"),
+    "transition_T": Constant("temperature", "transition to another form of the solid"),
+    "heat_of_transition": Constant("molar_energy", "heat of that transition"),
     "H_formation": Constant("molar_energy", "enthalpy of formation, ideal gas", signed=True),
     "G_formation": Constant("molar_energy", "Gibbs energy of formation, ideal gas", signed=True),
     "dipole_moment": Constant("dipole_moment", "dipole moment", signed=True),

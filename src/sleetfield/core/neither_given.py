@@ -19,7 +19,7 @@ from .arrays import Array, Index
 from .blocks import put_rows, take_rows
 from .brackets import narrowed
 from .equilibrium.flash import flash
-from .equilibrium.joining import MAX_PHASES
+from .equilibrium.joining import most_phases
 from .equilibrium.stability import UNSTABLE
 from .pure_saturation import saturated
 from .specification import FRACTIONS, Specification
@@ -63,7 +63,7 @@ def flash_without(wanted: Specification, inner: Inner, outer: str, unknown: str)
             put_rows(answer, index, flash_along(wanted.rows(index), _some(inner, index), outer, unknown))
         loose = np.flatnonzero(_any_pressure(wanted, answer))
         if loose.size:
-            put_rows(answer, loose, nothing(wanted.z[loose]))
+            put_rows(answer, loose, nothing(wanted.z[loose], wanted.mixture.model))
         return answer
 
 
@@ -130,13 +130,13 @@ def _nearest(wanted: Specification) -> list[tuple[Array, Array]]:
 
 def _rounds(wanted: Specification, T: Array, P: Array) -> SpecifiedFlash:
     """States reached from ``T``, ``P`` by solving everything at once, each time for the phases of a flash where that has led so far."""
-    answer = nothing(wanted.z)
+    answer = nothing(wanted.z, wanted.mixture.model)
     T, P = T.copy(), P.copy()
     open_ = np.arange(len(T))
     for _ in range(_ROUNDS):
         row = wanted.rows(open_)
         at = SpecifiedFlash(T[open_], P[open_], flash(wanted.mixture.model, T[open_], P[open_], row.z))
-        for f in range(1, MAX_PHASES + 1):
+        for f in range(1, most_phases(wanted.mixture.model.solids) + 1):
             some = np.flatnonzero(at.result.n_phases == f)
             if not some.size:
                 continue
@@ -153,7 +153,7 @@ def _rounds(wanted: Specification, T: Array, P: Array) -> SpecifiedFlash:
 
 def _scanned(wanted: Specification, inner: Inner, outer: str, unknown: str) -> SpecifiedFlash:
     """By trying each passage of the target."""
-    answer = nothing(wanted.z)
+    answer = nothing(wanted.z, wanted.mixture.model)
     for low, high in _passages(wanted, inner, outer, unknown):
         index = np.flatnonzero(np.isfinite(low) & ~answer.found)
         if index.size:
@@ -185,7 +185,7 @@ def _error(wanted: Specification, inner: Inner, outer: str, values: Array) -> Ar
 
 def _between(wanted: Specification, inner: Inner, outer: str, low: Array, high: Array) -> SpecifiedFlash:
     """The answers in brackets of the unknown's logarithm: roughly first, then all at once; and slowly where that comes to none."""
-    answer = nothing(wanted.z)
+    answer = nothing(wanted.z, wanted.mixture.model)
     for tolerance in (1e-2, 1e-13):
         index = np.flatnonzero(~answer.found)
         if not index.size:

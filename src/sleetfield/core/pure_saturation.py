@@ -25,7 +25,7 @@ _HOTTEST = 600.0
 
 def saturated(wanted: Specification) -> SpecifiedFlash:
     """The states of one component that lie between its phases; no answer for others, or where a share of vapor is given."""
-    answer = nothing(wanted.z)
+    answer = nothing(wanted.z, wanted.mixture.model)
     names = list(wanted.given)
     alone = (wanted.z > 0.0).sum(axis=1) == 1
     if not alone.any() or any(name in FRACTIONS for name in names):
@@ -38,7 +38,7 @@ def saturated(wanted: Specification) -> SpecifiedFlash:
 
 
 def _of_component(wanted: Specification, i: int) -> SpecifiedFlash:
-    answer, mixture = nothing(wanted.z), wanted.mixture
+    answer, mixture = nothing(wanted.z, wanted.mixture.model), wanted.mixture
     T, P = _curve(mixture, i)
     if len(T) < 2:
         return answer

@@ -34,6 +34,8 @@ class OneKind(PhaseModel):
     def __init__(self, model: PhaseModel, kind: np.int8) -> None:
         self.model, self.kind = model, kind
         self.n_components, self.P_limit, self.molar_mass = model.n_components, model.P_limit, model.molar_mass
+        # none are formed, but the answer has their room
+        self.solids = model.solids
 
     def at(self, T: Array, P: Array) -> BoundOneKind:
         return BoundOneKind(self.model.at(T, P), self.kind)

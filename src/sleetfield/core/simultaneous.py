@@ -8,6 +8,7 @@ three phases is as good as any other state.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -16,7 +17,7 @@ from numpy.typing import NDArray
 from .arrays import ABSENT, Array, Kinds, normalized
 from .equilibrium.flash import FlashResult, result_of_phases
 from .equilibrium.multiphase import balance_equations, evaluate_all, solve_rows
-from .models.contract import VAPOR, Evaluation, VolumeModel
+from .models.contract import SOLID, VAPOR, Evaluation, VolumeModel
 from .specification import FRACTIONS, MASS_FRACTION, Specification
 
 CONVERGED = 1e-10
@@ -77,12 +78,12 @@ def solve_together(wanted: Specification, T: Array, P: Array, n: Array, kinds: K
     ln_n, ln_T, ln_P = np.log(np.maximum(n, least)), np.log(T), np.log(P)
     start_T, start_P = ln_T.copy(), ln_P.copy()
     best = Located(T.copy(), P.copy(), n.copy(), kinds, np.full(many, np.inf))
-    present = np.concatenate([np.tile(z > _TRACE, f), np.ones((many, 2), dtype=bool)], axis=1)
+    rows, columns = _counted(z, kinds, wanted.mixture.model.solids)
     lowest, since = np.full(many, np.inf), np.zeros(many, dtype=int)
     for _ in range(_STEPS):
         n_now, T_now, P_now = np.exp(ln_n), np.exp(ln_T), np.exp(ln_P)
         F, jacobian = _equations(wanted, z, T_now, P_now, n_now, kinds)
-        residual = np.abs(np.where(present, F, 0.0)).max(axis=1)
+        residual = np.abs(np.where(rows, F, 0.0)).max(axis=1)
         better = residual < best.residual
         for name, value in (("T", T_now), ("P", P_now), ("n", n_now), ("residual", residual)):
             getattr(best, name)[better] = value[better]
@@ -91,13 +92,25 @@ def solve_together(wanted: Specification, T: Array, P: Array, n: Array, kinds: K
         if not ((best.residual > 0.01 * CONVERGED) & (since < _PATIENCE)).any():
             break
         step = -solve_rows(jacobian, F)
-        largest = np.abs(np.where(present, step, 0.0))
+        largest = np.abs(np.where(columns, step, 0.0))
         limit = np.maximum.reduce([largest[:, : f * c].max(axis=1), largest[:, f * c] / 0.05, largest[:, f * c + 1] / 0.5])
         step /= np.maximum(1.0, limit)[:, None]
         ln_n = np.clip(ln_n + step[:, : f * c].reshape(n.shape), np.log(_LEAST), 1.0)
         ln_T = np.clip(ln_T + step[:, f * c], start_T - 0.4, start_T + 0.4)
         ln_P = np.clip(ln_P + step[:, f * c + 1], start_P - 4.0, start_P + 4.0)
     return best
+
+
+def _counted(z: Array, kinds: Kinds, solids: Sequence[int]) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+    """Which equations and which unknowns ``(N, F C + 2)`` tell whether the answer is there: not those of traces, nor of what a solid has of other components."""
+    there = np.repeat((z > _TRACE)[:, None, :], kinds.shape[1], axis=1)
+    for k, i in enumerate(solids):
+        own = np.arange(z.shape[1]) == i
+        there &= (kinds != SOLID + k)[:, :, None] | own
+    ends = np.ones((len(z), 2), dtype=bool)
+    balances = z > _TRACE
+    flat = there.reshape(len(z), -1)
+    return np.concatenate([flat[:, z.shape[1] :], balances, ends], axis=1), np.concatenate([flat, ends], axis=1)
 
 
 def _equations(wanted: Specification, z: Array, T: Array, P: Array, n: Array, kinds: Kinds) -> tuple[Array, Array]:

@@ -20,9 +20,9 @@ from .arrays import ABSENT, Array, Index, Kinds
 from .blocks import in_blocks, put_rows, take_rows
 from .brackets import narrowed
 from .equilibrium.flash import FlashResult, flash
-from .equilibrium.joining import MAX_PHASES
+from .equilibrium.joining import most_phases
 from .equilibrium.stability import UNSTABLE
-from .models.contract import LIQUID, STABLE, VAPOR
+from .models.contract import LIQUID, SOLID, STABLE, VAPOR, PhaseModel
 from .simultaneous import Located, solve_together
 from .specification import FRACTIONS, Specification, Thermodynamics
 
@@ -135,7 +135,7 @@ def flash_among(
 
 def _as_given(problem: _Problem, low: Array, high: Array) -> SpecifiedFlash:
     """States in brackets of the unknown's logarithm, with the phases as they are there."""
-    answer = nothing(problem.wanted.z)
+    answer = nothing(problem.wanted.z, problem.wanted.mixture.model)
     bracketed = np.flatnonzero(np.isfinite(low))
     if bracketed.size:
         some = problem.rows(bracketed)
@@ -177,7 +177,7 @@ def other_solutions(mixture: Thermodynamics, known: str, given: float, name: str
 
 def _solve(problem: _Problem, low: Array, high: Array) -> SpecifiedFlash:
     """Locate every state roughly; solve as several phases or one, as it turned out; search on for those that this did not answer."""
-    answer = nothing(problem.wanted.z)
+    answer = nothing(problem.wanted.z, problem.wanted.mixture.model)
     bracketed = np.flatnonzero(np.isfinite(low))
     if not bracketed.size:
         return answer
@@ -191,19 +191,19 @@ def _solve(problem: _Problem, low: Array, high: Array) -> SpecifiedFlash:
     return answer
 
 
-def nothing(z: Array) -> SpecifiedFlash:
-    """No answers yet, for feeds ``z (N, C)``."""
-    n, c = z.shape
-    one, each = np.full(n, np.nan), np.full((n, MAX_PHASES), np.nan)
-    kinds = np.full((n, MAX_PHASES), -1, dtype=np.int8)
-    phases = FlashResult(np.ones(n, dtype=np.intp), each, np.full((n, MAX_PHASES, c), np.nan), each.copy(), kinds, one, one.copy())
+def nothing(z: Array, model: PhaseModel) -> SpecifiedFlash:
+    """No answers yet, for feeds ``z (N, C)`` by a model."""
+    (n, c), most = z.shape, most_phases(model.solids)
+    one, each = np.full(n, np.nan), np.full((n, most), np.nan)
+    kinds = np.full((n, most), -1, dtype=np.int8)
+    phases = FlashResult(np.ones(n, dtype=np.intp), each, np.full((n, most, c), np.nan), each.copy(), kinds, one, one.copy())
     return SpecifiedFlash(one.copy(), one.copy(), phases)
 
 
 def _quickly(problem: _Problem, ln_u: Array, low: Array, high: Array) -> SpecifiedFlash:
     """Several phases where the flash at the rough place has them; elsewhere one, by its own root within what is left of the bracket."""
     rough = problem.flash(ln_u)
-    answer = nothing(problem.wanted.z)
+    answer = nothing(problem.wanted.z, problem.wanted.mixture.model)
     several = np.flatnonzero(rough.result.n_phases > 1)
     put_rows(answer, several, refined(problem.wanted.rows(several), take_rows(rough, several)))
     single = np.flatnonzero(rough.result.n_phases == 1)
@@ -220,7 +220,7 @@ def _quickly(problem: _Problem, ln_u: Array, low: Array, high: Array) -> Specifi
 
 def _thoroughly(problem: _Problem, low: Array, high: Array) -> SpecifiedFlash:
     """Where the property jumps, with the phases of both sides; elsewhere by flashes at T and P to the end."""
-    answer, wanted = nothing(problem.wanted.z), problem.wanted
+    answer, wanted = nothing(problem.wanted.z, problem.wanted.mixture.model), problem.wanted
     _, low, high = _search(problem, _Problem.error, low, high, _ASIDE)
     sides = [problem.flash(side) for side in (low - _ASIDE, high + _ASIDE)]
     errors = [wanted.error(problem.name, side.T, side.P, side.result) for side in sides]
@@ -254,7 +254,7 @@ class _Candidate:
 
     x: Array
     Z: float
-    vapor: bool
+    kind: int
     amount: float
 
 
@@ -266,26 +266,28 @@ def _across(wanted: Specification, name: str, left: SpecifiedFlash, right: Speci
     phases: list[_Candidate] = []
     for side, part in ((left, 1.0 - share), (right, share)):
         for k in range(int(side.result.n_phases[0])):
-            vapor = bool(side.result.kinds[0, k] == VAPOR)
-            new = _Candidate(side.result.x[0, k], float(side.result.Z[0, k]), vapor, part * float(side.result.amount[0, k]))
+            kind = int(side.result.kinds[0, k])
+            new = _Candidate(side.result.x[0, k], float(side.result.Z[0, k]), kind, part * float(side.result.amount[0, k]))
             same = [p for p in phases if abs(p.Z / new.Z - 1.0) < _SAME and np.abs(p.x - new.x).max() < _SAME]
             if same:
                 same[0].amount += new.amount
             else:
                 phases.append(new)
-    if not 2 <= len(phases) <= MAX_PHASES:
-        return nothing(wanted.z)
-    phases.sort(key=lambda p: (not p.vapor, -p.Z))
+    if not 2 <= len(phases) <= most_phases(wanted.mixture.model.solids):
+        return nothing(wanted.z, wanted.mixture.model)
+    phases.sort(key=lambda p: (min(p.kind, LIQUID), p.kind >= SOLID, -p.Z))
     n = np.stack([np.maximum(p.amount, 1e-6) * p.x for p in phases])[None]
-    # at a jump of one composition the phases are told apart by their volumes alone
-    kinds = np.array([[VAPOR, *[LIQUID] * (len(phases) - 1)]], dtype=np.int8)
+    kinds = np.array([[p.kind for p in phases]], dtype=np.int8)
+    fluids = np.flatnonzero(kinds[0] < SOLID)
+    # at a jump of one composition the fluids are told apart by their volumes alone
+    kinds[0, fluids] = [VAPOR, *[LIQUID] * (len(fluids) - 1)] if len(fluids) > 1 else kinds[0, fluids]
     return accepted(wanted, solve_together(wanted, left.T, left.P, n, kinds))
 
 
 def refined(wanted: Specification, rough: SpecifiedFlash) -> SpecifiedFlash:
     """States near where they were located, solved at once; no answer where that came to none."""
-    answer = nothing(wanted.z)
-    for f in range(1, MAX_PHASES + 1):
+    answer = nothing(wanted.z, wanted.mixture.model)
+    for f in range(1, most_phases(wanted.mixture.model.solids) + 1):
         index = np.flatnonzero(rough.result.n_phases == f)
         if index.size:
             row = wanted.rows(index)
@@ -296,7 +298,7 @@ def refined(wanted: Specification, rough: SpecifiedFlash) -> SpecifiedFlash:
 def locate(wanted: Specification, rough: SpecifiedFlash, f: int) -> Located:
     """States solved at once from ones that have ``f`` phases each."""
     kinds = rough.result.kinds[:, :f]
-    mixed = (kinds == VAPOR).any(axis=1) & (kinds == LIQUID).any(axis=1)
+    mixed = (kinds == VAPOR).any(axis=1) & (kinds == LIQUID).any(axis=1) | (kinds >= SOLID).any(axis=1)
     asked: Kinds = np.where(mixed[:, None], kinds, STABLE).astype(np.int8)
     n = rough.result.amount[:, :f, None] * rough.result.x[:, :f]
     return solve_together(wanted, rough.T, rough.P, n, asked)
@@ -304,7 +306,7 @@ def locate(wanted: Specification, rough: SpecifiedFlash, f: int) -> Located:
 
 def accepted(wanted: Specification, located: Located) -> SpecifiedFlash:
     """What was solved, as answers; none where the equations were not met."""
-    answer = nothing(wanted.z)
+    answer = nothing(wanted.z, wanted.mixture.model)
     good = np.flatnonzero(located.sound & located.vapors_are_vapors(wanted))
     if good.size:
         given = wanted.rows(good).given
@@ -326,7 +328,7 @@ def _checked(problem: _Problem, answer: SpecifiedFlash) -> SpecifiedFlash:
             flat = np.abs(alone.error(ln_u + 0.02) - alone.error(ln_u - 0.02)) < 1e-12
             error[there[single[flat]]] = np.inf
     missed = np.flatnonzero(~(error <= 1e-7))
-    put_rows(answer, missed, nothing(problem.wanted.z[missed]))
+    put_rows(answer, missed, nothing(problem.wanted.z[missed], problem.wanted.mixture.model))
     return answer
 
 

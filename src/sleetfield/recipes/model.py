@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, fields, replace
 from typing import Any, Self
 
 from ..components.component_list import ComponentList
 from ..core.models.activity import ActivityModel
 from ..core.models.contract import PhaseModel
+from ..core.models.with_solids import with_solids
 from ..errors import InputError
 from ..pairs.pair_parameters import PairParameters
-from ..text import plain_table
+from ..text import first_few, plain_table
 from .contract import EquationOfState, Given, Recipe, named, names_of
 from .liquid_vapor import LiquidAndVaporRecipe, liquid_and_vapor
-from .parameter import Parameter, Parameters
+from .parameter import Parameter, Parameters, Symbol
+from .solids import SYMBOLS, pure_solids, solid_names, solid_notes, solid_notes_at, solid_parameters
 
 OWNERS = {
     "kij": "an equation of state; an activity model has parameters=, an ideal gas none",
@@ -55,13 +57,24 @@ class Model:
         """For headings."""
         gases = self.recipe.gases(self.parameters)
         title = self.recipe.title
-        return title.replace(" liquid,", " liquid, Henry's law,", 1) if gases else title
+        title = title.replace(" liquid,", " liquid, Henry's law,", 1) if gases else title
+        solids = solid_names(self.parameters)
+        return f"{title}, solid {first_few(solids, 3)}" if solids else title
+
+    def all_symbols(self) -> Iterator[Symbol]:
+        """Every kind of parameter that it may have."""
+        yield from (*self.recipe.all_symbols(), *SYMBOLS)
 
     # ---- what it makes ----
 
     def build(self, who: ComponentList) -> PhaseModel:
         """The core's phase model."""
-        return self.recipe.build(who, self.parameters)
+        return with_solids(self.recipe.build(who, self.parameters), pure_solids(who, self.parameters))
+
+    @property
+    def solids(self) -> list[str]:
+        """Components that may be there as pure solids."""
+        return solid_names(self.parameters)
 
     def activity(self, who: ComponentList) -> ActivityModel | None:
         """The core's activity model of the liquid; None for an equation of state."""
@@ -69,7 +82,11 @@ class Model:
 
     def notes(self, who: ComponentList) -> list[str]:
         """What holds for every result."""
-        return self.recipe.notes(who, self.parameters)
+        return self.recipe.notes(who, self.parameters) + solid_notes(self.parameters)
+
+    def notes_at(self, who: ComponentList, T: Any) -> list[str]:
+        """What holds at temperatures ``T``."""
+        return self.recipe.notes_at(who, self.parameters, T) + solid_notes_at(self.parameters, T)
 
     # ---- what else can be made of it ----
 
@@ -115,7 +132,7 @@ class Model:
             raise InputError("A model has a table model and a list of parameters.")
         recipe = recipe_of(**{str(k): v for k, v in options.items()})
         parameters = Parameters(Parameter.from_dict(row) for row in rows)
-        known = {s.symbol for s in recipe.all_symbols()}
+        known = {s.symbol for s in (*recipe.all_symbols(), *SYMBOLS)}
         for p in parameters.values():
             if p.symbol not in known or not set(p.of) <= set(names):
                 raise InputError(f"{recipe.title} for {', '.join(names)} has no parameter {p.name!r}.")
@@ -123,7 +140,7 @@ class Model:
         return cls(recipe, names, parameters)
 
     def __str__(self) -> str:
-        units = {s.symbol: s.unit for s in self.recipe.all_symbols()}
+        units = {s.symbol: s.unit for s in self.all_symbols()}
         sources = list(dict.fromkeys(p.source for p in self.parameters.values()))
         rows = [
             [p.name, f"{p.function} {units.get(p.symbol, '')}".strip(), p.layer, f"[{sources.index(p.source) + 1}]"]
@@ -152,7 +169,7 @@ def _check_constants(recipe: Recipe, parameters: Parameters) -> None:
     InputError
         If a parameter that takes none has a slope.
     """
-    for symbol in recipe.all_symbols():
+    for symbol in (*recipe.all_symbols(), *SYMBOLS):
         for p in parameters.of_symbol(symbol.symbol) if not symbol.of_temperature else ():
             if p.function.varies:
                 raise InputError(f"{p.name} is a number; it doesn't depend on temperature.")
@@ -212,10 +229,11 @@ def settled(recipe: LiquidAndVaporRecipe | EquationOfState, who: ComponentList, 
         If something given does not belong to the recipe.
     """
     there = {k: v for k, v in given.items() if v is not None}
+    solids = there.pop("solids", None)
     for key, value in there.items():
         if key not in recipe.takes and value:
             if key == "parameters" and isinstance(recipe, LiquidAndVaporRecipe):
                 having = ", ".join(n for n, r in Recipe.registered["liquid"].items() if "parameters" in r.takes)
                 raise InputError(f"The model {recipe.liquid.name} has no binary parameters; leave out parameters=. {having} have.")
             raise _stranger(key)
-    return Model(recipe, who.names, Parameters(recipe.parameters(who, there)))
+    return Model(recipe, who.names, Parameters([*recipe.parameters(who, there), *solid_parameters(who, solids)]))

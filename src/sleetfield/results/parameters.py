@@ -101,7 +101,7 @@ class ParameterTable(Result):
         import pandas as pd
 
         unit_set = self.unit_set(units)
-        symbols = {s.symbol: s.unit for s in self.system.model.recipe.all_symbols()}
+        symbols = {s.symbol: s.unit for s in self.system.model.all_symbols()}
         ends = [heading(name, "temperature", unit_set) for name in ("from T", "to T")]
         rows = []
         for p in self.system.model.parameters.values():

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from ..core.constants import R
 from ..core.equilibrium.flash import FlashResult
-from ..core.models.contract import LIQUID, VAPOR
+from ..core.models.contract import LIQUID, SOLID, VAPOR
 from ..core.properties import PhaseProperties, phase_properties
 from ..errors import InputError
 from ..mixture import Mixture
@@ -48,7 +48,7 @@ class Phase:
     Attributes
     ----------
     kind : str
-        "vapor" or "liquid".
+        "vapor", "liquid" or "solid"; a solid is of one component alone.
     fraction, mass_fraction, volume_fraction : float
         Share of the whole in this phase by mole, by mass and by volume.
     Z, molar_volume, density, molar_mass : float
@@ -213,13 +213,20 @@ class StateBatch(Result):
         H0, S0 = dead.H[np.ravel(back)], dead.S[np.ravel(back)]
         return np.asarray(self.H - H0 - dead_T * (self.S - S0))
 
+    @property
+    def slots(self) -> tuple[str, ...]:
+        """What phases are called in tables."""
+        return *SLOTS, *(f"solid {self.system.names[i]}" for i in self.system.phase_model.solids)
+
     def slot(self, name: str) -> NDArray[np.intp]:
-        """Which column ``(N,)`` holds the phase called ``name`` in `SLOTS`; -1 where there is none."""
+        """Which column ``(N,)`` holds the phase called ``name``, one of `slots`; -1 where there is none."""
         there, kinds = np.isfinite(self.fractions), self.result.kinds
         if name == "vapor":
             return np.where(there[:, 0] & (kinds[:, 0] == VAPOR), 0, -1)
+        place = self.slots.index(name)
         liquid = there & (kinds == LIQUID)
-        wanted = liquid & (liquid.cumsum(axis=1) == SLOTS.index(name))
+        solid = place - len(SLOTS)
+        wanted = there & (kinds == SOLID + solid) if solid >= 0 else liquid & (liquid.cumsum(axis=1) == place)
         return np.where(wanted.any(axis=1), wanted.argmax(axis=1), -1)
 
     @property
@@ -295,7 +302,7 @@ def state_columns(batch: StateBatch, properties: Sequence[str], dead_state: tupl
 def _columns_of_phases(batch: StateBatch, name: str) -> list[Column]:
     """A property of every phase that any of the states has."""
     of_phases, row, columns = batch.of_phases(name), np.arange(len(batch)), []
-    for slot in SLOTS:
+    for slot in batch.slots:
         where = batch.slot(slot)
         values = of_phases[row, where]
         values[where < 0] = np.nan
@@ -452,7 +459,7 @@ class State(Result):
         for k in range(self.n_phases):
             own = {name: float(values[name][k]) for name in PER_PHASE}
             by_component = {name: dict(zip(names, values[name][k].tolist(), strict=True)) for name in PER_COMPONENT}
-            kind = "vapor" if self.batch.result.kinds[0, k] == VAPOR else "liquid"
+            kind = _KINDS[min(int(self.batch.result.kinds[0, k]), int(SOLID))]
             flow = None if self.flow is None else self.flow * own["fraction"]
             phases.append(Phase(kind=kind, flow=flow, **own, **by_component))  # type: ignore[arg-type]
         return tuple(phases)
@@ -503,7 +510,7 @@ class State(Result):
         from ..units import from_si
 
         unit_set = self.unit_set(units)
-        labels = _labels([p.kind for p in self.phases])
+        labels = _labels(self.phases)
         rows: dict[str, list[Any]] = {}
         rows["mole fraction"] = [1.0, *(p.fraction for p in self.phases)]
         if self.flow is not None:
@@ -561,6 +568,13 @@ class State(Result):
         }
 
 
-def _labels(kinds: list[str]) -> list[str]:
-    """Column names of phases: a second liquid is called that."""
-    return [kind if kind == "vapor" else SLOTS[1 + kinds[:i].count("liquid")] for i, kind in enumerate(kinds)]
+_KINDS = {int(VAPOR): "vapor", int(LIQUID): "liquid", int(SOLID): "solid"}
+
+
+def _labels(phases: Sequence[Phase]) -> list[str]:
+    """Column names of phases: a second liquid is called that, a solid by what it is of."""
+    labels, liquids = [], iter(SLOTS[1:])
+    for p in phases:
+        solid = f"solid {max(p.composition, key=lambda name: p.composition[name])}"
+        labels.append(p.kind if p.kind == "vapor" else next(liquids) if p.kind == "liquid" else solid)
+    return labels

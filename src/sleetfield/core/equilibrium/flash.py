@@ -3,7 +3,7 @@
 Two-phase solutions by successive substitution with dominant-eigenvalue steps, then Newton's method on the Gibbs energy
 (Michelsen, Fluid Phase Equilib. 9 (1982) 21-40), from K-values that a stability test (ibid. 1-19) supplies. A feed that splits
 under the first crude K-values with a gain in Gibbs energy needs no test to prove it unstable. Every answer is tested against a
-further phase, which joins where it would form, up to `MAX_PHASES`.
+further phase, which joins where it would form, up to `most_phases`.
 """
 
 from __future__ import annotations
@@ -19,8 +19,8 @@ from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Index, Kinds, component_major, rows
 from ..blocks import in_blocks
-from ..models.contract import LIQUID, VAPOR, BoundModel, PhaseModel
-from .joining import MAX_PHASES, Found, add_phases, empty, test_phases
+from ..models.contract import LIQUID, SOLID, VAPOR, BoundModel, PhaseModel
+from .joining import Found, add_phases, empty, most_phases, test_phases
 from .multiphase import CONVERGED, descend
 from .rachford_rice import Split, brackets, k_values, split
 from .stability import UNSTABLE, descent_step, feed_stability
@@ -32,18 +32,22 @@ _NEWTON_STEPS = 60
 _TRACE = 1e-12
 """√(xᵢyᵢ/zᵢ) below which component i is only a trace in one of two phases."""
 _SAME = 1e-7
+_GONE = 1e-60
+"""An amount of a phase that is none: what an absent component alone would form."""
+_SOLID_DENSITY = 1e12
+"""Where solids stand in the order of liquids."""
 _ROUGH = 1e-2
 """What the step of phase amounts may still be while K-values change: the two converge together."""
 
 
 @dataclass(frozen=True)
 class FlashResult:
-    """Phases at equilibrium for ``N`` states, at most `MAX_PHASES` each: the vapor, if there is one, then liquids by rising mass density.
+    """Phases at equilibrium for ``N`` states, at most `most_phases` each: the vapor, if there is one, then liquids by rising mass density, then solids.
 
     Attributes
     ----------
     n_phases : (N,)
-        1 to `MAX_PHASES`. Columns beyond it are NaN.
+        1 to `most_phases`. Columns beyond it are NaN.
     amount : (N, F)
         Mole fraction of the feed in each phase.
     x : (N, F, C)
@@ -51,7 +55,7 @@ class FlashResult:
     Z : (N, F)
         Compressibility factors.
     kinds : (N, F)
-        `VAPOR` or `LIQUID`.
+        `VAPOR` or `LIQUID`, or from `SOLID` on a pure solid of the model's list.
     residual : (N,)
         Largest |ln f difference| between the phases; 0 for one phase.
     tm : (N,)
@@ -96,13 +100,13 @@ def _flash_block(model: PhaseModel, watch: Watch | None, T: Array, P: Array, fee
         d = np.log(z) + bound.ln_phi(z)
         ln_k = (model.ln_saturation_guess(T).T - np.log(P)).T
         pairs = _find_pairs(bound, z, d, ln_k, watch)
-        found = _gathered(z, pairs)
+        found = _gathered(z, pairs, most_phases(model.solids))
         trial = z.copy(order="K")
         two = np.flatnonzero(pairs.two)
         if two.size:
             test_phases(bound.rows(two), rows(z, two), found, trial, two, 2)
         add_phases(bound, z, found, trial)
-        return _result(bound, feed, found, model.molar_mass)
+        return _result(bound, feed, found, model.molar_mass, model.solids)
 
 
 @dataclass
@@ -248,7 +252,7 @@ def _solve(bound: BoundModel, z: Array, index: Index, ln_k: Array, pairs: _Pairs
 def _unsound(pairs: _Pairs, index: Index) -> NDArray[np.bool_]:
     v, ln_k = pairs.vapor[index], rows(pairs.ln_k, index)
     # NaN anywhere makes the first comparison false
-    sound = (v > 0.0) & (v < 1.0) & (np.abs(ln_k).max(axis=-1) > _SAME) & (pairs.residual[index] < 1e-3)
+    sound = (v > _GONE) & (v < 1.0) & (np.abs(ln_k).max(axis=-1) > _SAME) & (pairs.residual[index] < 1e-3)
     return np.asarray(np.logical_not(sound))
 
 
@@ -367,8 +371,8 @@ def _line_search(point: BoundModel, feed: Array, ln_k: Array, step: Array, g: Ar
     return new_k, new_g, moved
 
 
-def _gathered(z: Array, pairs: _Pairs) -> Found:
-    found = empty(z, np.where(pairs.two, pairs.residual, 0.0), pairs.tm)
+def _gathered(z: Array, pairs: _Pairs, most: int) -> Found:
+    found = empty(z, np.where(pairs.two, pairs.residual, 0.0), pairs.tm, most)
     one, two = np.flatnonzero(~pairs.two), np.flatnonzero(pairs.two)
     found.amount[one, 0], found.x[one, 0] = 1.0, z[one]
     if two.size:
@@ -388,35 +392,41 @@ def result_of_phases(
     """
     with np.errstate(all="ignore"):
         bound, z = model.at(T, P), component_major(np.maximum(feed, ABSENT))
-        found = empty(feed, residual, np.zeros(len(T)))
+        found = empty(feed, residual, np.zeros(len(T)), most_phases(model.solids))
         everything = np.arange(len(T))
         found.put(everything, amount, x)
         found.asked[:, : asked.shape[1]] = asked
         test_phases(bound, z, found, z.copy(order="K"), everything, amount.shape[1])
-        return _result(bound, feed, found, model.molar_mass)
+        return _result(bound, feed, found, model.molar_mass, model.solids)
 
 
-def _result(bound: BoundModel, feed: Array, found: Found, molar_mass: Array | None) -> FlashResult:
-    """The phases in order, each with its kind: the least packed one first, a vapor if it is one, then liquids by their mass densities."""
+def _result(bound: BoundModel, feed: Array, found: Found, molar_mass: Array | None, solids: Sequence[int]) -> FlashResult:
+    """The phases in order, each with its kind: the least packed one first, a vapor if it is one, then liquids by their mass densities, then solids."""
     Z, packing = np.full(found.amount.shape, np.nan), np.full(found.amount.shape, np.inf)
-    for k in range(MAX_PHASES):
+    own = np.full(found.amount.shape, -1, dtype=np.int8)
+    for k in range(found.amount.shape[1]):
         there = np.flatnonzero(np.isfinite(found.amount[:, k]))
         if there.size:
             x = component_major(np.maximum(found.x[there, k], ABSENT))
-            Z[there, k], _, packing[there, k] = bound.rows(there).describe(x, found.asked[there, k])
+            Z[there, k], own[there, k], packing[there, k] = bound.rows(there).describe(x, found.asked[there, k])
     n_phases, amount, asked = found.n_phases, found.amount, found.asked
     x = np.where(feed[:, None, :] > 0.0, found.x, 0.0 * found.x)
     x[n_phases == 1, 0] = feed[n_phases == 1]
+    state, place = np.nonzero(own >= SOLID)
+    x[state, place] = np.eye(x.shape[2])[np.asarray(solids, dtype=np.intp)[own[state, place] - SOLID]] if state.size else 0.0
     several = np.flatnonzero(n_phases > 1)
-    _reorder(several, packing[several], (amount, Z, asked), x)
+    _reorder(several, packing[several], (amount, Z, asked, own), x)
     first = component_major(np.maximum(x[:, 0], ABSENT))
     kinds = np.where(np.isfinite(amount), LIQUID, -1).astype(np.int8)
     vapor = bound.is_vapor(first, asked[:, 0])
     kinds[:, 0] = np.where(vapor, VAPOR, LIQUID)
+    kinds = np.where(own >= SOLID, own, kinds).astype(np.int8)
     liquids = np.flatnonzero(n_phases > 1 + vapor)
     mass = x[liquids].sum(axis=2) if molar_mass is None else x[liquids] @ molar_mass
     density = np.where(np.isfinite(Z[liquids]), mass / Z[liquids], np.inf)
     density[:, 0] = np.where(vapor[liquids], 0.0, density[:, 0])
+    solid = kinds[liquids] >= SOLID
+    density[solid] = _SOLID_DENSITY + kinds[liquids][solid]
     _reorder(liquids, density, (amount, Z), x)
     return FlashResult(n_phases, amount, x, Z, kinds, found.residual, found.tm)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,9 +14,8 @@ from .multiphase import CONVERGED, SAME, Phases, alike, balanced, descend, downh
 from .stability import UNSTABLE, further_phase
 
 MAX_PHASES = 5
-"""How many phases a state can have; where a further one would form, the result's ``tm`` says so."""
+"""How many fluid phases a state can have; where a further one would form, the result's ``tm`` says so."""
 
-_JOINING = 5
 _FAILURES = 2
 """How often a further phase that would form is tried before it is given up."""
 _NEARLY = 0.02
@@ -46,22 +46,28 @@ class Found:
         self.amount[index, :f], self.x[index, :f] = amount, x
 
 
-def empty(feed: Array, residual: Array, tm: Array) -> Found:
-    """Room for the phases of feeds ``(N, C)``."""
+def most_phases(solids: Sequence[int]) -> int:
+    """How many phases a state can have beside these solids."""
+    return MAX_PHASES + len(solids)
+
+
+def empty(feed: Array, residual: Array, tm: Array, most: int) -> Found:
+    """Room for ``most`` phases of feeds ``(N, C)``."""
     n, c = feed.shape
-    nothing = np.full((n, MAX_PHASES), np.nan)
-    asked = np.full((n, MAX_PHASES), STABLE, dtype=np.int8)
-    return Found(nothing, np.full((n, MAX_PHASES, c), np.nan), asked, residual, tm)
+    nothing = np.full((n, most), np.nan)
+    asked = np.full((n, most), STABLE, dtype=np.int8)
+    return Found(nothing, np.full((n, most, c), np.nan), asked, residual, tm)
 
 
 def add_phases(bound: BoundModel, z: Array, found: Found, trial: Array) -> None:
     """Let a further phase join where one would form, and leave where it is not wanted, until the answer is stable."""
     failures = np.zeros(len(z), dtype=int)
-    for _ in range(_JOINING):
+    most = found.amount.shape[1]
+    for _ in range(most):
         joining = np.where((found.tm < UNSTABLE) & (failures < _FAILURES), found.n_phases, 1)
         if not (joining > 1).any():
             return
-        for f in range(2, MAX_PHASES + 1):
+        for f in range(2, most + 1):
             index = np.flatnonzero(joining == f)
             if index.size:
                 failures[index] += ~_join(bound, z, found, trial, index, f)
@@ -93,7 +99,7 @@ def _settle(
     better = np.zeros(len(index), dtype=bool)
     amount, there = _merged(solved.amount, solved.x, SAME)
     x, residual = solved.x.copy(), solved.residual.copy()
-    for left in range(MAX_PHASES, 1, -1):
+    for left in range(found.amount.shape[1], 1, -1):
         # a phase that is about to leave where the others have not come to rest is not there
         there &= ~((residual > CONVERGED)[:, None] & (amount < _LEAVING))
         some = np.flatnonzero(there.sum(axis=1) == left)

@@ -28,6 +28,9 @@ SAME = 1e-4
 """Two phases whose ln x differ by less are one: their Gibbs energies are the same to the last digit."""
 
 _AMOUNT_STEPS = 50
+_LEFT = 0.1
+_SORELY = -1e8
+"""What is left of a phase by a step that would take all of it, and the slope of Q without it from which on it stays."""
 _AMOUNT_ROUNDING = 2e-15
 """Slopes of Q that are rounding alone: two phases that are becoming one would share their amounts out for ever."""
 _SUBSTITUTIONS = (8, 20, 40)
@@ -220,7 +223,7 @@ def _amount_step(z: Array, w: Array, beta: Array) -> Array:
     """Newton's step ``(N, F)`` in the amounts; of phases that are absent and not wanted it is zero."""
     e = _sums(w, beta)
     t = z / e
-    g = 1.0 - (w @ t[:, :, None])[:, :, 0]
+    g = _slopes(z, w, beta)
     free = (beta > 0.0) | (g < -1e-14)
     g = np.where(free & (np.abs(g) > _AMOUNT_ROUNDING), g, 0.0)
     if not g.any():
@@ -242,6 +245,10 @@ def _lower(z: Array, w: Array, beta: Array, q: Array, step: Array) -> tuple[Arra
     room = np.where(step < 0.0, beta / np.maximum(-step, 1e-300), np.inf)
     length = np.minimum(room.min(axis=1), 1.0)[:, None]
     new = np.where((room <= length) & (length < 1.0), 0.0, np.maximum(beta + length * step, 0.0))
+    gone = (new == 0.0) & (beta > 0.0)
+    if gone.any():
+        # the only phase that can hold a trace does not leave: Newton's method would bring it back from nothing by doubling what there is
+        new = np.where(gone & (_slopes(z, w, new) < _SORELY), _LEFT * beta, new)
     new_q = _q(z, w, new)
     for _ in range(30):
         worse = np.flatnonzero(~(new_q <= q + 1e-14 * np.maximum(1.0, np.abs(q))))
@@ -254,6 +261,11 @@ def _lower(z: Array, w: Array, beta: Array, q: Array, step: Array) -> tuple[Arra
 
 def _sums(w: Array, beta: Array) -> Array:
     return np.asarray((beta[:, None, :] @ w)[:, 0])
+
+
+def _slopes(z: Array, w: Array, beta: Array) -> Array:
+    """∂Q/∂β ``(N, F)``."""
+    return np.asarray(1.0 - (w @ (z / _sums(w, beta))[:, :, None])[:, :, 0])
 
 
 def _q(z: Array, w: Array, beta: Array) -> Array:

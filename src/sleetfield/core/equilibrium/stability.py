@@ -40,6 +40,8 @@ _SWING = -0.5
 _FLOOR = 1e-95
 """A mole fraction at which a phase may as well have less."""
 _NOTHING = np.log(1e-30)
+_PURE = 1e-12
+"""What a phase may have of other components and still be a pure solid."""
 _NEXT_TO = 0.05
 """Difference of Gibbs energy, in RT, between a feed as a liquid and as a vapor, below which both are looked at."""
 
@@ -182,7 +184,19 @@ def stability(bound: BoundModel, z: Array, d: Array, starts: list[Array], partne
     best, state = tm.argmin(axis=0), np.arange(n)
     found = Stability(tm[best, state], normalized(np.exp(component_major(reached[best, :, state]))))
     _from_liquid(bound, z, d, known, found)
+    _by_solids(bound, d, [z, *partners], found)
     return found
+
+
+def _by_solids(bound: BoundModel, d: Array, phases: Sequence[Array], found: Stability) -> None:
+    """Pure solids, in place, where they would form and are not among the ``phases`` that are there."""
+    for i, ln_phi in bound.solids():
+        tm = ln_phi - d[:, i]
+        there = np.logical_or.reduce([x[:, i] > 1.0 - _PURE for x in phases])
+        lower = np.flatnonzero((tm < found.tm) & (tm < UNSTABLE) & ~there)
+        found.tm[lower] = tm[lower]
+        found.trial.T[:, lower] = ABSENT
+        found.trial.T[i, lower] = 1.0
 
 
 def _from_liquid(bound: BoundModel, z: Array, d: Array, known: _Known, found: Stability) -> None:

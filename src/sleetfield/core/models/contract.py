@@ -17,7 +17,9 @@ but what stands here, and never asks which model it has.
 9. A model that is one equation of state for vapor and liquid alike also answers in volume: see `VolumeModel`. Only such a model
    can have critical points.
 10. Below ``P_limit`` (Pa) results mean something; tracing stops there.
-11. Of several fluid phases the one of least `Description.packing` comes first; it is the vapor where ``bound.is_vapor`` says so, and all others are
+11. A model may have pure solids: ``model.solids`` lists the component of each, and ``bound.solids()`` gives their ln φ. A solid is asked for by its kind, ``SOLID`` + its
+    position in that list; all it has to do with other components is a ln φ so large that none are in it.
+12. Of several fluid phases the one of least `Description.packing` comes first; it is the vapor where ``bound.is_vapor`` says so, and all others are
     liquids. A phase keeps its name along any path on which it changes steadily and does not come to the limit of its kind.
 """
 
@@ -34,7 +36,8 @@ from numpy.typing import NDArray
 
 from ..arrays import Array, Index, Kinds
 
-STABLE, VAPOR, LIQUID = np.int8(-1), np.int8(0), np.int8(1)
+STABLE, VAPOR, LIQUID, SOLID = np.int8(-1), np.int8(0), np.int8(1), np.int8(2)
+"""Kinds; from `SOLID` on, kind - `SOLID` is a position in the model's list of pure solids, `PhaseModel.solids`."""
 Kind = np.int8 | Kinds
 
 
@@ -83,7 +86,7 @@ class Description(NamedTuple):
     Z : (N,)
         Compressibility factor.
     kinds : (N,)
-        `VAPOR` or `LIQUID`, by density alone.
+        `VAPOR` or `LIQUID`, by density alone, or a solid.
     packing : (N,)
         Covolume over volume: how densely the molecules are packed. Unlike molar volumes and mass densities, which cross at high pressures, it tells a
         vapor from the liquid beside it up to the critical point.
@@ -109,6 +112,10 @@ class BoundModel(ABC):
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
         """Ln φ with its derivatives."""
 
+    def solids(self) -> list[tuple[int, Array]]:
+        """The component of each pure solid, and its ln φ there ``(N,)``."""
+        return []
+
     @abstractmethod
     def describe(self, x: Array, kind: Kind = STABLE) -> Description:
         """Compressibility factor, kind by density and packing."""
@@ -126,6 +133,8 @@ class PhaseModel(ABC):
     """What every phase model answers; the numbered list is in the module's docstring."""
 
     n_components: int
+    solids: tuple[int, ...] = ()
+    """The component of each pure solid."""
     P_limit: float = 2.0e8
     molar_mass: Array | None = None
     """kg/mol ``(C,)``, for putting liquids in the order of their mass densities; of their molar ones where it is not known."""

@@ -60,12 +60,13 @@ class Virial:
         t = T[:, None, None]
         value, slope, curvature = np.zeros((3, len(T), self.n_components, self.n_components))
         # ln(T_c,ij/T) and its first two derivatives by temperature
-        ratio, (first, second) = self._attraction.matrix(T), self._attraction.slopes(T)
+        ratio = np.asarray(self._attraction.matrix(T), dtype=float)
+        first, second = (np.asarray(part, dtype=float) for part in self._attraction.slopes(T))
         u, u1 = self._means * ratio / t, first / ratio - 1.0 / t
         u2 = second / ratio - (first / ratio) ** 2 + 1.0 / t**2
         for weight, terms in ((1.0, _F0), (self._omega_ij, _F1), (self._a_ij, {6: 1.0}), (self._b_ij, {8: -1.0})):
             for power, c in terms.items():
-                term: Array = np.asarray(self._scale * weight * c * u**power, dtype=float)
+                term = self._scale * weight * c * u**power
                 value += term
                 slope += power * u1 * term
                 curvature += (power**2 * u1**2 + power * u2) * term
