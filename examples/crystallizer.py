@@ -14,9 +14,13 @@ print(warm)
 cold = warm.to(T="5 degC")
 print(cold)
 crystals = cold.phases[-1]
-print(f"Crystals of {max(crystals.composition, key=crystals.composition.get)}: {crystals.fraction:.1%} of the feed; duty {cold.duty / 1e3:.1f} kW")
+print(
+    f"Crystals of {max(crystals.composition, key=crystals.composition.get)}: {crystals.fraction:.1%} of the feed; duty {cold.duty / 1e3:.1f} kW"
+)
 
-cooling = crystallizer.table(feed, T=["5 degC", "15 degC", "25 degC", "35 degC", "45 degC"], P="1 atm", properties=["fraction", "H"])
+cooling = crystallizer.table(
+    feed, T=["5 degC", "15 degC", "25 degC", "35 degC", "45 degC"], P="1 atm", properties=["fraction", "H"]
+)
 print(cooling.to_string(index=False))
 
 # the gas side of the works: frost and dry ice beside cold off-gas

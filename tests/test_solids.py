@@ -250,7 +250,14 @@ def test_three_solids_beside_three_fluids():
     """A mixture of seven, from a random search."""
     names = ["n-dodecane", "propionic acid", "acetic acid", "biphenyl", "n-eicosane", "ethylene", "sulfur trioxide"]
     system = sl.System(names, eos="SRK", kij="zero", solids=names[:3])
-    z = [0.385985888035486, 0.09492030152356755, 0.09064547893402435, 0.18313445802253153, 0.012658758213904605, 0.18918896851728015]
+    z = [
+        0.385985888035486,
+        0.09492030152356755,
+        0.09064547893402435,
+        0.18313445802253153,
+        0.012658758213904605,
+        0.18918896851728015,
+    ]
     state = system.flash([*z, 1.0 - sum(z)], T=167.66508989752302, P=10000.35417502712)
     assert [p.kind for p in state.phases] == ["vapor", "liquid", "liquid", "solid", "solid", "solid"]
     assert state.batch.result.stable[0]

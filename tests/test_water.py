@@ -67,9 +67,9 @@ def test_a_component_in_two_halves_is_the_same():
 
 def test_a_number_that_is_given_holds_throughout():
     plain = sl.System(["water", "carbon dioxide"], eos="PR", kij={("water", "carbon dioxide"): 0.19})
-    assert plain.phase_model.aqueous is None
+    assert plain.phase_model.in_water is None
     assert plain.flash([0.9, 0.1], T=313.15, P=5e6).phases[-1].composition["carbon dioxide"] < 1e-3
-    assert sl.System(["water", "carbon dioxide"], eos="PR", kij="zero").phase_model.aqueous is None
+    assert sl.System(["water", "carbon dioxide"], eos="PR", kij="zero").phase_model.in_water is None
 
 
 def test_what_one_parameter_cannot_do_is_said():

@@ -19,7 +19,7 @@ from scipy.optimize import least_squares
 import sleetfield as sl
 from sleetfield.core.constants import R
 from sleetfield.core.models.alpha.with_water import WithWater
-from sleetfield.core.models.aqueous import saturating
+from sleetfield.core.models.mixing.in_water import saturating
 from sleetfield.core.models.peng_robinson import PengRobinson
 
 TC, PC = 647.096, 22.064e6

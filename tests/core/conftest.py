@@ -20,11 +20,11 @@ from sleetfield.core.models.activity.van_laar import VanLaar
 from sleetfield.core.models.activity.wilson import Wilson
 from sleetfield.core.models.alpha import MathiasCopeman, Twu
 from sleetfield.core.models.alpha.with_water import WATER, WithWater
-from sleetfield.core.models.aqueous import AqueousInteractions
 from sleetfield.core.models.helmholtz import First, HelmholtzModel
 from sleetfield.core.models.ideal_gas import IdealGas
 from sleetfield.core.models.liquid import Liquid
 from sleetfield.core.models.liquid_and_vapor import LiquidAndVapor
+from sleetfield.core.models.mixing import AqueousInteractions
 from sleetfield.core.models.pc_saft import PCSAFT
 from sleetfield.core.models.peng_robinson import PengRobinson
 from sleetfield.core.models.peng_robinson_1978 import PengRobinson1978
@@ -232,6 +232,15 @@ class PlainHelmholtz(HelmholtzModel):
         return PlainHelmholtz(Tc[i], Pc[i], omega[i], kij[np.ix_(i, i)])
 
 
+def by_excess_energy():
+    """Peng and Robinson's equation with the example's mixing rule."""
+    from tests.test_recipes import example
+
+    rng = np.random.default_rng(6)
+    g = np.triu(rng.uniform(-0.1, 0.2, (6, 6)), 1)
+    return example("own_mixing_rule").PengRobinsonByExcess(TC, PC, OMEGA, g + g.T)
+
+
 MODELS = {
     "PR": lambda: cubic(PengRobinson),
     "SRK": lambda: cubic(SoaveRedlichKwong),
@@ -244,6 +253,7 @@ MODELS = {
     "PR Twu": twu,
     "PC-SAFT": chains,
     "PC-SAFT varying": lambda: chains(varying=True),
+    "PR by excess energy": by_excess_energy,
     "PR as a Helmholtz energy": lambda: cubic(PlainHelmholtz),
     "ideal": raoult,
     "ideal and virial": virial,

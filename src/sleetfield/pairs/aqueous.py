@@ -14,7 +14,7 @@ def _aqueous() -> dict[str, tuple[float, ...]]:
 
 
 def in_water(name: str) -> tuple[float, ...]:
-    """Coefficients of a component's kᵢⱼ in water by Peng and Robinson's equation (`core.models.aqueous`); NaN where the bank has none.
+    """Coefficients of a component's kᵢⱼ in water by Peng and Robinson's equation (`core.models.mixing.in_water`); NaN where the bank has none.
 
     Examples
     --------

@@ -17,8 +17,8 @@ from ..core.correlations import LnVaporPressure
 from ..core.fitting import alpha as alpha_fitting
 from ..core.models.alpha import AlphaFunction, MathiasCopeman, Twu
 from ..core.models.alpha.with_water import WATER, WithWater
-from ..core.models.aqueous import AqueousInteractions
 from ..core.models.cubic import CubicModel
+from ..core.models.mixing import AqueousInteractions
 from ..core.models.peng_robinson import PengRobinson
 from ..core.models.peng_robinson_1978 import PengRobinson1978
 from ..core.models.redlich_kwong import RedlichKwong

@@ -27,9 +27,8 @@ from numpy.typing import NDArray
 from ..arrays import Array, Index
 from ..constants import R
 from .alpha import AlphaFunction, Soave
-from .aqueous import Aqueous, AqueousInteractions
-from .attraction import Attraction
 from .contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind, VolumeModel
+from .mixing import AqueousInteractions, BoundMixing, InWater, MixingRule, VanDerWaals
 from .vapor_side import on_vapor_side
 
 _CBRT_EPS = 1e-300
@@ -83,9 +82,13 @@ class CubicModel(VolumeModel):
         self.b = self.omega_b * R * Tc / Pc
         self.root_ac = np.sqrt(self.omega_a) * R * Tc / np.sqrt(Pc)
         self.alpha = self.own_alpha(Tc, omega) if alpha is None else alpha
-        self.attraction = Attraction(kij)
-        self.aqueous = None if in_water is None else Aqueous(in_water, Tc, self.attraction)
-        self.covolumes = None if lij is None else 0.5 * (self.b[:, None] + self.b) * (1.0 - lij)
+        self.mixing = self.mixing_rule()
+
+    def mixing_rule(self) -> MixingRule:
+        """Van der Waals', with what water's second interaction parameters add where there are any; a subclass may have another."""
+        if self.in_water is None:
+            return VanDerWaals(self._root_a, self.root_a, self.kij, self.b, self.lij)
+        return InWater(self._root_a, self.root_a, self.kij, self.b, self.lij, self.in_water, self.Tc)
 
     @classmethod
     def own_alpha(cls, Tc: Array, omega: Array) -> AlphaFunction:
@@ -98,9 +101,7 @@ class CubicModel(VolumeModel):
         raise NotImplementedError
 
     def at(self, T: Array, P: Array) -> BoundCubic:
-        # √(aᵢP)/RT and bᵢP/RT
-        root_A = self.root_ac[:, None] * self.alpha.value(T) * (np.sqrt(P) / (R * T))
-        return BoundCubic(self, T, P, root_A, (P / (R * T))[None, :] * self.b[:, None])
+        return BoundCubic(self, T, P, self.mixing.at(T))
 
     def ln_saturation_guess(self, T: Array) -> Array:
         """Wilson's correlation (API-PVT meeting, 1968): ln P = ln P_c + 5.373(1 + ω)(1 - T_c/T)."""
@@ -126,57 +127,33 @@ class CubicModel(VolumeModel):
         value, slope, curvature = (self.root_ac * part.T for part in self.alpha.root(T))
         return value, slope, curvature
 
+    def _root_a(self, T: Array) -> Array:
+        """√aᵢ ``(C, N)``."""
+        return np.asarray(self.root_ac[:, None] * self.alpha.value(T))
+
     def covolume(self, n: Array) -> Array:
-        return np.asarray(self._nb(n)[0], dtype=float)
+        return self.mixing.covolume(n)[0]
 
     def has_branches(self, T: Array, x: Array) -> NDArray[np.bool_]:
         """Where a/bRT is above that of a pure component at its critical temperature."""
-        a = self._na(T, x)
+        a = self.mixing.at(T).attraction(x)[0]
         return np.asarray(a > self.omega_a / self.omega_b * R * T * self.covolume(x))
-
-    def _nb(self, n: NDArray[np.inexact]) -> tuple[NDArray[np.inexact], NDArray[np.inexact], NDArray[np.inexact]]:
-        """nb ``(N,)`` and its first and second derivatives by mole numbers ``(N, C)``, ``(N, C, C)``."""
-        if self.covolumes is None:
-            c = self.n_components
-            return n @ self.b, np.broadcast_to(self.b, n.shape), np.zeros((len(n), c, c))
-        total = n.sum(axis=-1)
-        nb = (n * (n @ self.covolumes)).sum(axis=-1) / total
-        first = (2.0 * (n @ self.covolumes) - nb[:, None]) / total[:, None]
-        second = (2.0 * self.covolumes - first[:, :, None] - first[:, None, :]) / total[:, None, None]
-        return nb, first, second
-
-    def _na(self, T: Array, n: Array) -> Array:
-        """n²a ``(N,)``."""
-        root = self.root_a(T)[0]
-        u = n * root
-        a = (u * self.attraction.applied(u.T, T).T).sum(axis=-1)
-        return np.asarray(
-            a if self.aqueous is None else a + self.aqueous.first(n, root, self.aqueous.differences(T)[0])[0], dtype=float
-        )
 
     def temperature_scale(self, x: Array) -> tuple[float, float]:
         present = x.max(axis=0) > 1e-12
         return 0.2 * float(self.Tc[present].min()), 3.0 * float(self.Tc[present].max())
 
     def pressure(self, T: Array, V: Array, n: Array) -> Array:
-        b, total = self._nb(n)[0], n.sum(axis=-1)
-        a = self._na(T, n)
+        b, total = self.covolume(n), n.sum(axis=-1)
+        a = self.mixing.at(T).attraction(n)[0]
         result: Array = total * R * T / (V - b) - a / ((V + self.delta1 * b) * (V + self.delta2 * b))
         return result
 
     def helmholtz_hessian(self, T: Array, V: Array, n: NDArray[np.inexact]) -> NDArray[np.inexact]:
-        d1, d2 = self.delta1, self.delta2
-        s = self.root_a(T)[0]
-        B, b, b_ij = self._nb(n)
-        a_ij = s[:, :, None] * s[:, None, :] * self.attraction.matrix(T)
-        q_ij = 2.0 * a_ij / (R * T)[:, None, None]
-        q_i = np.einsum("...ij,...j->...i", q_ij, n)
-        q = 0.5 * (q_i * n).sum(axis=-1)
-        if self.aqueous is not None:
-            differences = self.aqueous.differences(T)[0]
-            added, added_i = self.aqueous.first(n, s, differences)
-            q, q_i = q + added / (R * T), q_i + added_i / (R * T)[:, None]
-            q_ij = q_ij + self.aqueous.second(n, s, differences) / (R * T)[:, None, None]
+        d1, d2, RT = self.delta1, self.delta2, R * T
+        B, b, b_ij = self.mixing.covolume_second(n)
+        a, a_i, a_ij = self.mixing.at(T).second(n)
+        q, q_i, q_ij = a / RT, a_i / RT[:, None], a_ij / RT[:, None, None]
         total = n.sum(axis=-1)
         product = (V + d1 * B) * (V + d2 * B)
         f = np.log((V + d1 * B) / (V + d2 * B)) / ((d1 - d2) * B)
@@ -201,35 +178,23 @@ class CubicModel(VolumeModel):
 class BoundCubic(BoundModel):
     """A cubic at given T and P. Arrays are kept component by component, ``(C, N)``."""
 
-    def __init__(self, model: CubicModel, T: Array, P: Array, root_A: Array, Bi: Array) -> None:
-        self.model, self.T, self.P, self._root_A, self._Bi = model, T, P, root_A, Bi
+    def __init__(self, model: CubicModel, T: Array, P: Array, mixing: BoundMixing) -> None:
+        self.model, self.T, self.P, self._mixing = model, T, P, mixing
 
     def rows(self, index: Index) -> BoundCubic:
-        return BoundCubic(
-            self.model, self.T[index], self.P[index], np.take(self._root_A, index, axis=1), np.take(self._Bi, index, axis=1)
-        )
+        return BoundCubic(self.model, self.T[index], self.P[index], self._mixing.rows(index))
 
     @cached_property
-    def _differences(self) -> tuple[Array, Array, Array]:
-        """Of the interaction parameters with water, and their derivatives by temperature."""
-        assert self.model.aqueous is not None
-        return self.model.aqueous.differences(self.T)
+    def _scales(self) -> tuple[Array, Array]:
+        """P/(RT)² and P/RT, which make A of a and B of b."""
+        per = self.P / (R * self.T)
+        return per / (R * self.T), per
 
-    def _mixture(self, x: Array) -> tuple[Array, Array, Array, Array]:
-        """A, B ``(N,)``, Aᵢ/2 and B̄ᵢ ``(C, N)``."""
-        u = x.T * self._root_A
-        half = self.model.attraction.applied(u, self.T)
-        A: Array = np.einsum("cn,cn->n", u, half)
-        half *= self._root_A
-        if self.model.aqueous is not None:
-            added, added_i = self.model.aqueous.first(x, self._root_A.T, self._differences[0])
-            A, half = A + added, half + 0.5 * added_i.T
-        if self.model.covolumes is None:
-            return A, np.einsum("cn,cn->n", x.T, self._Bi), half, self._Bi
-        b_x = self.model.covolumes @ x.T
-        b = (x.T * b_x).sum(axis=0)
-        scale = self.P / (R * self.T)
-        return A, b * scale, half, (2.0 * b_x - b) * scale
+    def _mixture(self, x: Array) -> tuple[Array, Array, Array, Array, Array]:
+        """A, B ``(N,)``, half the aᵢ ``(C, N)``, b ``(N,)`` and the bᵢ ``(C, N)`` or ``(C, 1)``."""
+        (a, half), (b, b_i) = self._mixing.attraction(x), self.model.mixing.covolume(x)
+        to_A, to_B = self._scales
+        return a * to_A, b * to_B, half, b, b_i
 
     def _I(self, Z: Array, B: Array) -> Array:
         d1, d2 = self.model.delta1, self.model.delta2
@@ -242,18 +207,18 @@ class BoundCubic(BoundModel):
         return np.asarray(self.model.translation[:, None] * (self.P / (R * self.T)))
 
     def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
-        A, B, half, Bi = self._mixture(x)
+        A, B, half, b, b_i = self._mixture(x)
         Z = self._Z(A, B, kind)
         integral = self._I(Z, B)
-        half *= -2.0 * integral
-        half += ((Z - 1.0 + A * integral) / B) * Bi
+        half *= -2.0 * integral * self._scales[0]
+        half += ((Z - 1.0 + A * integral) / b) * b_i
         half -= np.log(Z - B)
         if self.model.translation is not None:
             half -= self._shift()
         return half.T
 
     def describe(self, x: Array, kind: Kind = STABLE) -> Description:
-        A, B, _, _ = self._mixture(x)
+        A, B, *_ = self._mixture(x)
         Z = self._Z(A, B, kind)
         kinds = np.where(self.model.critical_volume_ratio * B < Z, VAPOR, LIQUID).astype(np.int8)
         return Description(Z - self.model.volume_shift(x) * self.P / (R * self.T), kinds, B / Z)
@@ -363,10 +328,11 @@ class BoundCubic(BoundModel):
         model, T, P = self.model, self.T, self.P
         d1, d2 = model.delta1, model.delta2
         s, p = d1 + d2, d1 * d2
-        A, B, half, Bi = self._mixture(x)
+        A, B, half, b, b_i = self._mixture(x)
         Z = self._Z(A, B, kind)
-        Ai = 2.0 * half.T
-        r = (Bi / B).T
+        scale = self._scales[0]
+        Ai = 2.0 * (half * scale).T
+        r = (b_i / b).T
 
         slope_Z = (3.0 * Z + 2.0 * ((s - 1.0) * B - 1.0)) * Z + A + (p - s) * B * B - s * B
         Z_A = (B - Z) / slope_Z
@@ -393,19 +359,9 @@ class BoundCubic(BoundModel):
 
         dP = along(A / P, B / P, Ai / P[:, None])
 
-        # temperature: A_ij = a_ij P/(RT)², with √a_i known to second order
-        root, root1, root2 = model.root_a(T)
-        scale = P / (R * T) ** 2
-        u, u1 = x * root, x * root1
-        attraction = model.attraction
-        Ku, Ku1 = attraction.applied(u.T, T).T, attraction.applied(u1.T, T).T
-        K1u, K2u = (part.T for part in attraction.applied_slopes(u.T, T))
-        a1 = (2.0 * u1 * Ku + u * K1u).sum(axis=-1) * scale
-        a2 = (2.0 * u1 * Ku1 + 2.0 * x * root2 * Ku + 4.0 * u1 * K1u + u * K2u).sum(axis=-1) * scale
-        by_T = 2.0 * (root1 * Ku + root * (Ku1 + K1u))
-        if model.aqueous is not None:
-            added1, added2, added_i1 = model.aqueous.by_T(x, (root, root1, root2), self._differences)
-            a1, a2, by_T = a1 + added1 * scale, a2 + added2 * scale, by_T + added_i1
+        # temperature: A = aP/(RT)²
+        a1, a2, by_T = self._mixing.by_temperature(x)
+        a1, a2 = a1 * scale, a2 * scale
         A1 = a1 - 2.0 * A / T
         A2 = a2 - 4.0 * a1 / T + 6.0 * A / T**2
         Ai1 = scale[:, None] * by_T - 2.0 * Ai / T[:, None]
@@ -430,20 +386,16 @@ class BoundCubic(BoundModel):
             dB = B[:, None] * rj1
             dZ = Z_A[:, None] * dA + Z_B[:, None] * dB
             dI = I_Z[:, None] * dZ + I_B[:, None] * dB
-            root_A = self._root_A.T
             own, free_part = Ai - A[:, None] * r, (dZ - dB) * free[:, None]
             column = dZ - rj1 * (Z - 1.0)[:, None] + integral[:, None] * (dA - A[:, None] * rj1)
-            dn = root_A[:, :, None] * (-2.0 * integral[:, None] * root_A)[:, None, :] * attraction.matrix(T)
-            if model.aqueous is not None:
-                dn -= integral[:, None, None] * model.aqueous.second(x, root_A, self._differences[0])
+            dn = (-integral * scale)[:, None, None] * np.asarray(self._mixing.second(x)[2], dtype=float)
             dn += r[:, :, None] * column[:, None, :]
             dn -= own[:, :, None] * dI[:, None, :]
             dn -= free_part[:, None, :]
             dn += (integral[:, None] * Ai)[:, :, None]
-            if model.covolumes is not None:
-                b_i, b_ij = (Bi / (P / (R * T))).T, 2.0 * model.covolumes
-                bend = (b_ij - b_i[:, :, None] - b_i[:, None, :]) * (P / (R * T) / B)[:, None, None]
-                dn += bend * (Z - 1.0 + A * integral)[:, None, None]
+            if not model.mixing.linear_covolume:
+                b_ij = np.asarray(model.mixing.covolume_second(x)[2], dtype=float)
+                dn += b_ij * ((Z - 1.0 + A * integral) / b)[:, None, None]
             return np.asarray(dn)
 
         Z_T, Z_P = Z_A * A1 - Z_B * B / T, (Z_A * A + Z_B * B) / P
