@@ -46,8 +46,8 @@ def look(rng):
     z = np.where(rng.random(z.shape) < 0.03, 0.0, z) + 1e-300
     z /= z.sum(axis=1)[:, None]
     melting = np.array([c.Tm for c in chosen])
-    # below 60 K ln f of heavy components is beyond what numbers hold
-    T = np.maximum(rng.choice(melting, STATES) * rng.uniform(0.6, 1.1, STATES), 60.0)
+    # further below, ln f of heavy components is beyond what numbers hold
+    T = np.maximum(rng.choice(melting, STATES) * rng.uniform(0.6, 1.1, STATES), 90.0)
     P = 10.0 ** rng.uniform(3.5, 6.7, STATES)
 
     def trouble(counts):

@@ -14,8 +14,8 @@ from numpy.typing import NDArray
 
 from ..arrays import Array, Index, Kinds
 
-_FLAT = 0.5
-"""A least slope (of P/RT, so 1 for an ideal gas) below which its place is made sure of."""
+_FLAT, _SAFE = 0.35, 0.1
+"""A least slope among the places (of P/RT, so 1 for an ideal gas) below which its own place is looked for, and one that is far enough from a fall."""
 _FLATTER_STEPS = 3
 _EXTREMUM_STEPS = 40
 _FURTHER = 1.25
@@ -151,6 +151,8 @@ def _with_flattest(isotherm: Isotherm, target: Array, rho: Array, p: Array, slop
             np.where(better, new, old) for new, old in ((place, rho[j, row]), (value, p[j, row]), (least, slope[j, row]))
         )
         b, fb = rho[j, row], slope[j, row]
+        if (fb > _SAFE).all():
+            return
 
 
 def _vertex(a: Array, fa: Array, b: Array, fb: Array, c: Array, fc: Array) -> Array:

@@ -59,6 +59,11 @@ class HelmholtzModel(VolumeModel):
     def first(self, T: Numbers, rho: Numbers) -> First:
         """At temperatures ``T (N,)``, K, and densities ``rho (N, C)``, mol/m3, real or complex."""
 
+    def gradient(self, T: Numbers, rho: Numbers) -> tuple[Numbers, Numbers]:
+        """Aᴿ/VRT and its derivatives by densities alone."""
+        d = self.first(T, rho)
+        return d.f, d.f_rho
+
     def hessian(self, T: Array, rho: Array) -> Array:
         """∂²f/∂ρᵢ∂ρⱼ ``(N, C, C)``."""
         size = rho.sum(axis=-1)
@@ -76,7 +81,7 @@ class HelmholtzModel(VolumeModel):
     def _along(self, T: Array, rho: Array, size: Array, direction: Array) -> Array:
         """Σ fᵢⱼ dⱼ ``(N, C)`` along a direction ``(N, C)``."""
         h = (_STEP * size)[:, None]
-        return np.asarray(np.imag(self.first(T, rho + 1j * h * direction).f_rho) / h)
+        return np.asarray(np.imag(self.gradient(T, rho + 1j * h * direction)[1]) / h)
 
     # ---- the contract of volume models ----
 
@@ -85,8 +90,8 @@ class HelmholtzModel(VolumeModel):
 
     def pressure(self, T: Array, V: Array, n: Array) -> Array:
         rho = n / V[:, None]
-        d = self.first(T, rho)
-        return np.asarray(R * T * (rho.sum(axis=-1) + (rho * d.f_rho).sum(axis=-1) - d.f))
+        f, f_rho = self.gradient(T, rho)
+        return np.asarray(R * T * (rho.sum(axis=-1) + (rho * f_rho).sum(axis=-1) - f))
 
     def helmholtz_hessian(self, T: Array, V: Array, n: Numbers) -> Numbers:
         """The plain one; along an imaginary part of ``n`` its derivative, by differences of the fourth order."""
@@ -130,8 +135,8 @@ class _PlainIsotherm(Isotherm):
         T, x, total = np.tile(self.T, count), np.tile(self.x, (count, 1)), flat.ravel()
         h = _STEP * total
         along = (total + 1j * h)[:, None] * x
-        d = self.model.first(T, along)
-        p = along.sum(axis=-1) + (along * d.f_rho).sum(axis=-1) - d.f
+        f, f_rho = self.model.gradient(T, along)
+        p = along.sum(axis=-1) + (along * f_rho).sum(axis=-1) - f
         return np.real(p).reshape(rho.shape), (np.imag(p) / h).reshape(rho.shape)
 
     def rows(self, index: Index) -> _PlainIsotherm:
@@ -160,13 +165,13 @@ class BoundHelmholtz(BoundModel):
     def _of_lower_energy(self, x: Array, roots: Roots, some: Index) -> Array:
         T, p, x = self.T[some], self.P[some] / (R * self.T[some]), rows(x, some)
         places = roots.lowest[some], roots.highest[some]
-        g = [self.model.first(T, rho[:, None] * x).f / rho + p / rho - np.log(p / rho) for rho in places]
+        g = [self.model.gradient(T, rho[:, None] * x)[0] / rho + p / rho - np.log(p / rho) for rho in places]
         return np.where(g[1] < g[0], places[1], places[0])
 
     def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
         rho = self._density(x, kind)
         Z = self.P / (rho * R * self.T)
-        return np.asarray(self.model.first(self.T, rho[:, None] * x).f_rho - np.log(Z)[:, None])
+        return np.asarray(self.model.gradient(self.T, rho[:, None] * x)[1] - np.log(Z)[:, None])
 
     def describe(self, x: Array, kind: Kind = STABLE) -> Description:
         rho = self._density(x, kind)

@@ -69,6 +69,19 @@ class _Moments(NamedTuple):
     e2: Numbers
 
 
+class _State(NamedTuple):
+    """Aᴿ/VRT with its derivatives by densities, and what those by temperature are made of: diameters, moments, derivatives by them and by ζ₀ to ζ₃ with the chains' share, ρᵢ(mᵢ - 1)/gᵢ, ∂gᵢ/∂dᵢ."""
+
+    f: Numbers
+    f_rho: Numbers
+    d: Numbers
+    q: _Moments
+    by: _Moments
+    by_spheres: tuple[Numbers, ...]
+    weight: Numbers
+    contact_d: Numbers
+
+
 class PCSAFT(HelmholtzModel):
     """PC-SAFT without association.
 
@@ -128,54 +141,76 @@ class PCSAFT(HelmholtzModel):
 
     # ---- the Helmholtz energy ----
 
-    def diameters(self, T: Numbers) -> tuple[Numbers, Numbers]:
-        """Temperature-dependent diameters of segments and their derivatives by temperature ``(N, C)``."""
-        softness = 0.12 * np.exp(-3.0 * self.epsilon / T[:, None])
-        return self.sigma * (1.0 - softness), -self.sigma * softness * (3.0 * self.epsilon / T[:, None] ** 2)
+    def _diameters(self, T: Numbers) -> Numbers:
+        """Temperature-dependent diameters of segments ``(N, C)``."""
+        return np.asarray(self.sigma * (1.0 - 0.12 * np.exp(-3.0 * self.epsilon / T[:, None])))
+
+    def _diameter_slopes(self, T: Numbers) -> Numbers:
+        """Their derivatives by temperature."""
+        per_T = 1.0 / T[:, None]
+        return np.asarray(-0.36 * self.sigma * self.epsilon * np.exp(-3.0 * self.epsilon * per_T) * per_T * per_T)
+
+    def gradient(self, T: Numbers, rho: Numbers) -> tuple[Numbers, Numbers]:
+        state = self._state(T, rho)
+        return state.f, state.f_rho
 
     def first(self, T: Numbers, rho: Numbers) -> First:
-        d, d_T = self.diameters(T)
-        chains = self.m - 1.0
-        spheres = _K * self.m * d**0, _K * self.m * d, _K * self.m * d**2, _K * self.m * d**3
+        d_T = self._diameter_slopes(T)
+        state = self._state(T, rho)
+        _, by1, by2, by3 = state.by_spheres
+        swelling = rho * (_K * self.m) * d_T
+        warmer = (by1[:, None] + (2.0 * by2[:, None] + (3.0 * by3)[:, None] * state.d) * state.d) * swelling
+        f_T = warmer.sum(axis=-1) - (state.weight * state.contact_d * d_T).sum(axis=-1)
+        bent1, bent2 = self._bent(T, rho)
+        q = state.q
+        return First(state.f, f_T + state.by.e1 * (bent1 - q.e1 / T) + state.by.e2 * (bent2 - 2.0 * q.e2 / T), state.f_rho)
+
+    def _state(self, T: Numbers, rho: Numbers) -> _State:
+        d, chains = self._diameters(T), self.m - 1.0
+        spheres = self._spheres(d)
         total = rho.sum(axis=-1)
         length = (rho @ self.m) / total
-        e1_i, e2_i, bent1, bent2 = self._attractions(T, rho)
-        e1, e2 = 0.5 * (rho * e1_i).sum(axis=-1), 0.5 * (rho * e2_i).sum(axis=-1)
+        e1_i, e2_i = self._attractions(T, rho)
         z0, z1, z2, z3 = ((rho * s).sum(axis=-1) for s in spheres)
-        q = _Moments(z0, z1, z2, z3, length, e1, e2)
-        g, g2, g3, gd = _contact(d, q.z2[:, None], q.z3[:, None])
+        q = _Moments(z0, z1, z2, z3, length, 0.5 * (rho * e1_i).sum(axis=-1), 0.5 * (rho * e2_i).sum(axis=-1))
+        g, g2, g3, gd = _contact(d, z2[:, None], z3[:, None])
         weight = rho * chains / g
         energy, by = _energy(q)
-        ln_g = np.log(g)
-        f = energy - (rho * chains * ln_g).sum(axis=-1)
+        ln_g = chains * np.log(g)
         slopes = by.z0, by.z1, by.z2 - (weight * g2).sum(axis=-1), by.z3 - (weight * g3).sum(axis=-1)
-        f_rho = sum(slope[:, None] * s for slope, s in zip(slopes, spheres, strict=True)) - chains * ln_g
-        f_rho = f_rho + by.e1[:, None] * e1_i + by.e2[:, None] * e2_i
-        f_rho = f_rho + (by.length / total)[:, None] * (self.m - length[:, None])
-        warmer = (slopes[1] * (rho * _K * self.m * d_T).sum(axis=-1)) + 2.0 * slopes[2] * (rho * _K * self.m * d * d_T).sum(axis=-1)
-        warmer = warmer + 3.0 * slopes[3] * (rho * _K * self.m * d**2 * d_T).sum(axis=-1) - (weight * gd * d_T).sum(axis=-1)
-        f_T = warmer + by.e1 * (bent1 - e1 / T) + by.e2 * (bent2 - 2.0 * e2 / T)
-        return First(f, f_T, f_rho)
+        f_rho = by.e1[:, None] * e1_i + by.e2[:, None] * e2_i - ln_g + (by.length / total)[:, None] * (self.m - length[:, None])
+        for slope, sphere in zip(slopes, spheres, strict=True):
+            f_rho = f_rho + slope[:, None] * sphere
+        return _State(energy - (rho * ln_g).sum(axis=-1), f_rho, d, q, by, slopes, weight, gd)
 
-    def _attractions(self, T: Numbers, rho: Numbers) -> tuple[Numbers, Numbers, Numbers, Numbers]:
-        """Derivatives of both sums of attractions by densities ``(N, C)``, and what the interaction parameters' change with temperature adds to theirs ``(N,)``."""
+    def _spheres(self, d: Numbers) -> list[Numbers]:
+        """What each component adds to ζ₀ to ζ₃."""
+        powers = [_K * self.m + 0.0 * d]
+        for _ in range(3):
+            powers.append(powers[-1] * d)
+        return powers
+
+    def _attractions(self, T: Numbers, rho: Numbers) -> tuple[Numbers, Numbers]:
+        """Derivatives of both sums of attractions by densities ``(N, C)``."""
+        pairs, per_T = self.attraction.matrix(T), 1.0 / T[:, None]
+        return 2.0 * per_T * _applied(self._w1 * pairs, rho), 2.0 * per_T * per_T * _applied(self._w2 * pairs * pairs, rho)
+
+    def _bent(self, T: Numbers, rho: Numbers) -> tuple[Numbers, Numbers]:
+        """What the interaction parameters' change with temperature adds to that of both sums ``(N,)``."""
         pairs = self.attraction.matrix(T)
-        e1_i = 2.0 * _applied(self._w1 * pairs, rho) / T[:, None]
-        e2_i = 2.0 * _applied(self._w2 * pairs**2, rho) / (T**2)[:, None]
         if pairs.ndim == 2:
-            return e1_i, e2_i, 0.0 * T, 0.0 * T
+            return 0.0 * T, 0.0 * T
         slope = self.attraction.slopes(T)[0]
-        bent1 = (rho * _applied(self._w1 * slope, rho)).sum(axis=-1) / T
-        bent2 = (rho * _applied(2.0 * self._w2 * pairs * slope, rho)).sum(axis=-1) / T**2
-        return e1_i, e2_i, bent1, bent2
+        one = (rho * _applied(self._w1 * slope, rho)).sum(axis=-1) / T
+        return one, (rho * _applied(2.0 * self._w2 * pairs * slope, rho)).sum(axis=-1) / (T * T)
 
     def hessian(self, T: Array, rho: Array) -> Array:
         """From the second derivatives by the seven moments, and those of the chains' contact values."""
-        d, chains, total = self.diameters(T)[0], self.m - 1.0, rho.sum(axis=-1)
+        d, chains, total = self._diameters(T), self.m - 1.0, rho.sum(axis=-1)
         length = (rho @ self.m) / total
-        e1_i, e2_i, _, _ = self._attractions(T, rho)
+        e1_i, e2_i = self._attractions(T, rho)
         e1, e2 = 0.5 * (rho * e1_i).sum(axis=-1), 0.5 * (rho * e2_i).sum(axis=-1)
-        spheres = [_K * self.m * d**k for k in range(4)]
+        spheres = self._spheres(d)
         z0, z1, z2, z3 = ((rho * s).sum(axis=-1) for s in spheres)
         q = _Moments(z0, z1, z2, z3, length, e1, e2)
         length_i = (self.m - length[:, None]) / total[:, None]
@@ -199,10 +234,10 @@ class PCSAFT(HelmholtzModel):
         return np.asarray(result - (by.length / total)[:, None, None] * bend, dtype=float)
 
     def isotherm(self, T: Array, x: Array) -> Isotherm:
-        d = self.diameters(T)[0]
-        e1_i, e2_i, _, _ = self._attractions(T, x)
+        d = self._diameters(T)
+        e1_i, e2_i = self._attractions(T, x)
         e1, e2 = 0.5 * (x * e1_i).sum(axis=-1), 0.5 * (x * e2_i).sum(axis=-1)
-        z = [_K * (x * self.m * d**k).sum(axis=-1) for k in range(4)]
+        z = [(x * s).sum(axis=-1) for s in self._spheres(d)]
         length = x @ self.m
         u = d.T * (z[2] / z[3])
         contact = np.stack([1.5 * u, 0.5 * u * u, 1.5 * u - 2.0, u * (u - 1.5)])
@@ -288,7 +323,7 @@ class _Isotherm(Isotherm):
 
 def _spheres(eta: Array, w: Array, r0: Array, r1: Array, r2: Array) -> tuple[Array, Array]:
     """What hard spheres add to pressure, times (π/6)N_A, and its derivative by η; ``r`` are moments over η."""
-    cross, cube = 3.0 * r1 * r2, r2**3
+    cross, cube = 3.0 * r1 * r2, r2 * r2 * r2
     y = eta * w
     square, third = y * y, cube * (3.0 - eta)
     value = square * (r0 / w + cross + third * y)
@@ -342,10 +377,10 @@ def _energy(q: _Moments) -> tuple[Numbers, _Moments]:
     """Spheres and attractions: Aᴿ/VRT, and its derivatives by the moments."""
     w, s = 1.0 / (1.0 - q.z3), q.z2 / q.z3
     lnw = np.log(1.0 - q.z3)
-    cube = q.z2 * s * s
-    spheres = 3.0 * q.z1 * q.z2 * w + q.z2 * q.z2 * s * w**2 + (cube - q.z0) * lnw
-    by_2 = 3.0 * q.z1 * w + 3.0 * q.z2 * s * w**2 + 3.0 * s * s * lnw
-    by_3 = 3.0 * q.z1 * q.z2 * w**2 + q.z2 * s * (2.0 * q.z2 * w**3 - s * w**2) - 2.0 * s**3 * lnw - (cube - q.z0) * w
+    cube, square = q.z2 * s * s, q.z2 * w
+    spheres = 3.0 * q.z1 * square + s * square * square + (cube - q.z0) * lnw
+    by_2 = 3.0 * w * (q.z1 + s * square) + 3.0 * s * s * lnw
+    by_3 = w * (3.0 * q.z1 * square + s * square * (2.0 * square - s) - cube + q.z0) - 2.0 * s * s * s * lnw
     one, two = _integrals(q.z3, q.length)
     c1, c2 = -2.0 * np.pi * _AVOGADRO, -np.pi * _AVOGADRO
     energy = spheres / _K + c1 * one.value * q.e1 + c2 * two.value * q.e2
@@ -375,9 +410,11 @@ def _second(q: _Moments) -> tuple[Array, _Moments]:
 def _integrals(packing: Numbers, length: Numbers) -> tuple[_Integral, _Integral]:
     """I₁, and m̄ C₁ I₂."""
     one, (i2, i2_eta, i2_m) = _power_series(_A, packing, length), _power_series(_B, packing, length)
-    eta, u, v = packing, 1.0 - packing, 2.0 - packing
-    chain, chain_eta = (n / u ** (4 + k) for k, n in enumerate(_numerators(_CHAIN, eta)))
-    other, other_eta = (n / (u * v) ** (2 + k) for k, n in enumerate(_numerators(_OTHER, eta)))
+    w = 1.0 / (1.0 - packing)
+    v = w / (2.0 - packing)
+    w4, v2 = (w * w) * (w * w), v * v
+    (chain, chain_eta), (other, other_eta) = _numerators(_CHAIN, packing), _numerators(_OTHER, packing)
+    chain, chain_eta, other, other_eta = chain * w4, chain_eta * (w4 * w), other * v2, other_eta * (v2 * v)
     inverse = 1.0 + length * chain + (1.0 - length) * other
     c = 1.0 / inverse
     c_eta, c_m = -c * c * (length * chain_eta + (1.0 - length) * other_eta), -c * c * (chain - other)
