@@ -14,6 +14,7 @@ import numpy as np
 
 from ..arrays import ABSENT, Array, component_major
 from ..models.contract import LIQUID, PhaseModel
+from ..newton import Solved, Specified, solve
 from .stability import MARGINAL, further_phase
 
 _STEPS = 400
@@ -52,22 +53,14 @@ class _Ties:
         jacobian[c, :c], jacobian[c + 1, c:] = x[0], x[1]
         return np.concatenate([ln_f[0] - ln_f[1], total - 1.0]), jacobian
 
-    def corrected(self, u: Array, tangent: Array, target: float) -> tuple[Array, int] | None:
-        """The tie line near ``u`` whose projection on ``tangent`` is ``target``, and how many steps it took."""
-        for step in range(_NEWTON_STEPS):
-            f, jacobian = self.equations(u)
-            full = np.append(f, float(tangent @ u.ravel()) - target)
-            if not np.isfinite(full).all():
-                return None
-            if np.abs(full).max() < _CONVERGED:
-                return u, step
-            try:
-                change = np.linalg.solve(np.vstack([jacobian, tangent]), full)
-            except np.linalg.LinAlgError:
-                return None
-            change /= max(1.0, float(np.abs(change).max()) / 0.5)
-            u = u - change.reshape(u.shape)
-        return None
+    def corrected(self, u: Array, tangent: Array, target: float) -> Solved | None:
+        """The tie line near ``u`` whose projection on ``tangent`` is ``target``."""
+
+        def equations(flat: Array) -> tuple[Array, Array]:
+            return self.equations(flat.reshape(u.shape))
+
+        specified = Specified(tangent, target)
+        return solve(equations, u.ravel(), specified=specified, longest=0.5, steps=_NEWTON_STEPS, converged=_CONVERGED)
 
 
 def follow(model: PhaseModel, T: float, P: float, tie: Array) -> Branch:
@@ -123,12 +116,12 @@ def _one_way(ties: _Ties, u: Array, sense: float) -> tuple[list[Array], Array | 
         length = min(length, _LONGEST_MOVE / max(float(np.abs(move).max()), 1e-12), 8.0)
         guess = before + length * tangent.reshape(u.shape)
         found = ties.corrected(guess, tangent, float(tangent @ guess.ravel()))
-        if found is None or np.abs(np.exp(found[0]) - np.exp(before)).max() > 4.0 * _LONGEST_MOVE:
+        if found is None or np.abs(np.exp(found.u.reshape(u.shape)) - np.exp(before)).max() > 4.0 * _LONGEST_MOVE:
             length *= 0.4
             if length < _SHORTEST:
                 return points, _near_plait(before)
             continue
-        now, steps = found
+        now, steps = found.u.reshape(u.shape), found.steps
         d_before, d_now = before[0] - before[1], now[0] - now[1]
         if float(d_before @ d_now) <= 0.0:
             share = float(np.linalg.norm(d_before) / (np.linalg.norm(d_before) + np.linalg.norm(d_now)))

@@ -16,6 +16,7 @@ import numpy as np
 from ..arrays import ABSENT, Array
 from ..constants import R
 from ..models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
+from ..newton import Solved, solve, unit
 from .critical import CriticalPoint, refine
 from .stability import UNSTABLE, further_phase
 
@@ -88,7 +89,7 @@ class _Curve:
         while len(points) < _POINTS and not self._left(v):
             step = way * length / float((np.abs(way) / longest).max())
             at = self._newton(v + step, int(np.argmax(np.abs(way) / longest)))
-            further = self._apart(at[0]) if at is not None else -apart
+            further = self._apart(at.u) if at is not None else -apart
             size, before = (float(np.abs(d).max()) for d in (further, apart))
             if at is None or (further * apart <= 0.0).all() or size < _LEAST_LEFT * before:
                 # no point, one beyond the critical point, or one where both phases have become the same without it
@@ -130,28 +131,13 @@ class _Curve:
         liquid, vapor = (np.stack([part, 1.0 - part], axis=1) for part in (x, y))
         return np.asarray(further_phase(self.model.at(T, P), np.maximum(liquid, ABSENT), [liquid, vapor], LIQUID).tm >= UNSTABLE)
 
-    def _newton(self, v: Array, s: int) -> tuple[Array, Array, int] | None:
-        """The point with the given ``v[s]`` near ``v``, the tangent there by that variable, and the number of steps."""
-        v = v.copy()
-        for iteration in range(_NEWTON_STEPS):
-            f, jacobian = self._equations(v)
-            jacobian[3, s] = 1.0
-            if not (np.isfinite(f).all() and np.isfinite(jacobian).all()):
-                return None
-            try:
-                inverse = np.linalg.inv(jacobian)
-            except np.linalg.LinAlgError:
-                return None
-            if np.abs(f).max() < _CONVERGED:
-                return v, np.asarray(inverse[:, 3]), iteration
-            step = inverse @ f
-            if not np.isfinite(step).all() or np.abs(step).max() > 3.0:
-                return None
-            v -= step
-        return None
+    def _newton(self, v: Array, s: int) -> Solved | None:
+        """The point with the given ``v[s]`` near ``v``; none where a first step would lead far from there."""
+        held = unit(4, s, float(v[s]))
+        return solve(self._equations, v, specified=held, longest=3.0, steps=_NEWTON_STEPS, converged=_CONVERGED)
 
     def _equations(self, v: Array) -> tuple[Array, Array]:
-        """Residuals ``(4,)``, the last zero, and their derivatives, the last row zero."""
+        """Residuals ``(3,)`` and their derivatives ``(3, 4)``."""
         x1 = 1.0 / (1.0 + np.exp(-v[3]))
         x = np.maximum(np.array([x1, 1.0 / (1.0 + np.exp(v[3]))]), ABSENT)
         along = x1 * x[1] * np.array([1.0, -1.0])
@@ -163,7 +149,7 @@ class _Curve:
         slope = (e.dP if self.given == "T" else e.dT) * q
         dn_vapor = e.dn[1] / y.sum()
         change = np.exp(v[:2]) * along
-        f, jacobian = np.zeros(4), np.zeros((4, 4))
+        f, jacobian = np.zeros(3), np.zeros((3, 4))
         f[:2] = v[:2] + e.ln_phi[1] - e.ln_phi[0]
         f[2] = y.sum() - 1.0
         jacobian[:2, :2] = np.eye(2) + dn_vapor * y

@@ -14,6 +14,7 @@ import numpy as np
 
 from ..arrays import Array, Kinds, component_major
 from ..models.contract import PhaseModel
+from ..newton import solve
 
 _STEPS = 50
 _CONVERGED = 1e-10
@@ -33,21 +34,41 @@ def invariant_point(
 ) -> InvariantPoint | None:
     """The point near ``phases (C + 1, C)`` of the given ``kinds``; ``given`` is "T" or "P", ``guess`` is of the other. None where there is none."""
     many, c = phases.shape
-    u, ln_q = np.log(phases), float(np.log(guess))
-    size = many * c + 1
-    for _ in range(_STEPS):
-        x = np.exp(u)
-        q = np.full(many, np.exp(ln_q))
-        known = np.full(many, value)
+    problem = _Problem(model, given, value, kinds, many, c)
+    start = np.append(np.log(phases).ravel(), np.log(guess))
+    longest = np.append(np.full(many * c, _LONGEST), _LONGEST_Q)
+    found = solve(problem.equations, start, longest=longest, steps=_STEPS, converged=_CONVERGED)
+    if found is None:
+        return None
+    x, q = np.exp(found.u[:-1]).reshape(many, c), float(np.exp(found.u[-1]))
+    T, P = (value, q) if given == "T" else (q, value)
+    return InvariantPoint(T, P, x / x.sum(axis=1)[:, None])
+
+
+class _Problem(NamedTuple):
+    """Equal ln f of all phases, and the sums of their mole fractions; unknowns are ln x of all and ln T or ln P."""
+
+    model: PhaseModel
+    given: str
+    value: float
+    kinds: Kinds
+    many: int
+    c: int
+
+    def equations(self, u: Array) -> tuple[Array, Array]:
+        """Residuals and their derivatives, square."""
+        many, c = self.many, self.c
+        size, last = many * c + 1, slice((many - 1) * c, many * c)
+        ln_x, q = u[:-1].reshape(many, c), np.full(many, np.exp(u[-1]))
+        x, known = np.exp(ln_x), np.full(many, self.value)
         total = x.sum(axis=1)
-        bound = model.at(known, q) if given == "T" else model.at(q, known)
-        e = bound.evaluate(component_major(x / total[:, None]), kinds)
-        slope = (e.dP if given == "T" else e.dT) * q[:, None]
-        ln_f = u - np.log(total)[:, None] + e.ln_phi
-        f, jacobian = np.zeros(size), np.zeros((size, size))
+        bound = self.model.at(known, q) if self.given == "T" else self.model.at(q, known)
         share = x / total[:, None]
+        e = bound.evaluate(component_major(share), self.kinds)
+        slope = (e.dP if self.given == "T" else e.dT) * q[:, None]
+        ln_f = ln_x - np.log(total)[:, None] + e.ln_phi
+        f, jacobian = np.zeros(size), np.zeros((size, size))
         own = np.eye(c) + (e.dn - 1.0) * share[:, None, :]
-        last = slice((many - 1) * c, many * c)
         for k in range(many - 1):
             rows = slice(k * c, (k + 1) * c)
             f[rows] = ln_f[k] - ln_f[-1]
@@ -55,16 +76,4 @@ def invariant_point(
         for k in range(many):
             f[(many - 1) * c + k] = total[k] - 1.0
             jacobian[(many - 1) * c + k, k * c : (k + 1) * c] = x[k]
-        if not (np.isfinite(f).all() and np.isfinite(jacobian).all()):
-            return None
-        if np.abs(f).max() < _CONVERGED:
-            T, P = (value, float(np.exp(ln_q))) if given == "T" else (float(np.exp(ln_q)), value)
-            return InvariantPoint(T, P, x / total[:, None])
-        try:
-            step = np.linalg.solve(jacobian, f)
-        except np.linalg.LinAlgError:
-            return None
-        step /= max(1.0, np.abs(step[:-1]).max() / _LONGEST, abs(step[-1]) / _LONGEST_Q)
-        u -= step[:-1].reshape(many, c)
-        ln_q -= step[-1]
-    return None
+        return f, jacobian

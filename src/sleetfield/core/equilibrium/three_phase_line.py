@@ -14,6 +14,7 @@ import numpy as np
 
 from ..arrays import ABSENT, Array
 from ..models.contract import PhaseModel
+from ..newton import Solved, Specified, solve
 from .flash import FlashResult
 from .line_equations import Limits
 from .stability import MARGINAL, further_phase
@@ -37,14 +38,6 @@ class ThreePhaseLine(NamedTuple):
     P: Array
     beta: Array
     x: Array
-
-
-class Start(NamedTuple):
-    """A point of a line, the direction of the line there, and how many steps it took."""
-
-    u: Array
-    tangent: Array
-    steps: int
 
 
 @dataclass
@@ -88,26 +81,12 @@ class _Problem:
         J[2 * c + 1, 2 * c] = (w / x * x_beta).sum()
         return f, J
 
-    def solve(self, u: Array, row: Array, target: float) -> Start | None:
+    def solve(self, u: Array, row: Array, target: float) -> Solved | None:
         """The point near ``u`` where ``row @ u`` is ``target``."""
-        for step in range(_NEWTON_STEPS):
-            f, J = self.equations(u)
-            full, whole = np.append(f, float(row @ u) - target), np.vstack([J, row])
-            if not (np.isfinite(full).all() and np.isfinite(whole).all()):
-                return None
-            try:
-                if np.abs(full).max() < _CONVERGED:
-                    unit = np.zeros(len(u))
-                    unit[-1] = 1.0
-                    return Start(u, np.asarray(np.linalg.solve(whole, unit), dtype=float), step)
-                change = np.linalg.solve(whole, full)
-            except np.linalg.LinAlgError:
-                return None
-            u = u - change * min(1.0, 1.0 / max(float(np.abs(change).max()), 1e-300))
-        return None
+        return solve(self.equations, u, specified=Specified(row, target), longest=1.0, steps=_NEWTON_STEPS, converged=_CONVERGED)
 
 
-def start_beside(model: PhaseModel, z: Array, T: float, P: float, state: FlashResult) -> Start | None:
+def start_beside(model: PhaseModel, z: Array, T: float, P: float, state: FlashResult) -> Solved | None:
     """The point of a line next to a state of three phases, of which there is little of one; ``state`` has one row."""
     amount, x = state.amount[0, :3], np.maximum(state.x[0, :3], ABSENT)
     order = np.argsort(-amount)
@@ -121,7 +100,7 @@ def start_beside(model: PhaseModel, z: Array, T: float, P: float, state: FlashRe
     return None if start is None or _alike(start.u, c) else start
 
 
-def start_at(model: PhaseModel, z: Array, T: float, P: float, second: Array, third: Array) -> Start | None:
+def start_at(model: PhaseModel, z: Array, T: float, P: float, second: Array, third: Array) -> Solved | None:
     """The point of a line at which the feed is the first phase and has just begun to form a second and a third one."""
     c = len(z)
     first, second, third = (np.maximum(x, ABSENT) for x in (z, second, third))
@@ -131,7 +110,7 @@ def start_at(model: PhaseModel, z: Array, T: float, P: float, second: Array, thi
     return start if fine else None
 
 
-def follow(model: PhaseModel, z: Array, start: Start, limits: Limits) -> ThreePhaseLine | None:
+def follow(model: PhaseModel, z: Array, start: Solved, limits: Limits) -> ThreePhaseLine | None:
     """The line that a point is of, both ways from it."""
     problem = _Problem(model, z)
     halves = [_one_way(problem, start, sense, limits) for sense in (-1.0, 1.0)]
@@ -140,7 +119,7 @@ def follow(model: PhaseModel, z: Array, start: Start, limits: Limits) -> ThreePh
     return line if len(line.T) > 1 else None
 
 
-def _one_way(problem: _Problem, start: Start, sense: float, limits: Limits) -> list[Array]:
+def _one_way(problem: _Problem, start: Solved, sense: float, limits: Limits) -> list[Array]:
     c = len(problem.z)
     points: list[Array] = []
     size = np.concatenate([np.full(2 * c, _MOST["ln_k"]), [_MOST["beta"], _MOST["ln_T"], _MOST["ln_P"]]])
@@ -179,7 +158,7 @@ def _one_way(problem: _Problem, start: Start, sense: float, limits: Limits) -> l
     return points
 
 
-def _across(problem: _Problem, here: Start, way: Array) -> tuple[Start, Array] | None:
+def _across(problem: _Problem, here: Solved, way: Array) -> tuple[Solved, Array] | None:
     """Where the incipient phase and one of the others are nearly alike and become more so: the point at which they have exchanged places, and the way on."""
     c = len(problem.z)
     for other in (here.u[:c], np.zeros(c)):
@@ -208,7 +187,7 @@ def _outside(u: Array, unknown: int, value: float, ends: list[tuple[int, float]]
     return bool(u[unknown] < value if lower else u[unknown] > value)
 
 
-def _ended(problem: _Problem, a: Start, b: Start, unknown: int, value: float) -> Array | None:
+def _ended(problem: _Problem, a: Solved, b: Solved, unknown: int, value: float) -> Array | None:
     """The point between ``a`` and ``b`` at which an unknown has the value where the line ends."""
     step = b.u[unknown] - a.u[unknown]
     t = float(np.clip((value - a.u[unknown]) / step, 0.0, 1.0)) if step != 0.0 else 0.0
