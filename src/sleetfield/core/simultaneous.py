@@ -14,10 +14,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from .arrays import ABSENT, Array, Kinds, normalized
+from .arrays import ABSENT, Array, Index, Kinds, normalized
 from .equilibrium.flash import FlashResult, result_of_phases
-from .equilibrium.multiphase import balance_equations, evaluate_all, solve_rows
+from .equilibrium.multiphase import balance_equations, evaluate_all
 from .models.contract import SOLID, VAPOR, Evaluation, VolumeModel
+from .newton import Batch, solve_many
 from .specification import FRACTIONS, MASS_FRACTION, Specification
 
 CONVERGED = 1e-10
@@ -75,30 +76,24 @@ def solve_together(wanted: Specification, T: Array, P: Array, n: Array, kinds: K
     many, f, c = n.shape
     # an absent component begins with what its balance has, not with less, from where Newton's steps would be out of all measure
     least = np.where(wanted.z > ABSENT, _LEAST, ABSENT)[:, None, :]
-    ln_n, ln_T, ln_P = np.log(np.maximum(n, least)), np.log(T), np.log(P)
-    start_T, start_P = ln_T.copy(), ln_P.copy()
-    best = Located(T.copy(), P.copy(), n.copy(), kinds, np.full(many, np.inf))
+    ends = np.log(np.stack([T, P], axis=1))
+    u = np.concatenate([np.log(np.maximum(n, least)).reshape(many, -1), ends], axis=1)
+    longest, room = np.ones(f * c + 2), np.array([0.4, 4.0])
+    longest[-2:] = 0.05, 0.5
+    low, high = np.full(u.shape, np.log(_LEAST)), np.ones(u.shape)
+    low[:, -2:], high[:, -2:] = ends - room, ends + room
     rows, columns = _counted(z, kinds, wanted.mixture.model.solids)
-    lowest, since = np.full(many, np.inf), np.zeros(many, dtype=int)
-    for _ in range(_STEPS):
-        n_now, T_now, P_now = np.exp(ln_n), np.exp(ln_T), np.exp(ln_P)
-        F, jacobian = _equations(wanted, z, T_now, P_now, n_now, kinds)
-        residual = np.abs(np.where(rows, F, 0.0)).max(axis=1)
-        better = residual < best.residual
-        for name, value in (("T", T_now), ("P", P_now), ("n", n_now), ("residual", residual)):
-            getattr(best, name)[better] = value[better]
-        gained = residual < 0.5 * lowest
-        lowest, since = np.where(gained, residual, lowest), np.where(gained, 0, since + 1)
-        if not ((best.residual > 0.01 * CONVERGED) & (since < _PATIENCE)).any():
-            break
-        step = -solve_rows(jacobian, F)
-        largest = np.abs(np.where(columns, step, 0.0))
-        limit = np.maximum.reduce([largest[:, : f * c].max(axis=1), largest[:, f * c] / 0.05, largest[:, f * c + 1] / 0.5])
-        step /= np.maximum(1.0, limit)[:, None]
-        ln_n = np.clip(ln_n + step[:, : f * c].reshape(n.shape), np.log(_LEAST), 1.0)
-        ln_T = np.clip(ln_T + step[:, f * c], start_T - 0.4, start_T + 0.4)
-        ln_P = np.clip(ln_P + step[:, f * c + 1], start_P - 4.0, start_P + 4.0)
-    return best
+
+    def problems(u: Array, index: Index) -> Batch:
+        n = np.exp(u[:, :-2]).reshape(len(index), f, c)
+        F, jacobian = _equations(wanted.rows(index), z[index], np.exp(u[:, -2]), np.exp(u[:, -1]), n, kinds[index])
+        return Batch(F, jacobian, np.abs(np.where(rows[index], F, 0.0)).max(axis=1), columns[index])
+
+    enough = 0.01 * CONVERGED
+    best, error = solve_many(problems, u, longest=longest, enough=enough, steps=_STEPS, patience=_PATIENCE, low=low, high=high)
+    met = np.isfinite(error)
+    at_T, at_P = (np.where(met, np.exp(best[:, k]), start) for k, start in ((-2, T), (-1, P)))
+    return Located(at_T, at_P, np.where(met[:, None, None], np.exp(best[:, :-2]).reshape(n.shape), n), kinds, error)
 
 
 def _counted(z: Array, kinds: Kinds, solids: Sequence[int]) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:

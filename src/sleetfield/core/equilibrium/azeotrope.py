@@ -9,6 +9,7 @@ face of the composition space is searched by itself: components that a start doe
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import NamedTuple
 
 import numpy as np
@@ -16,8 +17,8 @@ from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Index, component_major, normalized, rows
 from ..models.contract import LIQUID, VAPOR, BoundModel, Evaluation, PhaseModel
+from ..newton import Batch, Problems, solve_many
 from .flash import flash
-from .saturation import solve_all
 from .stability import further_phase
 
 _NEWTON_STEPS = 30
@@ -102,35 +103,34 @@ class _Search:
         ln_x, ln_q = np.log(np.maximum(normalized(starts), ABSENT)), self.start(normalized(starts))
         c = ln_x.shape[1]
         diagonal = np.arange(c)
-        best = np.full(len(ln_q), np.inf)
-        active = np.arange(len(ln_q))
-        for _ in range(_NEWTON_STEPS):
-            u, q = ln_x[active], ln_q[active]
-            n = np.exp(u)
+
+        def problems(u: Array, index: Index) -> Batch:
+            n, q = np.exp(u[:, :c]), u[:, c]
             total = n.sum(axis=1)
             x, bound = component_major(n / total[:, None]), self.bind(q)
             liquid, vapor = bound.evaluate(x, LIQUID), bound.evaluate(x, VAPOR)
-            there = present[active]
+            there = present[index]
             f = np.concatenate([np.where(there, liquid.ln_phi - vapor.ln_phi, 0.0), (total - 1.0)[:, None]], axis=1)
-            jacobian = np.zeros((len(active), c + 1, c + 1))
+            jacobian = np.zeros((len(index), c + 1, c + 1))
             jacobian[:, :c, :c] = (liquid.dn - vapor.dn) * x[:, None, :] * there[:, :, None]
             jacobian[:, diagonal, diagonal] += ~there
             jacobian[:, :c, c] = (self.by_ln_q(liquid, q) - self.by_ln_q(vapor, q)) * there
             jacobian[:, c, :c] = n
-            best[active] = np.abs(f).max(axis=1)
-            step, usable = _newton_step(jacobian, f, c, _LONGEST_Q[self.unknown])
-            ln_x[active] -= step[:, :c]
-            ln_q[active] -= step[:, c]
-            lost = np.where(there, ln_x[active], 0.0).min(axis=1) < np.log(_LOWEST) - 3.0
-            going = usable & ~lost & ((best[active] > 1e-13) & (np.abs(step).max(axis=1) > 1e-13))
-            best[active[~usable | lost]] = np.where(best[active[~usable | lost]] < _CONVERGED, best[active[~usable | lost]], np.inf)
-            active = active[going]
-            if not active.size:
-                break
-        found = np.flatnonzero((best < _CONVERGED) & (np.where(present, ln_x, 0.0).min(axis=1) > np.log(_LOWEST)))
+            return Batch(f, jacobian, np.abs(f).max(axis=1), np.ones(f.shape, dtype=bool))
+
+        def lost(u: Array, index: Index) -> NDArray[np.bool_]:
+            return np.asarray(np.where(present[index], u[:, :c], 0.0).min(axis=1) < np.log(_LOWEST) - 3.0)
+
+        u, error = self._solved(problems, np.concatenate([ln_x, ln_q[:, None]], axis=1), lost)
+        ln_x, ln_q = u[:, :c], u[:, c]
+        found = np.flatnonzero((error < _CONVERGED) & (np.where(present, ln_x, 0.0).min(axis=1) > np.log(_LOWEST)))
         found = found[self._two_roots(ln_q[found], normalized(np.exp(ln_x[found])))]
         x = normalized(np.exp(ln_x[found]))
         return self._tested(ln_q[found], x, np.stack([x, x], axis=1))
+
+    def _solved(self, problems: Problems, u: Array, lost: Callable[[Array, Index], NDArray[np.bool_]]) -> tuple[Array, Array]:
+        longest = np.append(np.full(u.shape[1] - 1, _LONGEST), _LONGEST_Q[self.unknown])
+        return solve_many(problems, u, longest=longest, enough=1e-13, steps=_NEWTON_STEPS, patience=_NEWTON_STEPS, lost=lost)
 
     def _two_roots(self, ln_q: Array, x: Array) -> NDArray[np.bool_]:
         """Where liquid and vapor differ: above a critical point an equation of state has one root, which is in equilibrium with itself."""
@@ -147,11 +147,9 @@ class _Search:
         share = self._shares(ln_q, first, second)[:, None]
         u = np.log(np.maximum(np.concatenate([share * first, (1.0 - share) * second], axis=1), ABSENT))
         diagonal = np.arange(2 * c)
-        ln_q = ln_q.copy()
-        best = np.full(len(ln_q), np.inf)
-        active = np.arange(len(ln_q))
-        for _ in range(_NEWTON_STEPS):
-            n, q = np.exp(u[active]), ln_q[active]
+
+        def problems(u: Array, index: Index) -> Batch:
+            n, q = np.exp(u[:, : 2 * c]), u[:, 2 * c]
             a, b = n[:, :c], n[:, c:]
             totals = a.sum(axis=1)[:, None], b.sum(axis=1)[:, None]
             y = a + b
@@ -160,7 +158,7 @@ class _Search:
             parts = [component_major(v / t) for v, t in ((a, totals[0]), (b, totals[1]), (y, whole))]
             ea, eb, ev = (bound.evaluate(x, kind) for x, kind in zip(parts, (LIQUID, LIQUID, VAPOR), strict=True))
             fa, fb, fv = (np.log(x) + e.ln_phi for x, e in zip(parts, (ea, eb, ev), strict=True))
-            there = np.tile(present[active], (1, 2))
+            there = np.tile(present[index], (1, 2))
             f = np.concatenate([np.where(there, np.concatenate([fa - fv, fb - fv], axis=1), 0.0), whole - 1.0], axis=1)
             eye = np.eye(c)
             own_a = eye + (ea.dn - 1.0) * parts[0][:, None, :]
@@ -168,28 +166,20 @@ class _Search:
             by_y = (eye / np.maximum(parts[2], ABSENT)[:, None, :] + ev.dn - 1.0) / whole[:, :, None]
             va, vb = by_y * a[:, None, :], by_y * b[:, None, :]
             dq = [self.by_ln_q(e, q) for e in (ea, eb, ev)]
-            jacobian = np.zeros((len(active), 2 * c + 1, 2 * c + 1))
+            jacobian = np.zeros((len(index), 2 * c + 1, 2 * c + 1))
             jacobian[:, :c, :c], jacobian[:, :c, c : 2 * c] = own_a - va, -vb
             jacobian[:, c : 2 * c, :c], jacobian[:, c : 2 * c, c : 2 * c] = -va, own_b - vb
             jacobian[:, : 2 * c, 2 * c] = np.concatenate([dq[0] - dq[2], dq[1] - dq[2]], axis=1)
             jacobian[:, : 2 * c] *= there[:, :, None]
             jacobian[:, diagonal, diagonal] += ~there
             jacobian[:, 2 * c, : 2 * c] = n
-            best[active] = np.abs(f).max(axis=1)
-            step, usable = _newton_step(jacobian, f, 2 * c, _LONGEST_Q[self.unknown])
-            u[active] -= step[:, : 2 * c]
-            ln_q[active] -= step[:, 2 * c]
-            going = (
-                usable
-                & (best[active] > 1e-13)
-                & (np.abs(step).max(axis=1) > 1e-13)
-                & (np.where(there, u[active], 0.0).min(axis=1) > np.log(ABSENT))
-            )
-            best[active[~usable]] = np.where(best[active[~usable]] < _CONVERGED, best[active[~usable]], np.inf)
-            active = active[going]
-            if not active.size:
-                break
-        n = np.exp(u)
+            return Batch(f, jacobian, np.abs(f).max(axis=1), np.ones(f.shape, dtype=bool))
+
+        def lost(u: Array, index: Index) -> NDArray[np.bool_]:
+            return np.asarray(np.where(np.tile(present[index], (1, 2)), u[:, : 2 * c], 0.0).min(axis=1) <= np.log(ABSENT))
+
+        u, best = self._solved(problems, np.concatenate([u, ln_q[:, None]], axis=1), lost)
+        n, ln_q = np.exp(u[:, : 2 * c]), u[:, 2 * c]
         liquids = np.stack([normalized(n[:, :c]), normalized(n[:, c:])], axis=1)
         apart = np.abs(liquids[:, 0] - liquids[:, 1]).max(axis=1)
         shares = np.minimum(n[:, :c].sum(axis=1), n[:, c:].sum(axis=1))
@@ -261,18 +251,6 @@ def volatilities(model: PhaseModel, T: float, P: float, liquids: Array, vapor: A
     ln_phi = model.at(np.full(len(x), T), np.full(len(x), P)).ln_phi(x, kinds)
     share = liquids.sum(axis=1) / liquids.sum()
     return np.asarray(1.0 / (share[:, None] * np.exp(ln_phi[-1] - ln_phi[:-1])).sum(axis=0))
-
-
-def _newton_step(jacobian: Array, f: Array, c: int, longest_q: float) -> tuple[Array, NDArray[np.bool_]]:
-    """Steps, shortened to what may be gone at once, and where there are any."""
-    usable = np.asarray(np.isfinite(jacobian).all(axis=(1, 2)) & np.isfinite(f).all(axis=1))
-    step = np.zeros_like(f)
-    if usable.any():
-        step[usable] = solve_all(jacobian[usable], f[usable])
-    usable &= np.isfinite(step).all(axis=1)
-    step[~usable] = 0.0
-    size = np.maximum(np.abs(step[:, :c]).max(axis=1) / _LONGEST, np.abs(step[:, c]) / longest_q)
-    return step / np.maximum(size, 1.0)[:, None], usable
 
 
 def _distinct(found: Azeotropes) -> Azeotropes:

@@ -17,8 +17,9 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import ABSENT, Array, Kinds
+from ..arrays import ABSENT, Array, Index, Kinds
 from ..models.contract import STABLE, BoundModel, Evaluation, Kind
+from ..newton import Batch, solve_many, solve_rows
 from .stability import descent_step
 
 CONVERGED = 1e-10
@@ -353,47 +354,34 @@ def evaluate_all(bound: BoundModel, n: Array, kinds: Kinds | None = None) -> lis
     return [of_phase(k) for k in range(f)]
 
 
-def solve_rows(jacobian: Array, right: Array) -> Array:
-    """Linear systems, one for each row; zero where a matrix is not finite, least squares where one is singular."""
-    usable = np.asarray(np.isfinite(jacobian).all(axis=(1, 2)) & np.isfinite(right).all(axis=1))
-    matrices = np.where(usable[:, None, None], jacobian, np.eye(jacobian.shape[1]))
-    right = np.where(usable[:, None], right, 0.0)
-    try:
-        return np.asarray(np.linalg.solve(matrices, right[:, :, None])[:, :, 0])
-    except np.linalg.LinAlgError:
-        return np.stack([_solve_row(m, r) for m, r in zip(matrices, right, strict=True)])
-
-
-def _solve_row(matrix: Array, right: Array) -> Array:
-    try:
-        return np.asarray(np.linalg.solve(matrix, right))
-    except np.linalg.LinAlgError:
-        return np.asarray(np.linalg.lstsq(matrix, right, rcond=None)[0])
-
-
 def _newton(bound: BoundModel, z: Array, start: Phases) -> Phases:
     """Newton's method from a point near the answer; what it does not better stays as it was."""
-    best = Phases(start.amount.copy(), start.x.copy(), start.residual.copy())
-    ln_n = np.log(np.maximum(start.amount[:, :, None] * start.x, _LEAST))
-    lowest, since = np.full(len(z), np.inf), np.zeros(len(z), dtype=int)
-    for _ in range(_NEWTON_STEPS):
-        n = np.exp(ln_n)
-        at = evaluate_all(bound, n)
-        residual, jacobian = balance_equations(at, n, z)
+    shape = start.x.shape
+
+    def problems(u: Array, index: Index) -> Batch:
+        n, feed = np.exp(u).reshape(len(index), *shape[1:]), z[index]
+        at = evaluate_all(bound.rows(index) if len(index) < len(z) else bound, n)
+        f, jacobian = balance_equations(at, n, feed)
         amount = n.sum(axis=2)
         x = n / amount[:, :, None]
-        ln_phi = np.stack([e.ln_phi for e in at], axis=1)
-        error = np.maximum(_spread(z, amount, x, ln_phi), np.abs(np.where(z > _TRACE, residual[:, -z.shape[1] :], 0.0)).max(axis=1))
-        better = error < best.residual
-        best.amount[better], best.x[better], best.residual[better] = amount[better], x[better], error[better]
-        gained = error < 0.5 * lowest
-        lowest, since = np.where(gained, error, lowest), np.where(gained, 0, since + 1)
-        if not ((best.residual > 0.01 * CONVERGED) & (since < _PATIENCE)).any():
-            break
-        step = -solve_rows(jacobian, residual)
-        step = step.reshape(n.shape)
-        step /= np.maximum(1.0, np.abs(np.where(_counted(z, x), step, 0.0)).max(axis=(1, 2)))[:, None, None]
-        ln_n = np.clip(ln_n + step, np.log(_LEAST), 1.0)
+        apart = _spread(feed, amount, x, np.stack([e.ln_phi for e in at], axis=1))
+        error = np.maximum(apart, np.abs(np.where(feed > _TRACE, f[:, -shape[2] :], 0.0)).max(axis=1))
+        return Batch(f, jacobian, error, _counted(feed, x).reshape(len(index), -1))
+
+    least = np.log(_LEAST)
+    ln_n = np.log(np.maximum(start.amount[:, :, None] * start.x, _LEAST)).reshape(len(z), -1)
+    u, error = solve_many(
+        problems, ln_n, longest=1.0, enough=0.01 * CONVERGED, steps=_NEWTON_STEPS, patience=_PATIENCE, low=least, high=1.0
+    )
+    n = np.exp(u).reshape(shape)
+    amount = n.sum(axis=2)
+    better = error < start.residual
+    rows = better[:, None]
+    best = Phases(
+        np.where(rows, amount, start.amount),
+        np.where(rows[:, :, None], n / amount[:, :, None], start.x),
+        np.where(better, error, start.residual),
+    )
     return balanced(z, best)
 
 

@@ -19,11 +19,12 @@ from numpy.typing import NDArray
 from ..arrays import ABSENT, Array, Index, component_major, normalized, rows
 from ..blocks import in_blocks
 from ..models.contract import LIQUID, VAPOR, BoundModel, Evaluation, Kind, PhaseModel, VolumeModel
+from ..newton import Batch, solve_many
 from .stability import further_phase
 
 _SUBSTITUTIONS = 12
 _NEAR = 0.02
-_NEWTON_STEPS = 40
+_NEWTON_STEPS, _PATIENCE = 40, 8
 _BLOCK = 512
 _COLDER = (0.97, 0.85, 0.7)
 """Where a boiling temperature is sought a second time, below that of the most abundant component."""
@@ -139,7 +140,7 @@ class _Problem:
         """Ln W, ln q and the residual reached from a start, and where that is a saturation point."""
         ln_w = self._start_composition(ln_q)
         ln_w, ln_q = self._substitute(ln_w, ln_q)
-        ln_w, ln_q, residual = self._newton(np.arange(len(ln_q)), ln_w, ln_q)
+        ln_w, ln_q, residual = self._newton(ln_w, ln_q)
         distinct = self._distinct(self.bind(ln_q, np.arange(len(ln_q))), normalized(np.exp(ln_w)), ln_w)
         return ln_w, ln_q, residual, np.asarray(distinct & (residual < CONVERGED) & np.isfinite(ln_q))
 
@@ -221,57 +222,29 @@ class _Problem:
                 break
         return ln_w, ln_q
 
-    def _newton(self, index: Index, ln_w: Array, ln_q: Array) -> tuple[Array, Array, Array]:
-        n, c = ln_w.shape
-        residual = np.full(n, np.inf)
-        ln_w, ln_q = ln_w.copy(order="K"), ln_q.copy()
-        active = index
+    def _newton(self, ln_w: Array, ln_q: Array) -> tuple[Array, Array, Array]:
+        c = ln_w.shape[1]
         diagonal = np.arange(c)
-        for _ in range(_NEWTON_STEPS):
-            z, ln_z = rows(self.z, active), rows(self.ln_z, active)
-            w_now, q_now = rows(ln_w, active), ln_q[active]
-            bound = self.bind(q_now, active)
-            amounts = np.exp(w_now)
+
+        def problems(u: Array, index: Index) -> Batch:
+            z, ln_z = rows(self.z, index), rows(self.ln_z, index)
+            ln_w, ln_q = u[:, :c], u[:, c]
+            bound, amounts = self.bind(ln_q, index), np.exp(ln_w)
             total = amounts.sum(axis=-1)
             w = amounts / total[:, None]
-            feed, trial = bound.evaluate(z, self.feed_kind), bound.evaluate(w, self.trial_kind)
-            f = np.empty((len(active), c + 1))
-            f[:, :c] = w_now + trial.ln_phi - ln_z - feed.ln_phi
+            feed, trial = bound.evaluate(z, self.feed_kind), bound.evaluate(component_major(w), self.trial_kind)
+            f = np.empty((len(index), c + 1))
+            f[:, :c] = ln_w + trial.ln_phi - ln_z - feed.ln_phi
             f[:, c] = total - 1.0
-            residual[active] = np.abs(np.where(np.c_[ln_z, np.zeros(len(z))] > -60.0, f, 0.0)).max(axis=-1)
-            jacobian = np.zeros((len(active), c + 1, c + 1))
+            error = np.abs(np.where(np.c_[ln_z, np.zeros(len(z))] > -60.0, f, 0.0)).max(axis=-1)
+            jacobian = np.zeros((len(index), c + 1, c + 1))
             jacobian[:, :c, :c] = trial.dn * w[:, None, :]
             jacobian[:, diagonal, diagonal] += 1.0
-            jacobian[:, :c, c] = self.by_ln_q(trial, q_now) - self.by_ln_q(feed, q_now)
+            jacobian[:, :c, c] = self.by_ln_q(trial, ln_q) - self.by_ln_q(feed, ln_q)
             jacobian[:, c, :c] = amounts
-            usable = np.isfinite(jacobian).all(axis=(1, 2)) & np.isfinite(f).all(axis=1)
-            going = usable & (residual[active] > 1e-13)
-            step = np.zeros_like(f)
-            if going.any():
-                step[going] = solve_all(jacobian[going], f[going])
-            size = np.abs(step[:, :c]).max(axis=-1)
-            limit_q = 0.5 if self.unknown == "P" else 0.1
-            factor = np.minimum(1.0, np.minimum(2.0 / np.maximum(size, 1e-30), limit_q / np.maximum(np.abs(step[:, c]), 1e-30)))
-            small = (np.abs(step).max(axis=-1) < 1e-14) & (residual[active] < CONVERGED)
-            ln_w.T[:, active] -= (factor[:, None] * step[:, :c]).T
-            ln_q[active] -= factor * step[:, c]
-            keep = np.flatnonzero(going & ~small)
-            active = active[keep]
-            if not active.size:
-                break
-        return ln_w, ln_q, np.where(np.isfinite(residual), residual, np.inf)
+            return Batch(f, jacobian, error, np.ones(f.shape, dtype=bool))
 
-
-def solve_all(matrices: Array, right: Array) -> Array:
-    """Linear systems, one for each row; NaN where a matrix is singular."""
-    try:
-        return np.asarray(np.linalg.solve(matrices, right[:, :, None])[:, :, 0], dtype=float)
-    except np.linalg.LinAlgError:
-        return np.stack([_solve_one(m, r) for m, r in zip(matrices, right, strict=True)])
-
-
-def _solve_one(matrix: Array, right: Array) -> Array:
-    try:
-        return np.asarray(np.linalg.solve(matrix, right), dtype=float)
-    except np.linalg.LinAlgError:
-        return np.full(len(right), np.nan)
+        longest = np.append(np.full(c, 2.0), 0.5 if self.unknown == "P" else 0.1)
+        start = np.concatenate([ln_w, ln_q[:, None]], axis=1)
+        u, error = solve_many(problems, start, longest=longest, enough=1e-13, steps=_NEWTON_STEPS, patience=_PATIENCE)
+        return component_major(u[:, :c]), u[:, c], error
