@@ -20,8 +20,8 @@ _FLATTER_STEPS = 3
 _EXTREMUM_STEPS = 40
 _FURTHER = 1.25
 _ROOT_STEPS = 80
-_LAST = 1e-9
-"""A relative step of Newton's method after which there is nothing more to gain."""
+_LAST_NEWTON, _LAST = 1e-9, 3e-7
+"""Relative steps, of Newton's method and along a cubic, after which there is nothing more to gain."""
 _BLOCK = 2048
 """States that are looked at together: more of them, by all packings, leave the processor's cache."""
 
@@ -38,6 +38,11 @@ class Isotherm(ABC):
     @abstractmethod
     def __call__(self, rho: Array) -> tuple[Array, Array]:
         """P/RT, mol/m3, and its derivative by density, at densities ``rho (..., N)``, mol/m3."""
+
+    def grid(self, densest: Array) -> tuple[Array, Array, Array]:
+        """Rising densities ``(K, N)`` at which it is looked at first, and P/RT and its derivative there."""
+        rho = self.packings[:, None] * densest
+        return rho, *self(rho)
 
     @abstractmethod
     def rows(self, index: Index) -> Self:
@@ -97,8 +102,7 @@ def _rising_roots(isotherm: Isotherm, target: Array, densest: Array, wanted: Kin
 
 
 def _brackets(isotherm: Isotherm, target: Array, densest: Array) -> Brackets:
-    rho = isotherm.packings[:, None] * densest
-    p, slope = isotherm(rho)
+    rho, p, slope = isotherm.grid(densest)
     _with_flattest(isotherm, target, rho, p, slope)
     nothing = np.zeros((1, len(target)))
     rho, above, slope = (
@@ -165,11 +169,11 @@ def _vertex(a: Array, fa: Array, b: Array, fb: Array, c: Array, fc: Array) -> Ar
 
 
 def _between(low: Array, high: Array, below: Array, above: Array, left: Array, right: Array) -> Array:
-    """Where pressure passes the target, by the cubic through both ends of density as a function of pressure."""
-    width, t = above - below, -below / (above - below)
+    """Where about pressure passes the target between two places, by the cubic through both ends where it rises at both."""
     with np.errstate(all="ignore"):
-        bent = t * (1.0 - t) * ((1.0 - t) * (width / left - (high - low)) - t * (width / right - (high - low)))
-    place = low + t * (high - low) + np.where((left > 0.0) & (right > 0.0), bent, 0.0)
+        place = _along_cubic(low, below, left, high, above, right)
+        plain = low - below / (above - below) * (high - low)
+    place = np.where((left > 0.0) & (right > 0.0), place, plain)
     return np.where((place > low) & (place < high), place, 0.5 * (low + high))
 
 
@@ -206,23 +210,37 @@ def _passing(isotherm: Isotherm, target: Array, low: _Side, high: _Side, peak: N
 
 
 def _solve(isotherm: Isotherm, target: Array, brackets: Brackets) -> Array:
-    """The density in each bracket: Newton's method that halves where it would leave."""
+    """The density in each bracket: a step of Newton's method, then along cubics through the last two places; by halves where that would leave the bracket."""
     row, low, high, rho = brackets.row, brackets.low.copy(), brackets.high.copy(), brackets.start.copy()
     going = np.arange(len(row))
-    own, goal = isotherm.rows(row), target[row]
+    some, goal, last = isotherm.rows(row), target[row], None
     for _ in range(_ROOT_STEPS):
         if not going.size:
             break
-        some = own if len(going) == len(row) else own.rows(going)
         here = rho[going]
         p, slope = some(here)
         above = p - goal[going]
         low[going] = np.where(above < 0.0, here, low[going])
         high[going] = np.where(above < 0.0, high[going], here)
         with np.errstate(all="ignore"):
-            new = here - above / slope
+            new, enough = here - above / slope, _LAST_NEWTON
+            if last is not None:
+                cubic = _along_cubic(*last, here, above, slope)
+                new, enough = np.where(np.isfinite(cubic), cubic, new), _LAST
         inside = (new >= low[going]) & (new <= high[going])
         new = np.where(inside, new, 0.5 * (low[going] + high[going]))
         rho[going] = new
-        going = going[np.abs(new - here) > _LAST * here]
+        keep = np.flatnonzero(np.abs(new - here) > enough * here)
+        if len(keep) < len(going):
+            going, some = going[keep], some.rows(keep)
+            here, above, slope = here[keep], above[keep], slope[keep]
+        last = here, above, slope
     return rho
+
+
+def _along_cubic(x0: Array, f0: Array, s0: Array, x1: Array, f1: Array, s1: Array) -> Array:
+    """Where a function is zero by the cubic through two places of its inverse, with slopes there."""
+    span, apart = f1 - f0, x1 - x0
+    t = -f0 / span
+    bent = t * (1.0 - t) * ((1.0 - t) * (span / s0 - apart) - t * (span / s1 - apart))
+    return np.asarray(x0 + t * apart + bent)

@@ -268,42 +268,42 @@ _SERIES, _COMPRESSIBILITY = _along_isotherms()
 class _Isotherm(Isotherm):
     """P/RT and its slope from moments for a unit of density, with everything that does not depend on density at hand."""
 
-    # there is one loop at most
-    packings = np.array([0.02, 0.08, 0.15, 0.22, 0.32, 0.45, 0.65, 0.999])
-
     def __init__(self, moments: Array, chains: Array, contact: Array, series: Array) -> None:
         self.moments, self.chains, self.contact, self.series = moments, chains, contact, series
-        self.length = moments[4]
+        self.all_chains = chains.sum(axis=0)
 
     def rows(self, index: Index) -> _Isotherm:
         return _Isotherm(self.moments[:, index], self.chains[:, index], self.contact[:, :, index], self.series[:, :, index])
 
+    def grid(self, densest: Array) -> tuple[Array, Array, Array]:
+        rho = _GRID / self.moments[3]
+        return rho, *self._at(rho, _GRID, _GRID ** np.arange(_POWERS) @ self.series)
+
     def __call__(self, rho: Array) -> tuple[Array, Array]:
+        eta = rho * self.moments[3]
+        return self._at(rho, eta, _polynomials(self.series if eta.ndim == 1 else self.series[:, :, None], eta))
+
+    def _at(self, rho: Array, eta: Array, series: Array) -> tuple[Array, Array]:
+        """``eta`` is ``(..., N)``, or ``(K, 1)`` where it is the same for all states; what depends on it alone is worked out apart."""
         z0, z1, z2, unit, m, e1, e2 = self.moments
-        eta = rho * unit
-        one, one_eta, y, y1, y2 = _polynomials(self.series if eta.ndim == 1 else self.series[:, :, None], eta)
-        chain, chain1, chain2, other, other1, other2 = _polynomials(
-            _COMPRESSIBILITY.reshape(_COMPRESSIBILITY.shape + (1,) * eta.ndim), eta
-        )
+        one, one_eta, y, y1, y2 = series
         w = 1.0 / (1.0 - eta)
-        v = w / (2.0 - eta)
-        # 1/C₁ and its derivatives, then those of ηI₂ divided by it
-        w2, v2 = w * w, v * v
-        w4 = w2 * w2
-        first, second = m * w4, (1.0 - m) * v2
-        inverse = 1.0 / (1.0 + first * chain + second * other)
-        q1 = first * w * chain1 + second * v * other1
-        q2 = first * w2 * chain2 + second * v2 * other2
+        # 1/C₁ is 1 + other + m̄ (chain - other); then ηI₂ divided by it, and derivatives of all
+        (chain, other), (chain1, other1), (chain2, other2) = _compressibility(eta, w)
+        inverse = 1.0 / (1.0 + other + m * (chain - other))
+        q1, q2 = other1 + m * (chain1 - other1), other2 + m * (chain2 - other2)
         g = y * inverse
         g1 = (y1 - g * q1) * inverse
         g2 = (y2 - 2.0 * g1 * q1 - g * q2) * inverse
         c1, c2 = -2.0 * np.pi * _AVOGADRO * e1, -np.pi * _AVOGADRO * e2 * m
         both = c1 * one + c2 * g1
-        spheres, spheres_eta = _spheres(eta, w, z0 / unit, z1 / unit, z2 / unit)
+        r0, r1, r2 = z0 / unit, z1 / unit, z2 / unit
+        values, slopes = _spheres(eta, w)
+        parts = r0 / _K, 3.0 * r1 * r2 / _K, r2 * r2 * r2 / _K
+        spheres, spheres_eta = (sum(part * each for part, each in zip(parts, of, strict=True)) for of in (values, slopes))
         chains, chains_eta = self._chains(eta, w)
         rest = 1.0 - chains + rho * both
-        p = rho * rest + spheres / _K
-        return p, rest + rho * both + unit * (rho * (rho * (c1 * one_eta + c2 * g2) - chains_eta) + spheres_eta / _K)
+        return rho * rest + spheres, rest + rho * both + unit * (rho * (rho * (c1 * one_eta + c2 * g2) - chains_eta) + spheres_eta)
 
     def _chains(self, eta: Array, w: Array) -> tuple[Array, Array]:
         """Σ xᵢ(mᵢ - 1) (ζ₂ ∂g/∂ζ₂ + ζ₃ ∂g/∂ζ₃)/g and its derivative by η.
@@ -316,19 +316,30 @@ class _Isotherm(Isotherm):
         inverse = 1.0 / (1.0 + y * (linear + curved))
         r = (top + rise * y) * inverse
         bent = (rise - r * (linear + 2.0 * curved)) * inverse
-        total, mean, slope = weight.sum(axis=0), (weight * r).sum(axis=0), (weight * bent).sum(axis=0)
-        value = 3.0 * total + mean
+        value, slope = 3.0 * self.all_chains + (weight * r).sum(axis=0), (weight * bent).sum(axis=0)
         return y * value, (value + y * slope) * (w * w)
 
 
-def _spheres(eta: Array, w: Array, r0: Array, r1: Array, r2: Array) -> tuple[Array, Array]:
-    """What hard spheres add to pressure, times (π/6)N_A, and its derivative by η; ``r`` are moments over η."""
-    cross, cube = 3.0 * r1 * r2, r2 * r2 * r2
+_GRID = np.array([0.013, 0.05, 0.10, 0.15, 0.22, 0.31, 0.45, 0.70])[:, None]
+"""Packings η at which pressure is looked at first; there is one loop at most."""
+
+
+def _compressibility(eta: Array, w: Array) -> tuple[tuple[Array, Array], tuple[Array, Array], tuple[Array, Array]]:
+    """Both fractions of 1/C₁, and their first and second derivatives."""
+    chain, chain1, chain2, other, other1, other2 = _polynomials(
+        _COMPRESSIBILITY.reshape(_COMPRESSIBILITY.shape + (1,) * eta.ndim), eta
+    )
+    v = w / (2.0 - eta)
+    w2, v2 = w * w, v * v
+    w4 = w2 * w2
+    return (chain * w4, other * v2), (chain1 * w4 * w, other1 * v2 * v), (chain2 * w4 * w2, other2 * v2 * v2)
+
+
+def _spheres(eta: Array, w: Array) -> tuple[tuple[Array, ...], tuple[Array, ...]]:
+    """What multiplies ζ₀, 3ζ₁ζ₂ and ζ₂³, over powers of ζ₃, in the pressure of hard spheres, and their derivatives by η."""
     y = eta * w
-    square, third = y * y, cube * (3.0 - eta)
-    value = square * (r0 / w + cross + third * y)
-    slope = r0 * y * (1.0 + w) + 2.0 * cross * y * w * w + cube * square * ((9.0 - 4.0 * eta) * w) + 3.0 * third * square * y * w
-    return value, slope
+    square, far = y * y, 3.0 - eta
+    return (square / w, square, square * y * far), (y * (1.0 + w), 2.0 * y * w * w, square * w * (9.0 - 4.0 * eta + 3.0 * far * y))
 
 
 def _series(length: Array) -> Array:
