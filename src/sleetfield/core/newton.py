@@ -101,7 +101,7 @@ def solve_many(
 ) -> tuple[Array, Array]:
     """The best unknowns ``(N, M)`` met on the way from ``u``, and their errors ``(N,)``; infinite where there was none.
 
-    A state goes on until its error is ``enough``, or ``patience`` steps have not halved it, or ``lost`` says that it leads nowhere. ``longest`` is how far each unknown may go in one step,
+    A state goes on until its error is ``enough``, or ``patience`` whole steps have not halved it, or ``lost`` says that it leads nowhere. ``longest`` is how far each unknown may go in one step,
     ``low`` and ``high`` are what it is kept within.
     """
     u, best = u.copy(), u.copy()
@@ -124,6 +124,8 @@ def solve_many(
             break
         step = -solve_rows(jacobian[some], f[some])
         size = (np.abs(np.where(counted[some], step, 0.0)) / longest).max(axis=1)
+        # a step that was shortened is on its way
+        since[active] -= size > 1.0
         u[active] = np.clip(u[active] + step / np.maximum(1.0, size)[:, None], *(bound[active] for bound in bounds))
     return best, least
 

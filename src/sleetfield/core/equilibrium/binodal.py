@@ -12,7 +12,9 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ..arrays import ABSENT, Array, component_major
+from ..arrays import ABSENT, Array, component_major, normalized
+from ..continuation import Path, norm
+from ..continuation import follow as follow_path
 from ..models.contract import LIQUID, PhaseModel
 from ..newton import Solved, Specified, solve
 from .stability import MARGINAL, further_phase
@@ -20,7 +22,7 @@ from .stability import MARGINAL, further_phase
 _STEPS = 400
 _NEWTON_STEPS = 12
 _CONVERGED = 1e-10
-_FIRST, _LONGEST, _SHORTEST = 0.05, 0.25, 1e-5
+_FIRST, _SHORTEST = 0.05, 1e-5
 _EDGE = 1e-6
 _SAME = 1e-3
 _LONGEST_MOVE = 0.025
@@ -53,26 +55,68 @@ class _Ties:
         jacobian[c, :c], jacobian[c + 1, c:] = x[0], x[1]
         return np.concatenate([ln_f[0] - ln_f[1], total - 1.0]), jacobian
 
-    def corrected(self, u: Array, tangent: Array, target: float) -> Solved | None:
-        """The tie line near ``u`` whose projection on ``tangent`` is ``target``."""
 
-        def equations(flat: Array) -> tuple[Array, Array]:
-            return self.equations(flat.reshape(u.shape))
+class _OneWay(Path):
+    """Tie lines in one sense; ``plait`` is where both liquids become one, if they do."""
 
-        specified = Specified(tangent, target)
-        return solve(equations, u.ravel(), specified=specified, longest=0.5, steps=_NEWTON_STEPS, converged=_CONVERGED)
+    first, longest, shortest, most = _FIRST, 8.0, _SHORTEST, _STEPS
+
+    def __init__(self, ties: _Ties, shape: tuple[int, ...]) -> None:
+        self.ties, self.shape = ties, shape
+        self.plait: Array | None = None
+
+    def equations(self, flat: Array) -> tuple[Array, Array]:
+        return self.ties.equations(flat.reshape(self.shape))
+
+    def tangent(self, flat: Array) -> Array:
+        """The direction in which the residuals stay."""
+        return np.asarray(np.linalg.svd(self.equations(flat)[1])[2][-1])
+
+    def measured(self, way: Array) -> Array:
+        return norm(way)
+
+    def held(self, here: Solved, way: Array, length: float) -> float:
+        move = float(np.abs(np.exp(here.u) * way).max())
+        return min(length, _LONGEST_MOVE / max(move, 1e-12), self.longest)
+
+    def corrected(self, here: Solved, jump: Array) -> Solved | None:
+        guess, row = here.u + jump, norm(jump)
+        specified = Specified(row, float(row @ guess))
+        found = solve(self.equations, guess, specified=specified, longest=0.5, steps=_NEWTON_STEPS, converged=_CONVERGED)
+        if found is None or np.abs(np.exp(found.u) - np.exp(here.u)).max() > 4.0 * _LONGEST_MOVE:
+            return None
+        return found._replace(tangent=self.tangent(found.u))
+
+    def ended(self, here: Solved, found: Solved) -> list[Array] | None:
+        before, now = (point.u.reshape(self.shape) for point in (here, found))
+        d_before, d_now = before[0] - before[1], now[0] - now[1]
+        # both liquids exchange places where their difference, seen along the first one, changes its sign
+        if float(d_before @ d_now) <= 0.0:
+            share = float(np.linalg.norm(d_before) / (np.linalg.norm(d_before) + np.linalg.norm(d_now)))
+            self.plait = normalized(np.exp((1.0 - share) * before.mean(axis=0) + share * now.mean(axis=0))[None])[0]
+            return []
+        if np.abs(np.exp(now[0]) - np.exp(now[1])).max() < _SAME:
+            self.plait = normalized(np.exp(now.mean(axis=0))[None])[0]
+            return []
+        return [found.u] if np.exp(now).max(axis=0).min() < _EDGE else None
+
+    def given_up(self, here: Solved) -> None:
+        """A branch that ends by itself ends in a plait point if both liquids are nearly the same there."""
+        u = here.u.reshape(self.shape)
+        if np.abs(np.exp(u[0]) - np.exp(u[1])).max() <= 0.05:
+            self.plait = normalized(np.exp(u.mean(axis=0))[None])[0]
 
 
 def follow(model: PhaseModel, T: float, P: float, tie: Array) -> Branch:
     """The whole branch through one tie line ``(2, C)``, both ways from it."""
-    ties = _Ties(model, T, P)
     start = np.log(np.maximum(tie, 1e-12))
     halves, plaits = [], []
     for sense in (1.0, -1.0):
-        points, plait = _one_way(ties, start, sense)
-        halves.append(points)
-        if plait is not None:
-            plaits.append(plait)
+        path = _OneWay(_Ties(model, T, P), start.shape)
+        way = sense * path.tangent(start.ravel())
+        halves.append([np.exp(u).reshape(start.shape) for u in follow_path(path, Solved(start.ravel(), way, 0), way)])
+        if path.plait is not None:
+            plaits.append(path.plait)
     whole = [*halves[1][::-1], tie, *halves[0]]
     return Branch(np.array(whole), np.array(plaits).reshape(-1, tie.shape[1]))
 
@@ -99,50 +143,3 @@ def _next_to(plait: Array, ties: Array, end: int) -> bool:
     """Whether a plait point belongs to this end of a branch."""
     here, there = (float(np.abs(ties[k].mean(axis=0) - plait).max()) for k in (end, -1 if end == 0 else 0))
     return here < there
-
-
-def _tangent(ties: _Ties, u: Array) -> Array:
-    return np.asarray(np.linalg.svd(ties.equations(u)[1])[2][-1])
-
-
-def _one_way(ties: _Ties, u: Array, sense: float) -> tuple[list[Array], Array | None]:
-    tangent = sense * _tangent(ties, u)
-    points: list[Array] = []
-    length = _FIRST
-    # both liquids exchange places where their difference, seen along the first one, changes its sign
-    before = u
-    for _ in range(_STEPS):
-        move = np.exp(before) * tangent.reshape(u.shape)
-        length = min(length, _LONGEST_MOVE / max(float(np.abs(move).max()), 1e-12), 8.0)
-        guess = before + length * tangent.reshape(u.shape)
-        found = ties.corrected(guess, tangent, float(tangent @ guess.ravel()))
-        if found is None or np.abs(np.exp(found.u.reshape(u.shape)) - np.exp(before)).max() > 4.0 * _LONGEST_MOVE:
-            length *= 0.4
-            if length < _SHORTEST:
-                return points, _near_plait(before)
-            continue
-        now, steps = found.u.reshape(u.shape), found.steps
-        d_before, d_now = before[0] - before[1], now[0] - now[1]
-        if float(d_before @ d_now) <= 0.0:
-            share = float(np.linalg.norm(d_before) / (np.linalg.norm(d_before) + np.linalg.norm(d_now)))
-            plait = np.exp((1.0 - share) * before.mean(axis=0) + share * now.mean(axis=0))
-            return points, plait / plait.sum()
-        if np.abs(np.exp(now[0]) - np.exp(now[1])).max() < _SAME:
-            plait = np.exp(now.mean(axis=0))
-            return points, plait / plait.sum()
-        points.append(np.exp(now))
-        if np.exp(now).max(axis=0).min() < _EDGE:
-            return points, None
-        new = _tangent(ties, now)
-        tangent = new if float(new @ tangent) >= 0.0 else -new
-        length *= 2.0 if steps <= 2 else 1.3 if steps <= 4 else 0.7
-        before = now
-    return points, None
-
-
-def _near_plait(u: Array) -> Array | None:
-    """Where a branch ends by itself, if both liquids are nearly the same there."""
-    if np.abs(np.exp(u[0]) - np.exp(u[1])).max() > 0.05:
-        return None
-    mean = np.exp(u.mean(axis=0))
-    return np.asarray(mean / mean.sum())

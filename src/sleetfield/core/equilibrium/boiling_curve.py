@@ -15,6 +15,8 @@ import numpy as np
 
 from ..arrays import ABSENT, Array
 from ..constants import R
+from ..continuation import Path
+from ..continuation import follow as follow_path
 from ..models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
 from ..newton import Solved, solve, unit
 from .critical import CriticalPoint, refine
@@ -70,41 +72,50 @@ def follow(model: PhaseModel, given: str, value: float, T: float, P: float, x: f
     return BoilingCurve(*(column[:until] for column in columns))
 
 
-class _Curve:
-    """At given T or P."""
+class _Curve(Path):
+    """At given T or P; ``end`` is the critical point T, P, x, y that it comes to."""
 
     def __init__(self, model: VolumeModel, given: str, value: float) -> None:
         self.model, self.given, self.value = model, given, value
+        self.size = _LONGEST[given]
+        self.end: tuple[float, float, float, float] | None = None
+
+    first, longest, shortest, most = 0.5, 1.0, _SHORTEST, _POINTS
 
     def trace(self, start: Array, towards: float) -> tuple[list[Array], tuple[float, float, float, float] | None]:
         """Points after ``start``, and the critical point T, P, x, y where they come to one."""
-        longest = _LONGEST[self.given]
-        points: list[Array] = []
         at = self._newton(start, 3)
+        if at is None or self._left(at.u):
+            return [], None
+        return follow_path(self, at, towards * at.tangent), self.end
+
+    # ---- as a path ----
+
+    def measured(self, way: Array) -> Array:
+        return np.asarray(way / float((np.abs(way) / self.size).max()))
+
+    def corrected(self, here: Solved, jump: Array) -> Solved | None:
+        at = self._newton(here.u + jump, int(np.argmax(np.abs(jump) / self.size)))
         if at is None:
-            return points, None
-        v, tangent, _ = at
-        way, apart = towards * tangent, self._apart(v)
-        length = 0.5
-        while len(points) < _POINTS and not self._left(v):
-            step = way * length / float((np.abs(way) / longest).max())
-            at = self._newton(v + step, int(np.argmax(np.abs(way) / longest)))
-            further = self._apart(at.u) if at is not None else -apart
-            size, before = (float(np.abs(d).max()) for d in (further, apart))
-            if at is None or (further * apart <= 0.0).all() or size < _LEAST_LEFT * before:
-                # no point, one beyond the critical point, or one where both phases have become the same without it
-                length *= 0.4
-                if length < _SHORTEST:
-                    break
-                continue
-            new, tangent, iterations = at
-            points.append(new)
-            if size < _NEAR:
-                return points, self._critical(new + (new - v) * size / (before - size))
-            way = tangent * np.sign(float(tangent @ (way / longest**2)))
-            v, apart = new, further
-            length = min(length * (1.5 if iterations <= _QUICK else 0.8), 1.0)
-        return points, None
+            return None
+        apart, further = self._apart(here.u), self._apart(at.u)
+        size, before = (float(np.abs(d).max()) for d in (further, apart))
+        # one beyond the critical point, or one where both phases have become the same without it
+        return None if (further * apart <= 0.0).all() or size < _LEAST_LEFT * before else at
+
+    def ended(self, here: Solved, found: Solved) -> list[Array] | None:
+        size, before = (float(np.abs(self._apart(point.u)).max()) for point in (found, here))
+        if size < _NEAR:
+            self.end = self._critical(found.u + (found.u - here.u) * size / (before - size))
+            return [found.u]
+        return [found.u] if self._left(found.u) else None
+
+    def onward(self, found: Solved, way: Array) -> Array:
+        ahead = self.measured(found.tangent)
+        return np.asarray(ahead * np.sign(float(ahead @ (way / self.size**2))))
+
+    def rate(self, steps: int) -> float:
+        return 1.5 if steps <= _QUICK else 0.8
 
     def _apart(self, v: Array) -> Array:
         """Logarithms of both K-values and of the ratio of packings: all are zero, and change sign, at a critical point alone."""

@@ -13,6 +13,8 @@ from typing import NamedTuple
 import numpy as np
 
 from ..arrays import ABSENT, Array
+from ..continuation import Path
+from ..continuation import follow as follow_path
 from ..models.contract import PhaseModel
 from ..newton import Solved, Specified, solve
 from .flash import FlashResult
@@ -113,49 +115,50 @@ def start_at(model: PhaseModel, z: Array, T: float, P: float, second: Array, thi
 def follow(model: PhaseModel, z: Array, start: Solved, limits: Limits) -> ThreePhaseLine | None:
     """The line that a point is of, both ways from it."""
     problem = _Problem(model, z)
-    halves = [_one_way(problem, start, sense, limits) for sense in (-1.0, 1.0)]
+    halves = [follow_path(_OneWay(problem, start, limits), start, sense * start.tangent) for sense in (-1.0, 1.0)]
     points = np.array([*halves[0][::-1], start.u, *halves[1]])
     line = _stable(model, problem, points, len(halves[0]))
     return line if len(line.T) > 1 else None
 
 
-def _one_way(problem: _Problem, start: Solved, sense: float, limits: Limits) -> list[Array]:
-    c = len(problem.z)
-    points: list[Array] = []
-    size = np.concatenate([np.full(2 * c, _MOST["ln_k"]), [_MOST["beta"], _MOST["ln_T"], _MOST["ln_P"]]])
-    way = sense * start.tangent / float(np.abs(start.tangent / size).max())
-    here, length = start, _FIRST
-    ends = [(2 * c, 0.0), (2 * c, 1.0)]
-    ends += [(2 * c + 1, float(np.log(v))) for v in (limits.T_min, limits.T_max)]
-    ends += [(2 * c + 2, float(np.log(v))) for v in (limits.P_min, limits.P_max)]
-    while len(points) < _POINTS:
-        across = _across(problem, here, way)
-        if across is not None:
-            here, way = across
-            points.append(here.u)
-            way /= float(np.abs(way / size).max())
-            length = _FIRST
-            continue
-        row = way / size**2 / float(np.linalg.norm(way / size))
-        guess = here.u + length * way
-        found = problem.solve(guess, row, float(row @ guess))
-        if found is None or float(np.abs((found.u - guess) / size).max()) > 0.5 or _alike(found.u, c):
-            length *= 0.4
-            if length < _LEAST:
-                return points
-            continue
-        for unknown, value in ends:
-            if _outside(found.u, unknown, value, ends):
-                if here is start and abs(start.u[unknown] - value) < 1e-9:
-                    return points
-                last = _ended(problem, here, found, unknown, value)
-                return points if last is None else [*points, last]
-        points.append(found.u)
-        new = found.tangent / float(np.abs(found.tangent / size).max())
-        way = new if float((new / size) @ (way / size)) > 0.0 else -new
-        length = min(1.0, length * (2.0 if found.steps <= 2 else 1.3 if found.steps <= 4 else 0.7))
-        here = found
-    return points
+class _OneWay(Path):
+    """A border in one sense."""
+
+    first, longest, shortest, most = _FIRST, 1.0, _LEAST, _POINTS
+
+    def __init__(self, problem: _Problem, start: Solved, limits: Limits) -> None:
+        self.problem, self.start, c = problem, start, len(problem.z)
+        self.size = np.concatenate([np.full(2 * c, _MOST["ln_k"]), [_MOST["beta"], _MOST["ln_T"], _MOST["ln_P"]]])
+        self.ends = [(2 * c, 0.0), (2 * c, 1.0)]
+        self.ends += [(2 * c + 1, float(np.log(v))) for v in (limits.T_min, limits.T_max)]
+        self.ends += [(2 * c + 2, float(np.log(v))) for v in (limits.P_min, limits.P_max)]
+
+    def measured(self, way: Array) -> Array:
+        return np.asarray(way / float(np.abs(way / self.size).max()))
+
+    def corrected(self, here: Solved, jump: Array) -> Solved | None:
+        row = jump / self.size**2 / float(np.linalg.norm(jump / self.size))
+        guess = here.u + jump
+        found = self.problem.solve(guess, row, float(row @ guess))
+        if found is None or float(np.abs((found.u - guess) / self.size).max()) > 0.5 or _alike(found.u, len(self.problem.z)):
+            return None
+        return found
+
+    def ended(self, here: Solved, found: Solved) -> list[Array] | None:
+        for unknown, value in self.ends:
+            if _outside(found.u, unknown, value, self.ends):
+                if here is self.start and abs(here.u[unknown] - value) < 1e-9:
+                    return []
+                last = _ended(self.problem, here, found, unknown, value)
+                return [] if last is None else [last]
+        return None
+
+    def onward(self, found: Solved, way: Array) -> Array:
+        ahead = self.measured(found.tangent)
+        return ahead if float((ahead / self.size) @ (way / self.size)) > 0.0 else -ahead
+
+    def across(self, here: Solved, way: Array) -> tuple[Solved, Array] | None:
+        return _across(self.problem, here, way)
 
 
 def _across(problem: _Problem, here: Solved, way: Array) -> tuple[Solved, Array] | None:
