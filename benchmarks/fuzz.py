@@ -25,7 +25,8 @@ warnings.simplefilter("error")
 
 def random_mixture(rng, n):
     """Names, a model, and n compositions, some with traces and absent components."""
-    names = [c.name for c in sl.databank() if c.heat_capacity is not None]
+    kind = rng.choice(["PR", "SRK", "Twu", "PC-SAFT", "ideal", "NRTL"], p=[0.3, 0.3, 0.1, 0.1, 0.1, 0.1])
+    names = [c.name for c in sl.databank() if c.heat_capacity is not None and (kind != "PC-SAFT" or c.segments is not None)]
     count = int(rng.integers(2, 13))
     chosen = [str(n) for n in rng.choice(names, count, replace=False)]
     z = rng.dirichlet(np.full(count, rng.choice([0.3, 1.0, 3.0])), size=n)
@@ -33,7 +34,6 @@ def random_mixture(rng, n):
     z = np.where(trace, 10.0 ** rng.uniform(-12, -4, z.shape), z)
     z = np.where(rng.random(z.shape) < 0.03, 0.0, z)
     z[z.sum(axis=1) == 0.0, 0] = 1.0
-    kind = rng.choice(["PR", "SRK", "Twu", "ideal", "NRTL"], p=[0.35, 0.35, 0.1, 0.1, 0.1])
     models = {"ideal": {"liquid": "ideal"}, "Twu": {"eos": "PR", "alpha": "Twu"}, "NRTL": nonideal(rng, chosen)}
     model = models.get(str(kind), {"eos": str(kind)})
     return chosen, model, z / z.sum(axis=1, keepdims=True)
