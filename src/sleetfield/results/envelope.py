@@ -161,7 +161,7 @@ class Envelope(Result):
                 f"{shown(p.T, 'temperature', units, 4)} and {shown(p.P, 'pressure', units, 4)}" for p in self.second_liquid
             )
             notes.append(
-                f"Along {100.0 * self.unstable:.0f} % of the line a further phase (a second liquid) would form; "
+                f"Along {100.0 * self.unstable:.0f} % of the line a further phase ({self._further}) would form; "
                 "the two-phase boundary there, a thin line in the figure, is not the stable one."
                 + (f" That begins or ends at {where}." if where else "")
             )
@@ -261,7 +261,12 @@ class Envelope(Result):
             point = getattr(self, kind)
             if point is not None:
                 found.append((kind, kind, *point))
-        return found + [("three phases", "second liquid", *point) for point in self.second_liquid]
+        return found + [("three phases", self._further.removeprefix("a "), *point) for point in self.second_liquid]
+
+    @property
+    def _further(self) -> str:
+        """What forms where a further phase does."""
+        return "a second liquid or a solid" if self.system.model.solids else "a second liquid"
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """The marked points: critical, cricondentherm, cricondenbar, and where a second liquid begins."""
