@@ -93,9 +93,10 @@ def _of(c: Component) -> Iterator[Parameter]:
 
 def pure_solids(who: ComponentList, values: Parameters) -> list[PureSolid]:
     """The core's solids."""
-    columns = {s.symbol: values.column(s.symbol, who) for s in SYMBOLS}
+    melting = values.of_symbol(MELTING)
+    columns = {s.symbol: values.column(s.symbol, who) for s in (SYMBOLS if melting else ())}
     found = []
-    for p in values.of_symbol(MELTING):
+    for p in melting:
         i = who.names.index(p.of[0])
         T, H, step, volume, T_t, heat = (float(column[i]) for column in columns.values())
         found.append(PureSolid(i, T, H, volume, step, ((T_t, heat),) if np.isfinite(T_t + heat) else ()))
