@@ -51,6 +51,7 @@ def stability_test(system: Mixture, z: Composition, T: Any, P: Any, basis: str) 
     if shape:
         raise InputError("The stability test takes one state; for many, flash them and read n_phases.")
     found = lowest_distance(system, values["T"], values["P"], batch)
-    trial = dict(zip(system.names, np.where((batch[0] > 0.0) & (found.trial[0] > ABSENT), found.trial[0], 0.0).tolist(), strict=True))
+    there = (batch[0] > 0.0) & (found.trial[0] > ABSENT)
+    trial = dict(zip(system.names, np.where(there, found.trial[0], 0.0).tolist(), strict=True))
     tm = float(found.tm[0])
     return StabilityTest(system, float(values["T"][0]), float(values["P"][0]), batch[0], tm >= UNSTABLE, tm, trial)

@@ -346,7 +346,7 @@ def _series(length: Array) -> Array:
     """Coefficients of powers of η along an isotherm: (ηI₁)' and its derivative, ηI₂ and its first two ``(5, 8, N)``."""
     inverse = 1.0 / length
     share = np.stack([np.ones_like(length), 1.0 - inverse, (1.0 - inverse) * (1.0 - 2.0 * inverse)])
-    return np.asarray(np.einsum("sik,kn->sin", _SERIES, share))
+    return np.asarray((_SERIES.reshape(-1, 3) @ share).reshape(*_SERIES.shape[:2], -1))
 
 
 def _polynomials(coefficients: Array, eta: Array) -> Array:
