@@ -1,6 +1,6 @@
 """Pure solids beside fluids: published vapor pressures of ice and dry ice, closed forms, heats of fusion, every pair of quantities, files and the command line."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import pytest
@@ -64,12 +64,29 @@ def test_the_heat_of_fusion_is_in_the_enthalpies_and_in_duties():
 
 
 def test_a_transition_of_the_solid_takes_its_heat():
-    cyclohexane = sl.System(["cyclohexane"], liquid="ideal", solids="all")
-    T, heat = (cyclohexane.parameters[f"{name} cyclohexane"] for name in ("transition_T", "transition_H"))
-    below, above = (cyclohexane.flash([1.0], T=T + d, P=ATMOSPHERE) for d in (-1e-6, 1e-6))
+    T, heat = 186.0, 6700.0
+    # made up: a waxy solid that turns to a stiff one
+    waxy = replace(sl.databank().find("cyclohexane"), name="sleet wax", transition_T=T, heat_of_transition=heat)
+    below, above = (sl.System([waxy], liquid="ideal", solids="all").flash([1.0], T=T + d, P=ATMOSPHERE) for d in (-1e-6, 1e-6))
     assert above.H - below.H == pytest.approx(heat, rel=1e-5)
     assert above.G == pytest.approx(below.G, abs=1e-3)
     assert above.S - below.S == pytest.approx(heat / T, rel=1e-5)
+
+
+def test_shipped_numbers_of_solids_agree_with_other_relations():
+    """Slopes of melting curves by Clapeyron, the heat of fusion of undercooled water, and the volume that an atom takes in a crystal."""
+    bank = sl.databank()
+    water, dioxide, acid = (bank.find(n) for n in ("water", "carbon dioxide", "benzoic acid"))
+    # ice melts 0.0743 K lower for each MPa; water at 0 °C has 0.99984 g/cm3
+    step = water.molar_mass / 999.84 - water.solid_volume
+    assert water.Tm * step / water.heat_of_fusion * 1e6 == pytest.approx(-0.0743, rel=0.01)
+    # Smithsonian Meteorological Tables: 74.5 cal/g at -10 °C, 79.7 at 0 °C
+    assert (79.7 - 74.5) * 4.184e3 * water.molar_mass / 10.0 == pytest.approx(water.fusion_heat_capacity, rel=0.05)
+    # dry ice: the liquid's density at the triple point is the databank's, from another source; the melting curve rises by about 0.2 K/MPa
+    liquid = 1.0 / float(dioxide.liquid_density.value(np.array([dioxide.Tm]))[0])
+    assert dioxide.Tm * (liquid - dioxide.solid_volume) / dioxide.heat_of_fusion * 1e6 == pytest.approx(0.21, abs=0.03)
+    # Kempster and Lipson, Acta Cryst. B28 (1972) 3674: 18 Å3 for each atom that is not hydrogen
+    assert acid.solid_volume == pytest.approx(9 * 18e-30 * 6.02214e23, rel=0.03)
 
 
 @pytest.mark.parametrize("T", [285.0, 298.15, 320.0])
@@ -228,11 +245,10 @@ def test_the_core_takes_them_by_arrays_alone():
     T, P = np.array([300.0, 330.0]), np.full(2, 1e5)
     x = np.array([[1.0, 1e-100], [1.0, 1e-100]])
     e = model.at(T, P).evaluate(x, np.full(2, SOLID))
-    for h, names in ((1e-4, ("dT", "g_TT")),):
-        up, down = (model.at(T + s * h, P).evaluate(x, np.full(2, SOLID)) for s in (1.0, -1.0))
-        np.testing.assert_allclose(e.dT[:, 0], (up.ln_phi - down.ln_phi)[:, 0] / (2.0 * h), rtol=1e-7)
-        np.testing.assert_allclose(e.g_TT, (up.dT - down.dT)[:, 0] / (2.0 * h), rtol=1e-6)
-        assert names
+    h = 1e-4
+    up, down = (model.at(T + s * h, P).evaluate(x, np.full(2, SOLID)) for s in (1.0, -1.0))
+    np.testing.assert_allclose(e.dT[:, 0], (up.ln_phi - down.ln_phi)[:, 0] / (2.0 * h), rtol=1e-7)
+    np.testing.assert_allclose(e.g_TT, (up.dT - down.dT)[:, 0] / (2.0 * h), rtol=1e-6)
     assert not e.dn.any()
     assert model.select([1]).n_components == 1
     assert model.select([1, 0]).solids == (1,)

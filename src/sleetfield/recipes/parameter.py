@@ -128,12 +128,12 @@ class Parameters(Mapping[str, Parameter]):
         """Coefficients ``(5, C, C)`` of a parameter of pairs, zero where there are none; ``mirrored`` is the factor for the other order of the pair."""
         place = {name: i for i, name in enumerate(who.names)}
         result = np.zeros((len(TERMS), len(who), len(who)))
-        for p in self.of_symbol(symbol):
-            if p.of[0] in place and p.of[1] in place:
-                i, j = place[p.of[0]], place[p.of[1]]
-                result[:, i, j] = p.function.coefficients
-                if mirrored:
-                    result[:, j, i] = mirrored * result[:, i, j]
+        found = [p for p in self.of_symbol(symbol) if p.of[0] in place and p.of[1] in place]
+        if found:
+            i, j = ([place[p.of[k]] for p in found] for k in (0, 1))
+            result[:, i, j] = values = np.array([p.function.coefficients for p in found]).T
+            if mirrored:
+                result[:, j, i] = mirrored * values
         return result
 
     def column(self, symbol: str, who: ComponentList, default: float = np.nan) -> Array:

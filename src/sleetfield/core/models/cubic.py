@@ -28,6 +28,7 @@ from ..arrays import Array, Index
 from ..constants import R
 from .alpha import AlphaFunction, Soave
 from .contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind, VolumeModel
+from .from_critical_constants import critical_range, ln_saturation
 from .mixing import AqueousInteractions, BoundMixing, InWater, MixingRule, VanDerWaals
 from .vapor_side import on_vapor_side
 
@@ -104,9 +105,7 @@ class CubicModel(VolumeModel):
         return BoundCubic(self, T, P, self.mixing.at(T))
 
     def ln_saturation_guess(self, T: Array) -> Array:
-        """Wilson's correlation (API-PVT meeting, 1968): ln P = ln P_c + 5.373(1 + ω)(1 - T_c/T)."""
-        slope = 5.373 * (1.0 + self.omega)
-        return ((np.log(self.Pc) + slope)[:, None] - (slope * self.Tc)[:, None] / T).T
+        return ln_saturation(T, self.Tc, self.Pc, self.omega)
 
     def select(self, components: Sequence[int]) -> Self:
         i = np.asarray(components)
@@ -140,8 +139,7 @@ class CubicModel(VolumeModel):
         return np.asarray(a > self.omega_a / self.omega_b * R * T * self.covolume(x))
 
     def temperature_scale(self, x: Array) -> tuple[float, float]:
-        present = x.max(axis=0) > 1e-12
-        return 0.2 * float(self.Tc[present].min()), 3.0 * float(self.Tc[present].max())
+        return critical_range(x, self.Tc)
 
     def pressure(self, T: Array, V: Array, n: Array) -> Array:
         b, total = self.covolume(n), n.sum(axis=-1)

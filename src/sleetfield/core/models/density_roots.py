@@ -67,11 +67,15 @@ class _Side(NamedTuple):
 
 
 class Roots(NamedTuple):
-    """The lowest and the highest density at which pressure is the target and rises ``(N,)``, and where these are two; NaN where there is none."""
+    """The lowest and the highest density at which pressure is the target and rises ``(N,)``; NaN where there is none."""
 
     lowest: Array
     highest: Array
-    several: NDArray[np.bool_]
+
+    @property
+    def several(self) -> NDArray[np.bool_]:
+        """Where these are two."""
+        return np.asarray(self.highest > self.lowest)
 
 
 def rising_roots(isotherm: Isotherm, target: Array, densest: Array, wanted: Kinds) -> Roots:
@@ -79,7 +83,7 @@ def rising_roots(isotherm: Isotherm, target: Array, densest: Array, wanted: Kind
 
     ``wanted (N,)`` is negative where both the lowest and the highest are, 0 where the lowest is, positive where the highest is; the other one is then that too.
     """
-    parts = [Roots(np.zeros(0), np.zeros(0), np.zeros(0, dtype=bool))] if not len(target) else []
+    parts = [Roots(np.zeros(0), np.zeros(0))] if not len(target) else []
     for first in range(0, len(target), _BLOCK):
         some = np.arange(first, min(first + _BLOCK, len(target)))
         whole = isotherm if len(target) <= _BLOCK else isotherm.rows(some)
@@ -98,7 +102,7 @@ def _rising_roots(isotherm: Isotherm, target: Array, densest: Array, wanted: Kin
     found = np.full(len(row) + 1, np.nan)
     found[asked] = _solve(isotherm, target, Brackets(row[asked], low[asked], high[asked], start[asked]))
     lowest, highest = found[ends]
-    return Roots(lowest, highest, np.asarray(highest > lowest))
+    return Roots(lowest, highest)
 
 
 def _brackets(isotherm: Isotherm, target: Array, densest: Array) -> Brackets:

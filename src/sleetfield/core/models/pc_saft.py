@@ -20,6 +20,7 @@ from numpy.polynomial import Polynomial
 from ..arrays import Array, Index, Numbers
 from .attraction import Attraction
 from .density_roots import Isotherm
+from .from_critical_constants import critical_range, ln_saturation
 from .helmholtz import First, HelmholtzModel
 
 _AVOGADRO = 6.02214076e23
@@ -128,16 +129,13 @@ class PCSAFT(HelmholtzModel):
         return type(self)(self.m[i], self.sigma[i], self.epsilon[i], kij, self.Tc[i], self.Pc[i], self.omega[i], mass)
 
     def ln_saturation_guess(self, T: Array) -> Array:
-        """Wilson's correlation (API-PVT meeting, 1968): ln P = ln P_c + 5.373(1 + ω)(1 - T_c/T)."""
-        slope = 5.373 * (1.0 + self.omega)
-        return ((np.log(self.Pc) + slope)[:, None] - (slope * self.Tc)[:, None] / T).T
+        return ln_saturation(T, self.Tc, self.Pc, self.omega)
 
     def covolume(self, n: Array) -> Array:
         return np.asarray(n @ self._volume)
 
     def temperature_scale(self, x: Array) -> tuple[float, float]:
-        present = x.max(axis=0) > 1e-12
-        return 0.2 * float(self.Tc[present].min()), 3.0 * float(self.Tc[present].max())
+        return critical_range(x, self.Tc)
 
     # ---- the Helmholtz energy ----
 
@@ -169,11 +167,10 @@ class PCSAFT(HelmholtzModel):
         d, chains = self._diameters(T), self.m - 1.0
         spheres = self._spheres(d)
         total = rho.sum(axis=-1)
-        length = (rho @ self.m) / total
         e1_i, e2_i = self._attractions(T, rho)
-        z0, z1, z2, z3 = ((rho * s).sum(axis=-1) for s in spheres)
-        q = _Moments(z0, z1, z2, z3, length, 0.5 * (rho * e1_i).sum(axis=-1), 0.5 * (rho * e2_i).sum(axis=-1))
-        g, g2, g3, gd = _contact(d, z2[:, None], z3[:, None])
+        q = self._moments(rho, spheres, (e1_i, e2_i))
+        length = q.length
+        g, g2, g3, gd = _contact(d, q.z2[:, None], q.z3[:, None])
         weight = rho * chains / g
         energy, by = _energy(q)
         ln_g = chains * np.log(g)
@@ -204,15 +201,18 @@ class PCSAFT(HelmholtzModel):
         one = (rho * _applied(self._w1 * slope, rho)).sum(axis=-1) / T
         return one, (rho * _applied(2.0 * self._w2 * pairs * slope, rho)).sum(axis=-1) / (T * T)
 
+    def _moments(self, rho: Numbers, spheres: list[Numbers], attractions: tuple[Numbers, Numbers]) -> _Moments:
+        z0, z1, z2, z3 = ((rho * s).sum(axis=-1) for s in spheres)
+        e1, e2 = (0.5 * (rho * e_i).sum(axis=-1) for e_i in attractions)
+        return _Moments(z0, z1, z2, z3, (rho @ self.m) / rho.sum(axis=-1), e1, e2)
+
     def hessian(self, T: Array, rho: Array) -> Array:
         """From the second derivatives by the seven moments, and those of the chains' contact values."""
         d, chains, total = self._diameters(T), self.m - 1.0, rho.sum(axis=-1)
-        length = (rho @ self.m) / total
-        e1_i, e2_i = self._attractions(T, rho)
-        e1, e2 = 0.5 * (rho * e1_i).sum(axis=-1), 0.5 * (rho * e2_i).sum(axis=-1)
         spheres = self._spheres(d)
-        z0, z1, z2, z3 = ((rho * s).sum(axis=-1) for s in spheres)
-        q = _Moments(z0, z1, z2, z3, length, e1, e2)
+        e1_i, e2_i = self._attractions(T, rho)
+        q = self._moments(rho, spheres, (e1_i, e2_i))
+        length = q.length
         length_i = (self.m - length[:, None]) / total[:, None]
         gradients = np.stack([*spheres, length_i, e1_i, e2_i], axis=1)
         second, by = _second(q)
@@ -235,13 +235,10 @@ class PCSAFT(HelmholtzModel):
 
     def isotherm(self, T: Array, x: Array) -> Isotherm:
         d = self._diameters(T)
-        e1_i, e2_i = self._attractions(T, x)
-        e1, e2 = 0.5 * (x * e1_i).sum(axis=-1), 0.5 * (x * e2_i).sum(axis=-1)
-        z = [(x * s).sum(axis=-1) for s in self._spheres(d)]
-        length = x @ self.m
-        u = d.T * (z[2] / z[3])
+        unit = np.asarray(np.stack(self._moments(x, self._spheres(d), self._attractions(T, x))), dtype=float)
+        u = np.asarray(d.T * (unit[2] / unit[3]), dtype=float)
         contact = np.stack([1.5 * u, 0.5 * u * u, 1.5 * u - 2.0, u * (u - 1.5)])
-        return _Isotherm(np.stack([*z, length, e1, e2]), (x * (self.m - 1.0)).T, contact, _series(length))
+        return _Isotherm(unit, (x * (self.m - 1.0)).T, contact, _series(unit[4]))
 
 
 _POWERS = 8

@@ -11,7 +11,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import Array, Index, Kinds, rows
+from ..arrays import Array, Index, Kinds
 from .contract import SOLID, STABLE, BoundModel, Description, Evaluation, Kind, PhaseModel, VolumeModel
 from .pure_solid import Solid, SolidStates
 
@@ -146,9 +146,7 @@ class BoundWithSolids(BoundModel):
         fluid = self.fluid.describe(x, _of_fluids(kind))
         pure = x.max(axis=1) > 1.0 - _PURE
         some = np.zeros_like(x)
-        some[pure] = rows(
-            self.fluid.rows(np.flatnonzero(pure)).ln_phi(x[pure], _of_fluids(_some(kind, pure))), np.arange(pure.sum())
-        )
+        some[pure] = self.fluid.rows(np.flatnonzero(pure)).ln_phi(x[pure], _of_fluids(_some(kind, pure)))
         kinds = self._kinds(x, kind, some)
         if kinds is None:
             return fluid
