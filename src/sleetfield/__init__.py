@@ -14,7 +14,7 @@ import importlib
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from .calculations.regression import regress
+    from .calculations.fitting import regress
     from .components import (
         Component,
         antoine,
@@ -29,7 +29,18 @@ if TYPE_CHECKING:
     )
     from .composition import normalize
     from .correlation_fit import anchored, fit_correlation
-    from .data_sets import DataSet, read_data
+    from .data_sets import (
+        DataRecord,
+        DataSet,
+        data_from_frame,
+        data_records,
+        discard_data,
+        read_data,
+        read_thermoml,
+        store_data,
+        write_data,
+        write_thermoml,
+    )
     from .diagrams.table import draw_table
     from .errors import CalculationError, InputError, SleetfieldError, UnknownComponentError
     from .export import load, save
@@ -39,6 +50,7 @@ if TYPE_CHECKING:
         PairParameters,
         PairRecord,
         discard_pair,
+        earlier_pairs,
         pair_records,
         read_pairs,
         store_pair,
@@ -65,6 +77,7 @@ _HOME = {
             "PairParameters",
             "PairRecord",
             "discard_pair",
+            "earlier_pairs",
             "pair_records",
             "read_pairs",
             "store_pair",
@@ -77,9 +90,22 @@ _HOME = {
         ("CubicEquation", "EquationOfState", "LiquidModel", "Model", "PairedLiquid", "Parameter", "Symbol", "VaporModel"), "recipes"
     ),
     "load": "export",
-    "regress": "calculations.regression",
-    "DataSet": "data_sets",
-    "read_data": "data_sets",
+    "regress": "calculations.fitting",
+    **dict.fromkeys(
+        (
+            "DataRecord",
+            "DataSet",
+            "data_from_frame",
+            "data_records",
+            "discard_data",
+            "read_data",
+            "read_thermoml",
+            "store_data",
+            "write_data",
+            "write_thermoml",
+        ),
+        "data_sets",
+    ),
     "Regression": "results.regression",
     "CriticalPoint": "results.critical",
     "Envelope": "results.envelope",
@@ -120,6 +146,7 @@ __all__ = [
     "Component",
     "CriticalPoint",
     "CubicEquation",
+    "DataRecord",
     "DataSet",
     "Envelope",
     "EquationOfState",
@@ -146,10 +173,14 @@ __all__ = [
     "antoine",
     "compare_envelopes",
     "compare_methods",
+    "data_from_frame",
+    "data_records",
     "databank",
     "discard",
+    "discard_data",
     "discard_pair",
     "draw_table",
+    "earlier_pairs",
     "estimate_from_groups",
     "estimate_from_structure",
     "fit_correlation",
@@ -161,15 +192,19 @@ __all__ = [
     "read_components",
     "read_data",
     "read_pairs",
+    "read_thermoml",
     "regress",
     "save",
     "split_plus_fraction",
     "store",
     "store_all",
+    "store_data",
     "store_pair",
     "store_pairs",
     "write_components",
+    "write_data",
     "write_pairs",
+    "write_thermoml",
 ]
 
 

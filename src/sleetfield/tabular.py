@@ -1,4 +1,6 @@
-"""Rows of tables in files: CSV and XLSX, with the line that each stands in.
+"""Rows of tables in files: text (CSV, TSV) and XLSX, with the line that each stands in.
+
+Lines that begin with # before the table say what holds for all of it, such as ``# source: bench still``.
 
 Nothing that a file says is evaluated. An error names the file and the line.
 """
@@ -13,30 +15,50 @@ from typing import Any
 from .errors import InputError
 
 MOST_ROWS = 200_000
+TEXTS = (".csv", ".tsv", ".txt")
+SEPARATORS = ("\t", ";", ",")
+"""What may stand between cells of a text table; the first of them that the headings have is it."""
 FORMULA_STARTS = ("=", "@")
 Rows = list[tuple[int, list[Any]]]
 
 
 def read_rows(path: Path) -> Rows:
-    """All rows with their line numbers, the headings first; rows without any text are left out.
+    """All rows with their line numbers, the headings first; rows without any text, and lines that begin with #, are left out.
 
     Raises
     ------
     InputError
-        If the file is neither ``.csv`` (UTF-8) nor ``.xlsx``, can't be read, is empty or too long.
+        If the file is no text table (UTF-8) nor ``.xlsx``, can't be read, is empty or too long.
     """
-    readers = {".csv": _csv_rows, ".xlsx": _xlsx_rows}
+    return read_said_and_rows(path)[1]
+
+
+def read_said_and_rows(path: Path) -> tuple[dict[str, str], Rows]:
+    """What lines that begin with # say (``# key: value``), and all rows as `read_rows` gives them."""
+    readers = {**dict.fromkeys(TEXTS, _text_rows), ".xlsx": _xlsx_rows}
     if path.suffix.lower() not in readers:
-        raise InputError(f"{path} is neither .csv nor .xlsx.")
+        raise InputError(f"{path} is neither {', '.join(TEXTS)} nor .xlsx.")
     try:
         rows = list(readers[path.suffix.lower()](path))
     except OSError as error:
         raise InputError(f"{path} can't be read: {error.strerror or error}.") from error
     except UnicodeDecodeError as error:
         raise InputError(f"{path} is not UTF-8 text (byte {error.start}). Save it as UTF-8.") from error
-    if not rows:
+    filled = [(line, cells) for line, cells in rows if any(str(c).strip() for c in cells if c is not None)]
+    table = [(line, cells) for line, cells in filled if not _is_remark(cells)]
+    if not table:
         raise InputError(f"{path} is empty.")
-    return rows[:1] + [(line, cells) for line, cells in rows[1:] if any(str(c).strip() for c in cells if c is not None)]
+    said = {}
+    for _, cells in filled:
+        if _is_remark(cells):
+            key, colon, value = ", ".join(str(c).strip() for c in cells if c is not None).lstrip("# ").partition(":")
+            if colon:
+                said[key.strip().lower()] = value.strip().rstrip(", ")
+    return said, table
+
+
+def _is_remark(cells: list[Any]) -> bool:
+    return bool(cells) and str(cells[0]).lstrip().startswith("#")
 
 
 def cell_text(cells: list[Any], place: int, where: str) -> str:
@@ -54,9 +76,11 @@ def cell_text(cells: list[Any], place: int, where: str) -> str:
     return text
 
 
-def _csv_rows(path: Path) -> Iterator[tuple[int, list[Any]]]:
+def _text_rows(path: Path) -> Iterator[tuple[int, list[Any]]]:
     with path.open(newline="", encoding="utf-8-sig") as file:
-        reader = csv.reader(file)
+        first = next((line for line in file if line.strip() and not line.lstrip().startswith("#")), "")
+        file.seek(0)
+        reader = csv.reader(file, delimiter=next((mark for mark in SEPARATORS if mark in first), ","))
         try:
             for row in reader:
                 _limit(path, reader.line_num)

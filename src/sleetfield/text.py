@@ -114,9 +114,13 @@ def has_names(frame: pd.DataFrame) -> bool:
     return bool(frame.index.dtype.kind != "i")
 
 
-def report(title: str, frame: pd.DataFrame, notes: Sequence[str]) -> str:
-    """Title, table and notes, as one would paste them into a report."""
-    return "\n".join([title, "=" * len(title), table(frame), *note_lines(notes)])
+Sections = Sequence[tuple[str, "pd.DataFrame"]]
+
+
+def report(title: str, frame: pd.DataFrame, notes: Sequence[str], sections: Sections = ()) -> str:
+    """Title, table, further tables and notes, as one would paste them into a report."""
+    more = [line for heading, part in sections for line in ("", heading, table(part))]
+    return "\n".join([title, "=" * len(title), table(frame), *more, *note_lines(notes)])
 
 
 def note_lines(notes: Sequence[str]) -> list[str]:
@@ -124,10 +128,13 @@ def note_lines(notes: Sequence[str]) -> list[str]:
     return ["", "Notes", *(f"- {note}" for note in notes)] if notes else []
 
 
-def html(title: str, frame: pd.DataFrame, notes: Sequence[str]) -> str:
+def html(title: str, frame: pd.DataFrame, notes: Sequence[str], sections: Sections = ()) -> str:
     """The same for a notebook."""
     from html import escape
 
-    body = frame.to_html(float_format=lambda v: f"{v:.6g}", na_rep="", border=0, max_rows=MOST_ROWS)
+    def shown_frame(part: pd.DataFrame) -> str:
+        return str(part.to_html(float_format=lambda v: f"{v:.6g}", na_rep="", border=0, max_rows=MOST_ROWS))
+
+    more = "".join(f"<h5>{escape(heading)}</h5>{shown_frame(part)}" for heading, part in sections)
     listed = "".join(f"<li>{escape(n)}</li>" for n in notes)
-    return f"<h4>{escape(title)}</h4>{body}" + (f"<ul>{listed}</ul>" if listed else "")
+    return f"<h4>{escape(title)}</h4>{shown_frame(frame)}{more}" + (f"<ul>{listed}</ul>" if listed else "")

@@ -28,6 +28,7 @@ from sleetfield.core.models.mixing import AqueousInteractions
 from sleetfield.core.models.pc_saft import PCSAFT
 from sleetfield.core.models.peng_robinson import PengRobinson
 from sleetfield.core.models.peng_robinson_1978 import PengRobinson1978
+from sleetfield.core.models.pure_liquids import PureLiquids
 from sleetfield.core.models.redlich_kwong import RedlichKwong
 from sleetfield.core.models.soave_redlich_kwong import SoaveRedlichKwong
 from sleetfield.core.models.virial import Virial
@@ -69,7 +70,7 @@ def with_water():
 
 def raoult():
     """A three-component ideal liquid and vapor."""
-    return LiquidAndVapor(Liquid(ANTOINE, DENSITY, IdealSolution(3)), IdealGas())
+    return LiquidAndVapor(Liquid(PureLiquids(ANTOINE, DENSITY), IdealSolution(3)), IdealGas())
 
 
 def pairs(seed, size, kinds=4):
@@ -129,14 +130,14 @@ def henry():
 def nonideal(name):
     """One of them beside an ideal gas."""
     solutes = [1] if name == "dissolved" else []
-    return LiquidAndVapor(Liquid(ANTOINE, DENSITY, ACTIVITY[name](), solutes=solutes), IdealGas())
+    return LiquidAndVapor(Liquid(PureLiquids(ANTOINE, DENSITY, solutes=solutes), ACTIVITY[name]()), IdealGas())
 
 
 def beside_equation_of_state():
     """NRTL beside Peng and Robinson's equation, with Poynting's term."""
     pick = [4, 5, 2]
     vapor = PengRobinson(TC[pick], PC[pick], OMEGA[pick], np.zeros((3, 3)))
-    return LiquidAndVapor(Liquid(ANTOINE, DENSITY, ACTIVITY["NRTL"](), vapor, poynting=True), vapor)
+    return LiquidAndVapor(Liquid(PureLiquids(ANTOINE, DENSITY, vapor, poynting=True), ACTIVITY["NRTL"]()), vapor)
 
 
 def translated():
@@ -172,7 +173,7 @@ def virial():
     polar = np.array([[0.0878, 0.0, -0.03], [0.05, 0.0, 0.0]])
     Vc = (0.291 - 0.08 * OMEGA[pick]) * R * TC[pick] / PC[pick]
     vapor = Virial(TC[pick], PC[pick], OMEGA[pick], Vc, np.zeros((3, 3)), polar)
-    return LiquidAndVapor(Liquid(ANTOINE, DENSITY, IdealSolution(3), vapor), vapor)
+    return LiquidAndVapor(Liquid(PureLiquids(ANTOINE, DENSITY, vapor), IdealSolution(3)), vapor)
 
 
 SEGMENTS = np.array([1.2053, 1.0, 2.0020, 2.3316, 3.4831, 2.4653])

@@ -24,6 +24,7 @@ from sleetfield.core.models.ideal_gas import IdealGas
 from sleetfield.core.models.liquid import Liquid
 from sleetfield.core.models.liquid_and_vapor import LiquidAndVapor
 from sleetfield.core.models.peng_robinson import PengRobinson
+from sleetfield.core.models.pure_liquids import PureLiquids
 from sleetfield.core.models.pure_solid import PureSolid
 from sleetfield.core.models.with_solids import with_solids
 from sleetfield.core.neither_given import flash_without, pairing
@@ -51,7 +52,7 @@ def liquids(tau12, tau21, alpha=0.3):
     tau, a = np.zeros((4, 2, 2)), np.zeros((4, 2, 2))
     tau[0, 0, 1], tau[0, 1, 0] = tau12, tau21
     a[0] = alpha * (1.0 - np.eye(2))
-    return LiquidAndVapor(Liquid(ANTOINE[:2], DENSITY[:2], NRTL(PairFunction(tau), PairFunction(a))), IdealGas())
+    return LiquidAndVapor(Liquid(PureLiquids(ANTOINE[:2], DENSITY[:2]), NRTL(PairFunction(tau), PairFunction(a))), IdealGas())
 
 
 def three_liquids(tau):
@@ -60,7 +61,7 @@ def three_liquids(tau):
     t[0] = tau
     a = np.zeros((4, 3, 3))
     a[0] = 0.2 * (1.0 - np.eye(3))
-    return LiquidAndVapor(Liquid(ANTOINE, DENSITY, NRTL(PairFunction(t), PairFunction(a))), IdealGas())
+    return LiquidAndVapor(Liquid(PureLiquids(ANTOINE, DENSITY), NRTL(PairFunction(t), PairFunction(a))), IdealGas())
 
 
 def warm(model, size):

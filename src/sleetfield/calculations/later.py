@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
@@ -11,13 +12,14 @@ from numpy.typing import NDArray
 from ..mixture import Mixture
 
 if TYPE_CHECKING:
-    from ..results.binary_diagram import BinaryDiagram
+    from ..data_sets import DataSet
+    from ..results.regression import Regression
     from ..results.saturation import Saturation
     from ..results.state import Phase, State
+    from .fitting.curves import Curve
 
 Array = NDArray[np.float64]
 
-_POINTS = 101
 _ASIDE = 1e-6
 """How far above a bubble point its liquids are looked at, as a share of the pressure."""
 
@@ -55,11 +57,17 @@ class Answers:
         state = self.flash(point.system, point.z, T=point.T, P=point.P * (1.0 + _ASIDE))
         return tuple(phase for phase in state.phases if phase.kind == "liquid")
 
-    def diagram(self, system: Mixture, kind: str, given: dict[str, float], measured: dict[str, Any]) -> BinaryDiagram:
-        """A diagram of two components."""
-        from .binary_diagram import diagram
+    def interval_of(self, regression: Regression, function: Callable[[Any], Any]) -> tuple[Array, Array]:
+        """Value and half width of the 95 % interval of what is calculated from a fitted system."""
+        from .fitting.curves import interval_of
 
-        return diagram(system, kind, [], given.get("T"), given.get("P"), _POINTS, measured)
+        return interval_of(regression, function)
+
+    def curves(self, regressions: Sequence[Regression | Mixture], data: DataSet) -> tuple[Curve, ...]:
+        """What models say of a set's quantities between its points."""
+        from .fitting.curves import curves
+
+        return curves(regressions, data)
 
     def fugacities(self, system: Mixture, P: float) -> tuple[Array, Array, Array, tuple[float, float]]:
         """Fugacities of both phases of a pure component around its boiling point."""

@@ -104,7 +104,8 @@ def saturate(system: Mixture, kind: str, given: str, values: Array, z: Array) ->
     _take_out_liquids(system, kind, z, fields)
     if kind == "bubble":
         rows = np.flatnonzero(found.found & ~(found.tm >= UNSTABLE))
-        _put(fields, rows, split_bubble(system.thermodynamics, given, values[rows], z[rows]))
+        if rows.size:
+            _put(fields, rows, split_bubble(system.thermodynamics, given, values[rows], z[rows]))
     for i in _missing(fields):
         lines = lines_from_low_pressure(system, z[i], P_REFERENCE, P_TRACED)
         solutions = [s for s in _on_lines(system, lines, kind, given, float(values[i]), z[i]) if s.stable]
@@ -113,7 +114,8 @@ def saturate(system: Mixture, kind: str, given: str, values: Array, z: Array) ->
             fields["T"][i], fields["P"][i], fields["incipient"][i] = best.T, best.P, best.incipient
             fields["residual"][i], fields["tm"][i] = 0.0, 0.0
     rows = _missing(fields)
-    _put(fields, rows, scanned(system.thermodynamics, kind, given, values[rows], z[rows]))
+    if rows.size:
+        _put(fields, rows, scanned(system.thermodynamics, kind, given, values[rows], z[rows]))
     return SaturationResult(**fields)
 
 

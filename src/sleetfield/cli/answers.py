@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import functools
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, NoReturn, ParamSpec
 
@@ -79,20 +79,22 @@ def show(result: Any) -> None:
     elif isinstance(result, Mixture):
         typer.echo(str(result.model))
     else:
-        show_table(result.title(), result.summary_frame(), result.notes)
+        show_table(result.title(), result.summary_frame(), result.notes, result.sections())
 
 
-def show_table(title: str, frame: pd.DataFrame, notes: list[str]) -> None:
-    """A data frame on the terminal; what is too wide for it goes on below, with temperature and pressure repeated."""
+def show_table(title: str, frame: pd.DataFrame, notes: list[str], sections: Sequence[tuple[str, pd.DataFrame]] = ()) -> None:
+    """Data frames on the terminal; what is too wide for it goes on below, with temperature and pressure repeated."""
     from rich.console import Console
     from rich.text import Text
 
     console = Console(highlight=False, width=None if sys.stdout.isatty() else 160)
     console.print(Text(title, style="bold"))
-    if not frame.empty:
-        cells = _cells(frame)
-        for part in _parts(cells, console.width):
-            console.print(_rich_table({heading: cells[heading] for heading in part}))
+    for heading, one in [("", frame), *sections]:
+        if heading:
+            console.print(Text(heading, style="bold"))
+        cells = _cells(one)
+        for part in _parts(cells, console.width) if not one.empty else ():
+            console.print(_rich_table({name: cells[name] for name in part}))
     for note in notes:
         console.print(Text(f"Note: {note}", style="yellow"))
 

@@ -39,7 +39,7 @@ def regress(
     store_in: StoreIn = None,
 ) -> Any:
     """Parameters of a model fitted to measured vapor-liquid equilibria, with how sure they are and how well they follow the points."""
-    from ..calculations.regression import regress as run
+    from ..calculations.fitting import regress as run
     from ..data_sets import read_data
 
     sets = [read_data(path, chosen.names) for path in data]

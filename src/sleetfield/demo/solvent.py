@@ -9,7 +9,7 @@ from __future__ import annotations
 from importlib import resources
 from pathlib import Path
 
-from ..calculations.regression import regress
+from ..calculations.fitting import regress
 from ..components import databank
 from ..correlation_fit import CorrelationFit, fit_correlation
 from ..data_sets import read_data

@@ -1,35 +1,235 @@
-"""Residuals of a regression: every measured quantity over its uncertainty, point by point."""
+"""Figures of measurements and of what is fitted to them: data with models, residuals, parity, confidence ellipses."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import TYPE_CHECKING
+from itertools import combinations
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from .style import SERIES, finish, new_axes
+from ..units import from_si, pretty_unit, unit_of
+from .style import DATA, LINES, SERIES, Drawn, axis_label, finish, new_axes
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
+Array = NDArray[np.float64]
+
 _LIMIT = 3.0
+_MARKS = "osD^v<>"
+_GREY = "#8a8f98"
+_LOGARITHMIC = ("gamma_inf", "Henry", "P")
+_WORDS = {
+    "HE": ("$H^E$, excess enthalpy", "molar_energy"),
+    "gamma_inf": ("$\\gamma^\\infty$", "fraction"),
+    "Henry": ("$H$, Henry's constant", "pressure"),
+    "density": ("$\\rho$, density", "density"),
+}
 
 
-def draw_residuals(ax: Axes | None, quantities: Sequence[tuple[str, NDArray[np.intp], NDArray[np.float64]]], title: str) -> Axes:
-    """Scaled residuals against the number of the point, with lines at three standard deviations; stray points are numbered."""
+def draw_data(ax: Axes | None, curves: Sequence[Drawn], data: Drawn, units: str) -> Axes:
+    """A set's points with the lines of one model or more, and the bands that these have."""
     ax = ax if ax is not None else new_axes()
-    ax.axhline(0.0, color="#8a8f98", linewidth=0.8)
+    models = list(dict.fromkeys(c.model for c in curves))
+    sections = {"vapor-liquid": _boiling, "azeotrope": _azeotropes, "liquid-liquid": _two_liquids, "solid-liquid": _saturated}
+    sections.get(data.kind, _plain)(ax, curves, models, data, units)
+    if len(models) > 1 or data.kind == "vapor-liquid":
+        ax.legend(frameon=False, fontsize=9)
+    title = f"{' + '.join(data.names)}, {data.kind}: {data.source}" + (f" ({models[0]})" if len(models) == 1 else "")
+    finish(ax, title)
+    return ax
+
+
+def _left_out(ax: Axes, data: Drawn, x: Array, y: Array, mark: str = "o") -> None:
+    """Points, those left out in grey with a cross."""
+    used = data.used
+    ax.plot(x[used], y[used], **{**DATA, "marker": mark})
+    ax.plot(x[~used], y[~used], linestyle="none", marker="x", color=_GREY)
+
+
+def _band(ax: Axes, at: Array, value: Array, half: Array, color: str, *, sideways: bool = False) -> None:
+    if np.isfinite(half).any():
+        fill = ax.fill_betweenx if sideways else ax.fill_between
+        fill(at, value - half, value + half, color=color, alpha=0.18, linewidth=0)
+
+
+def _style(models: Sequence[str], model: str) -> dict[str, Any]:
+    return SERIES[models.index(model) % len(SERIES)]
+
+
+def _scaled(half: Array, dimension: str, units: str) -> Array:
+    """Half widths in the unit of a dimension."""
+    return np.asarray(from_si(half, dimension, units) - from_si(np.zeros_like(half), dimension, units))
+
+
+def _boiling(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: Drawn, units: str) -> None:
+    unknown, dimension = ("P", "pressure") if data.given == "T" else ("T", "temperature")
+    for c in (c for c in curves if c.quantity == unknown):
+        vapor = next((o for o in curves if o.quantity.startswith("y ") and (o.model, o.level) == (c.model, c.level)), None)
+        value, half = from_si(c.value, dimension, units), _scaled(c.half_width, dimension, units)
+        one = len(models) == 1
+        first = c.level == curves[0].level
+        bubble = LINES["bubble"] if one else _style(models, c.model)
+        ax.plot(c.at, value, **bubble, label=("bubble line, 95 % band" if one else c.model) if first else None)
+        _band(ax, c.at, value, half, bubble["color"])
+        if vapor is not None:
+            inside = np.isin(c.at, vapor.at)
+            y = np.concatenate([[c.at[0]], vapor.value, [c.at[-1]]])
+            levels = np.concatenate([value[:1], value[inside], value[-1:]])
+            ax.plot(
+                y, levels, **(LINES["dew"] if one else {**bubble, "linewidth": 1.0}), label="dew line" if one and first else None
+            )
+    shown = from_si(data[unknown], dimension, units)
+    used = data.used
+    for q, mark, words in (("x", "o", "measured, liquid"), ("y", "s", "measured, vapor")):
+        if np.isfinite(data[q]).any():
+            ax.plot(data[q][used, 0], shown[used], **{**DATA, "marker": mark}, label=words)
+            ax.plot(
+                data[q][~used, 0],
+                shown[~used],
+                linestyle="none",
+                marker="x",
+                color=_GREY,
+                label="left out" if q == "x" and (~used).any() else None,
+            )
+    ax.set_xlim(0.0, 1.0)
+    ax.set_xlabel(f"$x$, $y$, mole fraction of {data.names[0]}")
+    ax.set_ylabel(axis_label(unknown, units))
+
+
+def _azeotropes(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: Drawn, units: str) -> None:
+    for c in (c for c in curves if c.quantity.startswith("y ")):
+        ax.plot(c.at, c.value - c.at, **_style(models, c.model), label=c.model)
+    ax.axhline(0.0, color=_GREY, linewidth=0.8)
+    _left_out(ax, data, data["x"][:, 0], np.zeros(len(data)))
+    ax.set_xlim(0.0, 1.0)
+    ax.set_xlabel(f"$x$, mole fraction of {data.names[0]}")
+    ax.set_ylabel("$y - x$ of the model; points: measured azeotropes")
+
+
+def _two_liquids(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: Drawn, units: str) -> None:
+    for c in curves:
+        style = LINES["liquids"] if len(models) == 1 else _style(models, c.model)
+        T = from_si(c.at, "temperature", units)
+        ax.plot(c.value, T, **style, label=c.model if c.quantity.startswith("x' ") else None)
+        _band(ax, T, c.value, c.half_width, style["color"], sideways=True)
+    T = from_si(data["T"], "temperature", units)
+    for q, mark in (("x'", "o"), ("x''", "s")):
+        _left_out(ax, data, data[q][:, 0], T, mark)
+    ax.set_xlim(0.0, 1.0)
+    ax.set_xlabel(f"$x'$, $x''$, mole fraction of {data.names[0]} in the liquids")
+    ax.set_ylabel(axis_label("T", units))
+
+
+def _saturated(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: Drawn, units: str) -> None:
+    """Ln x against 1/T, where solubilities are nearly straight."""
+    i = data.names.index(data.solid)
+    with np.errstate(all="ignore"):
+        for c in curves:
+            style = LINES["value"] if len(models) == 1 else _style(models, c.model)
+            if c.quantity == "T":
+                continue
+            inverse = 1e3 / c.at
+            ax.plot(inverse, np.log(c.value), **style, label=c.model)
+            _band(ax, inverse, np.log(c.value), c.half_width / c.value, style["color"])
+        _left_out(ax, data, 1e3 / data["T"], np.log(data["x"][:, i]))
+    ax.set_xlabel("1000 K / $T$")
+    ax.set_ylabel(f"ln $x$ of {data.solid} in the saturated liquid")
+
+
+def _plain(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: Drawn, units: str) -> None:
+    """One quantity against T, or against x of the first component."""
+    names = list(dict.fromkeys(c.quantity for c in curves))
+    symbol = names[0].split(" ")[0]
+    words, dimension = _WORDS.get(symbol, (None, "pressure"))
+    across_T = curves[0].across == "T"
+    for c in curves:
+        style = _style(names, c.quantity) if len(models) == 1 else _style(models, c.model)
+        at = from_si(c.at, "temperature", units) if across_T else c.at
+        value = from_si(c.value, dimension, units)
+        label = c.model if len(models) > 1 and c.quantity == names[0] else c.quantity.partition(" ")[2]
+        ax.plot(at, value, **style, label=label or None)
+        _band(ax, at, value, _scaled(c.half_width, dimension, units), style["color"])
+    at = from_si(data["T"], "temperature", units) if across_T else data["x"][:, 0]
+    for k, name in enumerate(names):
+        values = data[symbol]
+        column = values if values.ndim == 1 else values[:, data.names.index(name.partition(" ")[2])]
+        _left_out(ax, data, at, np.asarray(from_si(column, dimension, units)), _MARKS[k])
+    if symbol in _LOGARITHMIC:
+        ax.set_yscale("log")
+    if len(names) > 1 and len(models) == 1:
+        ax.legend(frameon=False, fontsize=9)
+    ax.set_xlabel(axis_label("T", units) if across_T else f"$x$, mole fraction of {data.names[0]}")
+    unit = pretty_unit(unit_of(dimension, units))
+    ax.set_ylabel(axis_label("P", units) if words is None else f"{words} [{unit}]" if unit else words)
+
+
+def draw_residuals(ax: Axes | None, fit: Drawn) -> Axes:
+    """Scaled residuals, set by set, with lines at three standard deviations; stray points are numbered."""
+    ax = ax if ax is not None else new_axes()
+    ax.axhline(0.0, color=_GREY, linewidth=0.8)
     for sign in (-1.0, 1.0):
-        ax.axhline(sign * _LIMIT, color="#8a8f98", linestyle=":", linewidth=1.0)
-    for k, (words, points, scaled) in enumerate(quantities):
+        ax.axhline(sign * _LIMIT, color=_GREY, linestyle=":", linewidth=1.0)
+    several = len({q.source for q in fit.quantities}) > 1
+    for k, q in enumerate(fit.quantities):
         color = SERIES[k % len(SERIES)]["color"]
-        ax.plot(points, scaled, linestyle="", marker="osD^v<>"[k % 7], color=color, markerfacecolor="none", label=words)
-        for i in np.flatnonzero(np.abs(scaled) > _LIMIT):
-            ax.annotate(str(points[i]), (points[i], scaled[i]), xytext=(6, 0), textcoords="offset points", fontsize=9, color=color)
+        label = f"{q.quantity}, {q.source}" if several else q.quantity
+        ax.plot(q.points, q.scaled, linestyle="", marker=_MARKS[k % 7], color=color, markerfacecolor="none", label=label)
+        for i in np.flatnonzero(np.abs(q.scaled) > _LIMIT):
+            ax.annotate(
+                str(q.points[i]), (q.points[i], q.scaled[i]), xytext=(6, 0), textcoords="offset points", fontsize=9, color=color
+            )
     ax.set_xlabel("point")
     ax.set_ylabel("measured less fitted, over its standard deviation")
-    if len(quantities) > 1:
+    if len(fit.quantities) > 1:
         ax.legend(frameon=False, fontsize=9)
-    finish(ax, title)
+    finish(ax, fit.title())
+    return ax
+
+
+def draw_parity(ax: Axes | None, fit: Drawn) -> Axes:
+    """Fitted against measured values of every quantity, each as a share of its own range."""
+    ax = ax if ax is not None else new_axes()
+    ax.plot([0.0, 1.0], [0.0, 1.0], **LINES["diagonal"])
+    for k, q in enumerate(fit.quantities):
+        low, high = float(q.measured.min()), float(q.measured.max())
+        span = (high - low) or 1.0
+        ax.plot(
+            (q.measured - low) / span, (q.value - low) / span, linestyle="none", marker=_MARKS[k % 7], markerfacecolor="none",
+            color=SERIES[k % len(SERIES)]["color"], label=f"{q.quantity}, {q.source}: {low:.4g} to {high:.4g}",
+        )  # fmt: skip
+    ax.set_xlabel("measured, from the least to the greatest (SI)")
+    ax.set_ylabel("fitted, on the same scale")
+    ax.legend(frameon=False, fontsize=9)
+    finish(ax, fit.title())
+    return ax
+
+
+def draw_ellipses(ax: Axes | None, fit: Drawn) -> Axes:
+    """The 95 % confidence regions of pairs of parameters, about the fitted values and in standard errors where there are several pairs."""
+    from scipy.stats import f as fisher
+
+    ax = ax if ax is not None else new_axes()
+    pairs = list(combinations(range(len(fit.names)), 2))
+    if not pairs:
+        from ..errors import InputError
+
+        raise InputError("One parameter has an interval and no ellipse.")
+    radius = np.sqrt(2.0 * fisher.ppf(0.95, 2, fit.freedom))
+    angle = np.linspace(0.0, 2.0 * np.pi, 201)
+    one = len(pairs) == 1
+    for k, (i, j) in enumerate(pairs[: len(SERIES)]):
+        scale = np.ones(2) if one else fit.standard_error[[i, j]]
+        center = fit.values[[i, j]] if one else np.zeros(2)
+        root = np.linalg.cholesky(fit.covariance[np.ix_([i, j], [i, j])] + 1e-300 * np.eye(2))
+        line = center[:, None] + radius * (root @ np.stack([np.cos(angle), np.sin(angle)])) / scale[:, None]
+        ax.plot(*line, **SERIES[k], label=f"{fit.names[i]}, {fit.names[j]}")
+        ax.plot(*center, **{**DATA, "marker": "+"})
+    ax.set_xlabel(fit.names[0] if one else "first parameter less its fitted value, over its standard error")
+    ax.set_ylabel(fit.names[1] if one else "second parameter, the same")
+    if not one:
+        ax.legend(frameon=False, fontsize=9)
+    finish(ax, f"95 % confidence regions, {fit.system.title}")
     return ax

@@ -1,6 +1,6 @@
 """What is known of pairs of components: binary parameters of every model family in layers, and measurements that they are held against."""
 
-from .bank import PairRecord, discard_pair, pair_records, read_pairs, store_pair, store_pairs, write_pairs
+from .bank import PairRecord, discard_pair, earlier_pairs, pair_records, read_pairs, store_pair, store_pairs, write_pairs
 from .of_temperature import OfTemperature
 from .pair_parameters import PairParameters
 
@@ -9,6 +9,7 @@ __all__ = [
     "PairParameters",
     "PairRecord",
     "discard_pair",
+    "earlier_pairs",
     "pair_records",
     "read_pairs",
     "store_pair",

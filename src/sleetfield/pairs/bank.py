@@ -35,6 +35,8 @@ from .of_temperature import written
 from .pair_parameters import PairParameters, pair_parameters
 
 FOLDER_VARIABLE = "SLEETFIELD_PAIRS"
+EARLIER = "earlier"
+"""Where a folder keeps what was replaced."""
 _CM3 = 1e-6
 _FIELDS = tuple(f.name for f in fields(PairParameters) if f.name not in ("layer", "gamma_infinity", "azeotrope"))
 
@@ -238,7 +240,7 @@ def store_pair(
     layer : {"user", "case"}
         The user's folder, or the folder ``sleetfield-pairs`` where one works, which goes before it.
     overwrite : bool
-        Whether what the layer has of this pair and model may be replaced.
+        Whether what the layer has of this pair and model may be replaced; it is kept as an earlier version (`earlier_pairs`).
 
     Returns
     -------
@@ -275,12 +277,31 @@ def store_pairs(records: Iterable[PairRecord], layer: str = USER, *, overwrite: 
         ready.append((path, PairRecord(r.model, first, second, one)))
     make_folder(folder)
     for path, record in ready:
+        _keep_earlier(path)
         write_whole(path, _as_toml([record]), overwrite)
     return [path for path, _ in ready]
 
 
+def _keep_earlier(path: Path) -> None:
+    """A copy of what is to be replaced, numbered, in the folder `EARLIER`."""
+    if not path.exists():
+        return
+    folder = path.parent / EARLIER
+    make_folder(folder)
+    number = 1 + sum(1 for _ in folder.glob(f"{path.stem}--*.toml"))
+    write_whole(folder / f"{path.stem}--{number:03d}.toml", path.read_bytes(), overwrite=False)
+
+
+def earlier_pairs(model: str, pair: tuple[str, str], layer: str = USER) -> list[PairRecord]:
+    """What the user's or the case's folder had of a pair before it was replaced, the oldest first; stored again, one of them holds again."""
+    first, second = (databank().find(name).name for name in pair)
+    stem = Path(_file_name(model, first, second)).stem
+    paths = sorted((layer_folder(layer) / EARLIER).glob(f"{stem}--*.toml"))
+    return [r for path in paths for r in read_pairs(path)]
+
+
 def discard_pair(model: str, pair: tuple[str, str], layer: str = USER) -> Path:
-    """Take a pair's parameters out of the user's or the case's folder; what the layers below say of it holds again.
+    """Take a pair's parameters out of the user's or the case's folder; what the layers below say of it holds again. They are kept as an earlier version.
 
     Raises
     ------
@@ -291,6 +312,7 @@ def discard_pair(model: str, pair: tuple[str, str], layer: str = USER) -> Path:
     path = layer_folder(layer) / _file_name(model, first, second)
     if not path.exists():
         raise UnknownComponentError(f"The {layer} layer has no {model} parameters of {first} and {second}.")
+    _keep_earlier(path)
     path.unlink()
     return path
 

@@ -176,6 +176,38 @@ class PairParameters:
         _ = self.alpha_function
         return self
 
+    def in_form(self, form: str, sign: float = 1.0) -> PairParameters:
+        """The same parameters written in another form; ``sign`` is that of an energy in the model's parameter (-1 of Wilson and UNIQUAC).
+
+        Raises
+        ------
+        InputError
+            If they depend on temperature in a way that the form can't say.
+
+        Examples
+        --------
+        >>> PairParameters(a12=55.0, a21=670.0, alpha=0.3, form="K").in_form("cal/mol").a12
+        [109.2...]
+
+        """
+        if self.kij is not None:
+            raise InputError("An interaction parameter kij is printed as it is, in no other form.")
+        if form not in FORMS:
+            raise InputError(f"There is no form {form!r} of parameters. Forms are {', '.join(FORMS)}.")
+        if form == self.form:
+            return self
+        values = [*self.terms] if self.terms is not None else [self.a12, self.a21]
+        written = [_written(self.function(v, sign, "a parameter"), form, sign) for v in values]
+        named = {"terms": written} if self.terms is not None else {"a12": written[0], "a21": written[1]}
+        return replace(self, form=form, temperature="K", gamma_infinity=None, azeotrope=None, **named)
+
+    def printed(self) -> tuple[str, str, str, str]:
+        """The numbers of both orders, α and the unit, as a paper would print them; energies with their terms in T."""
+        values = [*self.terms] if self.terms is not None else [self.a12, self.a21]
+        texts = [_terms(v) if self.form in _PER_KELVIN else _text(v) for v in values]
+        first, second = texts if len(texts) == 2 else (", ".join(texts), "")
+        return first, second, "" if self.alpha is None else _text(self.alpha), self.form
+
     # ---- as text ----
 
     def __str__(self) -> str:
@@ -193,6 +225,31 @@ class PairParameters:
             if f.name != "layer" and value is not None and value not in (f.default, {}):
                 found[f.name] = _plain(value)
         return found
+
+
+def _written(f: OfTemperature, form: str, sign: float) -> Any:
+    """A function of temperature in a form."""
+    a, b, c, d, e = f.coefficients
+    if form == "plain":
+        return f
+    if form in _PER_KELVIN:
+        if c or e:
+            raise InputError(
+                f"A parameter {f} has terms in ln T or 1/T², which an energy e0 + e1 T + e2 T² has not; take the form 'plain'."
+            )
+        energy = np.array([b, a, d]) * (sign * R / _PER_KELVIN[form])
+        return np.trim_zeros(energy, "b").tolist() or [0.0]
+    if f.varies:
+        raise InputError(f"A parameter {f} depends on temperature, which the form {form!r} can't say; take 'plain' or an energy.")
+    return [a / math.log(10.0) if form == "log10" else math.exp(a)]
+
+
+def _terms(value: Any) -> str:
+    """``e0 + e1 T + e2 T²``."""
+    numbers = np.atleast_1d(np.asarray(value, dtype=float))
+    words = ["", " T", " T²"]
+    parts = [f"{v:.6g}{w}" for v, w in zip(numbers, words, strict=False) if v]
+    return " + ".join(parts).replace("+ -", "- ") or "0"
 
 
 def _text(value: Any) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
@@ -18,6 +19,7 @@ from ..core.models.activity.dissolved import Dissolved
 from ..core.models.activity.pair_function import PairFunction
 from ..core.models.liquid import Liquid
 from ..core.models.liquid_and_vapor import LiquidAndVapor
+from ..core.models.pure_liquids import PureLiquids
 from ..errors import InputError, UnknownComponentError
 from ..pairs.of_temperature import OfTemperature
 from ..units import to_si
@@ -99,20 +101,12 @@ class LiquidAndVaporRecipe(Recipe):
 
     def build(self, who: ComponentList, values: Parameters) -> LiquidAndVapor:
         """The phase model of both."""
-        vapor = self.vapor.build(who, values)
-        saturated = vapor if self.vapor.non_ideal else None
         gases = self.gases(values)
-        solutes = [i for i, name in enumerate(who.names) if name in gases]
-        liquid = Liquid(
-            [vapor_pressure(c) for c in who],
-            [liquid_density(c) for c in who],
-            self.activity(who, values),
-            saturated,
-            self.poynting,
-            solutes,
-        )
+        solutes = tuple(i for i, name in enumerate(who.names) if name in gases)
+        own = tuple(p for symbol in self.vapor.all_symbols() for p in values.of_symbol(symbol.symbol))
+        vapor, pure = _vapor_and_pure(self.vapor, who, own, self.poynting, solutes)
         masses = None if np.isnan(who.molar_mass).any() else who.molar_mass
-        return LiquidAndVapor(liquid, vapor, masses)
+        return LiquidAndVapor(Liquid(pure, self.activity(who, values)), vapor, masses)
 
     # ---- what there is to say ----
 
@@ -132,6 +126,16 @@ class LiquidAndVaporRecipe(Recipe):
 def liquid_and_vapor(liquid: Any, vapor: Any, poynting: bool) -> LiquidAndVaporRecipe:
     """The recipe of two models by name, recipe or class."""
     return LiquidAndVaporRecipe(named("liquid", liquid), named("vapor", vapor or "ideal"), bool(poynting))  # type: ignore[arg-type]
+
+
+@functools.lru_cache(maxsize=64)
+def _vapor_and_pure(
+    vapor: VaporModel, who: ComponentList, values: tuple[Parameter, ...], poynting: bool, solutes: tuple[int, ...]
+) -> tuple[Any, PureLiquids]:
+    """The vapor's model and the pure liquids: the same for all activity coefficients that stand beside them."""
+    built = vapor.build(who, Parameters(values))
+    pressures, densities = [vapor_pressure(c) for c in who], [liquid_density(c) for c in who]
+    return built, PureLiquids(pressures, densities, built if vapor.non_ideal else None, poynting, solutes)
 
 
 def _without(who: ComponentList, gases: set[str]) -> ComponentList:

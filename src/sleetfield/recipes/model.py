@@ -107,6 +107,11 @@ class Model:
         recipe = self.recipe.liquid if isinstance(self.recipe, LiquidAndVaporRecipe) else self.recipe
         return recipe.bank_name, recipe.pair_parameters(pair, self.parameters, about)
 
+    @property
+    def sign_of_energies(self) -> float:
+        """The sign that an energy has in a pair's parameter: negative where it is that of an exponent."""
+        return float(getattr(getattr(self.recipe, "liquid", None), "sign", 1.0))
+
     def part(self, names: Iterable[str]) -> Self:
         """The same for some of the components."""
         kept = tuple(names)

@@ -40,15 +40,19 @@ class Shown(ABC):
         """What is printed; all of it unless there is too much."""
         return self.to_frame(units)
 
+    def sections(self, units: str | None = None) -> list[tuple[str, pd.DataFrame]]:
+        """Further tables that are printed below, with their headings."""
+        return []
+
     def report(self, units: str | None = None) -> str:
-        """Title, table and notes as text, in a set of units."""
-        return text.report(self.title(units), self.summary_frame(units), self.notes)
+        """Title, tables and notes as text, in a set of units."""
+        return text.report(self.title(units), self.summary_frame(units), self.notes, self.sections(units))
 
     def __str__(self) -> str:
         return self.report()
 
     def _repr_html_(self) -> str:
-        return text.html(self.title(), self.summary_frame(), self.notes)
+        return text.html(self.title(), self.summary_frame(), self.notes, self.sections())
 
 
 class Table(Shown):

@@ -27,8 +27,11 @@ class Later(Protocol):
     def boiling_liquids(self, point: Any) -> tuple[Any, ...]:
         """The liquid phases of a feed at its bubble point."""
 
-    def diagram(self, system: Mixture, kind: str, given: dict[str, float], measured: dict[str, Any]) -> Any:
-        """A diagram of two components at a temperature or pressure, with measured points in it."""
+    def interval_of(self, regression: Any, function: Any) -> tuple[NDArray[Any], NDArray[Any]]:
+        """Value and half width of the 95 % interval of what is calculated from a fitted system."""
+
+    def curves(self, regressions: Any, data: Any) -> Any:
+        """What models say of a set's quantities between its points."""
 
     def fugacities(self, system: Mixture, P: float) -> tuple[NDArray[Any], NDArray[Any], NDArray[Any], tuple[float, float]]:
         """Temperatures around boiling at ``P``, ln(f/Pa) of vapor and liquid there, and where these cross, of a pure component."""

@@ -92,6 +92,10 @@ def _block(model: PhaseModel, feed_kind: np.int8, unknown: str, given: Array, z:
         return _Problem(model, given, component_major(np.maximum(z, ABSENT)), feed_kind, unknown).solve()
 
 
+_HALVINGS = 18
+"""Of the range of temperatures in which a point is begun from: to 1e-4 of it, which is far nearer than its K-values are."""
+
+
 class _Problem:
     """One block: fixed T (unknown P) or fixed P (unknown T)."""
 
@@ -189,7 +193,7 @@ class _Problem:
         ln_P = np.log(self.given)
         low, high = np.full(len(zero), np.log(2.0)), np.full(len(zero), np.log(5000.0))
         rising = 1.0 if self.feed_kind == LIQUID else -1.0
-        for _ in range(40):
+        for _ in range(_HALVINGS):
             middle = 0.5 * (low + high)
             above = rising * self._guess_sum(middle, ln_P)[0] > 0.0
             low, high = np.where(above, low, middle), np.where(above, middle, high)

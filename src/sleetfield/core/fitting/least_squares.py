@@ -1,7 +1,9 @@
 """Nonlinear least squares with the statistics that a fit is judged by.
 
 Residuals are scaled by their standard uncertainties. The covariance of the parameters is s² (JᵀJ)⁻¹ with the Jacobian at the optimum
-and s² the residual sum of squares over the degrees of freedom (Bates and Watts, Nonlinear Regression Analysis, 1988, ch. 2).
+and s² the residual sum of squares over the degrees of freedom (Bates and Watts, Nonlinear Regression Analysis, 1988, ch. 2). Where large residuals count for
+less than their squares, s² is Σψ²/ν over the square of the mean of ψ', ψ the derivative of what a residual counts (Huber, Robust Statistics, 1981, ch. 7).
+Leverages are the diagonal of J(JᵀJ)⁻¹Jᵀ; the influence of a measurement is Cook's distance (Technometrics 19 (1977) 15-18).
 """
 
 from __future__ import annotations
@@ -16,6 +18,27 @@ from scipy.stats import t as student
 
 from ..arrays import Array
 
+Residuals = Callable[[Array], Array]
+
+
+@dataclass(frozen=True)
+class Loss:
+    """What a residual r counts: r², or 2C²(√(1 + r²/C²) - 1), which for r far above ``C`` is hardly more than 2C|r|."""
+
+    name: Literal["linear", "soft_l1"] = "linear"
+    C: float = 1.0
+
+    def pull(self, r: Array) -> tuple[Array, Array]:
+        """ψ, half the derivative of what it counts, and ψ'."""
+        if self.name == "linear":
+            return r, np.ones_like(r)
+        root = np.sqrt(1.0 + (r / self.C) ** 2)
+        return r / root, root**-3
+
+
+SQUARES = Loss()
+CONFIDENCE = 0.95
+
 
 @dataclass(frozen=True)
 class Fit:
@@ -25,23 +48,46 @@ class Fit:
     ----------
     parameters, standard_error, interval : (M,)
         Values, standard errors, and half widths of the 95 % confidence intervals.
-    correlation : (M, M)
-        Correlation matrix of the parameters.
+    covariance, correlation : (M, M)
     residuals : (N,)
-        Measured less fitted, in the quantity that was fitted, not scaled.
+        Measured less fitted, over their standard uncertainties.
     scaled : (N,)
-        The same over their standard uncertainties and the residual standard deviation.
+        The same over the residual standard deviation.
+    leverage, influence : (N,)
+        How much of its own fitted value a measurement decides; Cook's distance.
     standard_deviation : float
         Of the scaled residuals; near 1 where the uncertainties given are right.
+    freedom : int
+        Degrees of freedom.
+    sum_of_squares : float
+    steps : int
+        Evaluations of the residuals.
+    ended : str
+        Why the search ended.
     """
 
     parameters: Array
     standard_error: Array
     interval: Array
+    covariance: Array
     correlation: Array
     residuals: Array
     scaled: Array
+    leverage: Array
+    influence: Array
     standard_deviation: float
+    freedom: int
+    sum_of_squares: float
+    steps: int
+    ended: str
+
+
+_ENDED = {
+    1: "gradient is zero",
+    2: "sum of squares is settled",
+    3: "parameters are settled",
+    4: "sum of squares and parameters are settled",
+}
 
 
 def fit(
@@ -52,35 +98,64 @@ def fit(
     *,
     scale: Array | None = None,
     slopes: Callable[[Array], Array] | None = None,
-    bounds: tuple[Array, Array] | None = None,
-    loss: Literal["linear", "soft_l1"] = "linear",
     tolerance: float = 1e-14,
 ) -> Fit | None:
     """Fit ``model(parameters) (N,)`` to ``measured (N,)``; None where it does not converge.
 
-    ``scale (M,)`` is a usual size of the parameters, that of ``start (M,)`` where none is given. There must be more measurements than parameters. ``slopes(parameters) (N, M)`` are the model's
-    derivatives, by differences where none are given; ``bounds`` are the lowest and highest parameters ``(M,)``; ``loss`` is one of scipy's.
+    ``scale (M,)`` is a usual size of the parameters, that of ``start (M,)`` where none is given. There must be more measurements than parameters.
+    ``slopes(parameters) (N, M)`` are the model's derivatives, by differences where none are given.
+    """
+
+    def jacobian(p: Array) -> Array:
+        assert slopes is not None
+        return np.asarray(slopes(p) / uncertainty[:, None])
+
+    return fit_residuals(
+        lambda p: np.asarray((model(p) - measured) / uncertainty),
+        None if slopes is None else jacobian,
+        start,
+        scale=scale,
+        tolerance=tolerance,
+    )
+
+
+def fit_residuals(
+    residuals: Residuals,
+    jacobian: Callable[[Array], Array] | None,
+    start: Array,
+    *,
+    scale: Array | None = None,
+    bounds: tuple[Array, Array] | None = None,
+    loss: Loss = SQUARES,
+    tolerance: float = 1e-14,
+    without_freedom: int = 0,
+) -> Fit | None:
+    """Make ``residuals(parameters) (N,)``, fitted less measured over their uncertainties, small; None where that does not converge.
+
+    ``jacobian(parameters) (N, M)`` are their derivatives, by differences where none is given; ``bounds`` are the lowest and highest parameters ``(M,)``;
+    ``without_freedom`` is how many residuals add no degree of freedom.
     """
     if scale is None:
         scale = np.where(start == 0.0, 1.0, np.abs(start))
     low, high = (np.full(len(start), -np.inf), np.full(len(start), np.inf)) if bounds is None else bounds
 
-    def residuals(u: Array) -> Array:
-        return np.asarray((model(u * scale) - measured) / uncertainty)
+    def scaled_residuals(u: Array) -> Array:
+        return residuals(u * scale)
 
-    def jacobian(u: Array) -> Array:
-        assert slopes is not None
-        return np.asarray(slopes(u * scale) * scale / uncertainty[:, None])
+    def scaled_jacobian(u: Array) -> Array:
+        assert jacobian is not None
+        return jacobian(u * scale) * scale
 
     with np.errstate(all="ignore"):
         found = least_squares(
-            residuals,
+            scaled_residuals,
             start / scale,
-            jac="2-point" if slopes is None else jacobian,
+            jac="2-point" if jacobian is None else scaled_jacobian,
             bounds=(low / scale, high / scale),
             method="trf",
             x_scale="jac",
-            loss=loss,
+            loss=loss.name,
+            f_scale=loss.C,
             ftol=tolerance,
             xtol=tolerance,
             gtol=tolerance,
@@ -88,21 +163,36 @@ def fit(
         )
     if found.status < 1 or not np.isfinite(found.fun).all():
         return None
-    freedom = len(measured) - len(start)
-    variance = float((found.fun**2).sum()) / freedom
-    _, singular, right = np.linalg.svd(np.asarray(found.jac), full_matrices=False)
+    J = np.asarray(found.jac) if jacobian is None else scaled_jacobian(found.x)
+    freedom = len(found.fun) - len(start) - without_freedom
+    return _judged(found.x * scale, found.fun, J, scale, freedom, loss, (int(found.nfev), _ENDED[int(found.status)]))
+
+
+def _judged(parameters: Array, r: Array, J: Array, scale: Array, freedom: int, loss: Loss, search: tuple[int, str]) -> Fit:
+    """With its statistics; ``r`` is fitted less measured."""
+    psi, slope = loss.pull(r)
+    mean_slope = max(float(slope.mean()), 1e-3)
+    deviation = float(np.sqrt((psi**2).sum() / max(freedom, 1))) / mean_slope
+    left, singular, right = np.linalg.svd(J, full_matrices=False)
+    kept = singular > singular[0] * 1e-15
     inverse = (right.T / np.maximum(singular, singular[0] * 1e-15) ** 2) @ right
     error = np.sqrt(np.diag(inverse))
-    correlation = inverse / (error[:, None] * error)
-    standard_error = np.sqrt(variance) * error * scale
-    deviation = float(np.sqrt(variance))
-    scaled = -found.fun / deviation if deviation > 0.0 else np.zeros_like(found.fun)
+    leverage = (left[:, kept] ** 2).sum(axis=1)
+    spread = (len(parameters) * deviation**2 * np.maximum(1.0 - leverage, 1e-12) ** 2) if deviation > 0.0 else np.inf
+    standard_error = deviation * error * scale
     return Fit(
-        found.x * scale,
-        standard_error,
-        student.ppf(0.975, freedom) * standard_error,
-        correlation,
-        -found.fun * uncertainty,
-        scaled,
-        deviation,
+        parameters=parameters,
+        standard_error=standard_error,
+        interval=student.ppf(0.5 + 0.5 * CONFIDENCE, max(freedom, 1)) * standard_error,
+        covariance=deviation**2 * inverse * scale[:, None] * scale,
+        correlation=inverse / (error[:, None] * error),
+        residuals=-r,
+        scaled=-r / deviation if deviation > 0.0 else np.zeros_like(r),
+        leverage=leverage,
+        influence=np.asarray(psi**2 * leverage / spread),
+        standard_deviation=deviation,
+        freedom=freedom,
+        sum_of_squares=float((r**2).sum()),
+        steps=search[0],
+        ended=search[1],
     )

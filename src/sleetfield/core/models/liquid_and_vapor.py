@@ -12,7 +12,8 @@ from numpy.typing import NDArray
 
 from ..arrays import Array, Index, Kinds
 from .contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind, PhaseModel
-from .liquid import Liquid, VaporModel
+from .liquid import Liquid
+from .pure_liquids import VaporModel
 
 
 class LiquidAndVapor(PhaseModel):

@@ -1,0 +1,5 @@
+"""Regression: parameters from measurements."""
+
+from .regression import regress
+
+__all__ = ["regress"]

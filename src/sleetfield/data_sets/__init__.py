@@ -1,0 +1,24 @@
+"""Measurements of mixtures: what kinds there are, how they are read and written, and where they are kept."""
+
+from .data_set import DataSet
+from .kinds import KINDS, QUANTITIES
+from .reading import data_from_frame, read_data
+from .store import DataRecord, data_records, discard_data, store_data
+from .thermoml import ThermoMLFile, read_thermoml, write_thermoml
+from .writing import write_data
+
+__all__ = [
+    "KINDS",
+    "QUANTITIES",
+    "DataRecord",
+    "DataSet",
+    "ThermoMLFile",
+    "data_from_frame",
+    "data_records",
+    "discard_data",
+    "read_data",
+    "read_thermoml",
+    "store_data",
+    "write_data",
+    "write_thermoml",
+]

@@ -1,0 +1,125 @@
+"""Measurements that are kept: in the user's folder and the case's, a set a file, as tables that anyone can read."""
+
+from __future__ import annotations
+
+import functools
+import re
+from collections.abc import Iterator
+from pathlib import Path
+from typing import NamedTuple
+
+import numpy as np
+
+from ..components.databank import CASE, USER, databank, folder_of
+from ..errors import InputError, UnknownComponentError
+from ..files import make_folder, write_whole
+from ..tabular import cell_text, read_said_and_rows
+from ..units import to_si
+from .data_set import DataSet
+from .headings import read_heading
+from .kinds import KINDS, QUANTITIES
+from .reading import read_data
+from .writing import as_text
+
+FOLDER_VARIABLE = "SLEETFIELD_DATA"
+
+
+class DataRecord(NamedTuple):
+    """What there is of a kept set: components, kind, number of points, ranges of T (K) and P (Pa), source, layer and file; `read` gives it."""
+
+    names: tuple[str, ...]
+    kind: str
+    points: int
+    T: tuple[float, float]
+    P: tuple[float, float]
+    source: str
+    layer: str
+    path: Path
+
+    def read(self) -> DataSet:
+        """The set."""
+        return read_data(self.path)
+
+
+def data_folder(layer: str) -> Path:
+    """The folder of the "user" layer (see `FOLDER_VARIABLE` to have it elsewhere) or the "case" layer (``sleetfield-data`` in the working folder)."""
+    return folder_of(layer, "data", FOLDER_VARIABLE)
+
+
+def store_data(data: DataSet, layer: str = USER, *, overwrite: bool = False) -> Path:
+    """Keep a set for later.
+
+    Raises
+    ------
+    InputError
+        If the layer has a set of the same components, kind and source already, or the file can't be written.
+    """
+    folder = data_folder(layer)
+    words = [" ".join(sorted(data.names)), data.kind, data.source]
+    path = folder / ("--".join(re.sub(r"[^a-z0-9]+", "-", w.lower()).strip("-")[:80] for w in words) + ".csv")
+    if path.exists() and not overwrite:
+        raise InputError(
+            f"The {layer} layer has {data.kind} of {' and '.join(data.names)} from {data.source} already, in {path}. "
+            "Name another source, or ask to overwrite it (overwrite=True; --overwrite)."
+        )
+    make_folder(folder)
+    write_whole(path, as_text(data).encode(), overwrite)
+    return path
+
+
+def data_records(*components: str, kind: str | None = None, layer: str | None = None) -> list[DataRecord]:
+    """The sets that are kept, the case's first: of some components, of a kind, of a layer.
+
+    Raises
+    ------
+    InputError
+        If there is no such kind.
+    """
+    if kind is not None and kind not in KINDS:
+        raise InputError(f"There is no kind of data {kind!r}; there are {', '.join(KINDS)}.")
+    wanted = {databank().find(c).name for c in components}
+    found = [r for name in (CASE, USER) if layer in (None, name) for r in _in_folder(name)]
+    return [r for r in found if wanted <= set(r.names) and kind in (None, r.kind)]
+
+
+def discard_data(record: DataRecord) -> None:
+    """Take a kept set out of its folder.
+
+    Raises
+    ------
+    UnknownComponentError
+        If it is not there any more.
+    """
+    if not record.path.exists():
+        raise UnknownComponentError(f"There is no {record.path}.")
+    record.path.unlink()
+
+
+def _in_folder(layer: str) -> Iterator[DataRecord]:
+    for path in sorted(data_folder(layer).glob("*.csv")):
+        yield _summary(path, layer, path.stat().st_mtime_ns)
+
+
+@functools.lru_cache(maxsize=20_000)
+def _summary(path: Path, layer: str, _changed: int) -> DataRecord:
+    """What a file says in short, without making the set."""
+    said, rows = read_said_and_rows(path)
+    names = tuple(n.strip() for n in said.get("components", "").split(",") if n.strip())
+    ranges = {}
+    for i, cell in enumerate(rows[0][1]):
+        heading = read_heading(str(cell))
+        if heading is not None and heading.quantity in ("T", "P") and not heading.uncertain:
+            texts = [cell_text(c, i, str(path)) for _, c in rows[1:]]
+            values = np.array([float(t) for t in texts if t])
+            if values.size:
+                zero, size = _line(heading.unit, QUANTITIES[heading.quantity].dimension)
+                ranges[heading.quantity] = (float(zero + size * values.min()), float(zero + size * values.max()))
+    none = (float("nan"), float("nan"))
+    T, P = ranges.get("T", none), ranges.get("P", none)
+    return DataRecord(names, said.get("kind", ""), len(rows) - 1, T, P, said.get("source", path.name), layer, path)
+
+
+@functools.cache
+def _line(unit: str, dimension: str) -> tuple[float, float]:
+    zero, one = (float(to_si(f"{x} {unit}", dimension, "a unit")) for x in (0.0, 1.0))
+    return zero, one - zero
