@@ -14,7 +14,8 @@ import importlib
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from .calculations.fitting import regress
+    from .calculations.consistency import consistency
+    from .calculations.fitting import data_table, rank_models, regress
     from .components import (
         Component,
         antoine,
@@ -91,6 +92,9 @@ _HOME = {
     ),
     "load": "export",
     "regress": "calculations.fitting",
+    "rank_models": "calculations.fitting",
+    "data_table": "calculations.fitting",
+    "consistency": "calculations.consistency",
     **dict.fromkeys(
         (
             "DataRecord",
@@ -173,8 +177,10 @@ __all__ = [
     "antoine",
     "compare_envelopes",
     "compare_methods",
+    "consistency",
     "data_from_frame",
     "data_records",
+    "data_table",
     "databank",
     "discard",
     "discard_data",
@@ -189,6 +195,7 @@ __all__ = [
     "pair_records",
     "pseudo_component",
     "quantity",
+    "rank_models",
     "read_components",
     "read_data",
     "read_pairs",

@@ -12,6 +12,7 @@ from . import (
     check,
     components,
     critical,
+    data,
     demo,
     diagram,
     envelope,
@@ -33,7 +34,7 @@ class InOrder(TyperGroup):
     """Commands are listed in the order of the work: components first."""
 
     def list_commands(self, ctx: Any) -> list[str]:
-        return sorted(super().list_commands(ctx), key=lambda name: name not in ("components", "pairs"))
+        return sorted(super().list_commands(ctx), key=lambda name: name not in ("components", "pairs", "data"))
 
 
 app = typer.Typer(
@@ -50,6 +51,7 @@ app = typer.Typer(
 )
 app.add_typer(components.app, name="components")
 app.add_typer(pairs.app, name="pairs")
+app.add_typer(data.app, name="data")
 app.command("system", cls=Told, epilog=system.EXAMPLE)(system.system)
 app.command("fit", cls=Told, epilog=fit.EXAMPLE)(fit.fit)
 app.command("cut", cls=Told, epilog=heavy_ends.CUT_EXAMPLE)(heavy_ends.cut)
@@ -58,6 +60,7 @@ app.command("saturation", cls=Told, epilog=saturation_curve.EXAMPLE)(saturation_
 app.command("interactions", cls=Told, epilog=interactions.EXAMPLE)(interactions.interactions)
 app.command("parameters", cls=Told, epilog=interactions.PARAMETERS_EXAMPLE)(interactions.parameters)
 app.command("regress", cls=Told, epilog=regress.EXAMPLE)(regress.regress)
+app.command("rank", cls=Told, epilog=regress.RANK_EXAMPLE)(regress.rank)
 app.command("check", cls=Told, epilog=check.EXAMPLE)(check.check)
 app.command("flash", cls=Told, epilog=flash.EXAMPLE)(flash.flash)
 app.command("bubble", cls=Told, epilog=saturation.BUBBLE_EXAMPLE)(saturation.bubble)

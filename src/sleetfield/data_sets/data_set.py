@@ -51,6 +51,8 @@ class DataSet:
         Points that are left out, with the reason.
     solid : str
         Of liquids saturated with a solid: the component that it is of.
+    remark : str
+        What else there is to say, such as how it was measured.
 
     Examples
     --------
@@ -69,6 +71,7 @@ class DataSet:
     source: str = GIVEN
     excluded: Mapping[int, str] = field(default_factory=dict)
     solid: str = ""
+    remark: str = ""
 
     @classmethod
     def of(
@@ -78,6 +81,7 @@ class DataSet:
         kind: str = "",
         source: str = GIVEN,
         solid: str = "",
+        remark: str = "",
         uncertainty: Mapping[str, Any] | None = None,
         weight: Any = None,
         **quantities: Any,
@@ -88,7 +92,7 @@ class DataSet:
         ----------
         components : sequence of str
             Names.
-        kind, source, solid
+        kind, source, solid, remark
             See the class.
         uncertainty : mapping of quantity to number or text, optional
             Standard uncertainties: in SI, with a unit, or as a share ("0.5 %").
@@ -115,7 +119,7 @@ class DataSet:
         known = {q: np.broadcast_to(uncertainty_of(q, u, spread.get(q)), (count,)).copy() for q, u in (uncertainty or {}).items()}
         weights = None if weight is None else np.broadcast_to(np.asarray(weight, dtype=float), (count,)).copy()
         place = databank().find(solid).name if solid else ""
-        return cls(names, spread, kind, known, weights, source, {}, place)
+        return cls(names, spread, kind, known, weights, source, {}, place, remark)
 
     def __post_init__(self) -> None:
         kind = self.kind or kind_of(set(self.values), len(self.names), self.solid)
@@ -260,7 +264,9 @@ class DataSet:
 
     def __str__(self) -> str:
         frame = self.to_frame("engineering")
-        return report(self.title(), frame if self.excluded else frame.drop(columns="left out"), [])
+        return report(
+            self.title(), frame if self.excluded else frame.drop(columns="left out"), [self.remark] if self.remark else []
+        )
 
 
 def uncertainty_of(quantity: str, given: Any, measured: Array | None) -> Array:

@@ -23,8 +23,6 @@ if TYPE_CHECKING:
 
 Array = NDArray[np.float64]
 
-SAID = ("source", "kind", "solid", "components", "t", "p")
-"""What lines that begin with # may say of all points."""
 
 _BLANK = {"", "-", "nan", "n/a", "none"}
 _DECIMAL_COMMA = re.compile(r"[+-]?\d+,\d+(?:[eE][+-]?\d+)?")
@@ -167,7 +165,9 @@ class _Table:
         solid = databank().find(said["solid"]).name if said.get("solid") else ""
         weight = None if self.weight is None else self._numbers(self.weight, "weight")
         source = said.get("source") or self.name
-        return DataSet(self.names, values, said.get("kind", ""), uncertainty, weight, source, self._left_out(), solid)
+        return DataSet(
+            self.names, values, said.get("kind", ""), uncertainty, weight, source, self._left_out(), solid, said.get("remark", "")
+        )
 
     def _words(self, h: Heading) -> str:
         return f"{h.quantity} {h.component}".strip()

@@ -1,4 +1,4 @@
-"""Measurements into a table that `read_data` gives back to the last digit: what holds of all points in lines that begin with #, then headings and rows, in SI."""
+"""Measurements into a table that `read_data` gives back, in SI to the last digit: what holds of all points in lines that begin with #, then headings and rows."""
 
 from __future__ import annotations
 
@@ -16,8 +16,8 @@ from .data_set import DataSet
 _CHANGED = str.maketrans({"\n": " ", "\r": " "})
 
 
-def write_data(data: DataSet, path: str | Path, *, overwrite: bool = False) -> Path:
-    """Write a set to a .csv file, or to a ThermoML file (.xml).
+def write_data(data: DataSet, path: str | Path, *, units: str = "SI", overwrite: bool = False) -> Path:
+    """Write a set to a .csv file, in a set of units; or to a ThermoML file (.xml), which has its own.
 
     Raises
     ------
@@ -41,18 +41,24 @@ def write_data(data: DataSet, path: str | Path, *, overwrite: bool = False) -> P
         return write_thermoml([data], path, overwrite=overwrite)
     if path.suffix.lower() != ".csv":
         raise InputError(f"{path} is neither .csv nor .xml (ThermoML).")
-    write_whole(path, as_text(data).encode(), overwrite)
+    write_whole(path, as_text(data, units).encode(), overwrite)
     return path
 
 
-def as_text(data: DataSet) -> str:
+def as_text(data: DataSet, units: str = "SI") -> str:
     """The text of the table."""
     file = io.StringIO()
-    said = {"source": data.source, "kind": data.kind, "components": ", ".join(data.names), "solid": data.solid}
+    said = {
+        "source": data.source,
+        "kind": data.kind,
+        "components": ", ".join(data.names),
+        "solid": data.solid,
+        "remark": data.remark,
+    }
     for key, value in said.items():
         if value:
             file.write(f"# {key}: {value.translate(_CHANGED)}\n")
-    frame = data.to_frame()
+    frame = data.to_frame(units)
     if not data.excluded:
         frame = frame.drop(columns="left out")
     writer = csv.writer(file, lineterminator="\n")

@@ -29,24 +29,26 @@ _WORDS = {
 }
 
 
-def draw_data(ax: Axes | None, curves: Sequence[Drawn], data: Drawn, units: str) -> Axes:
-    """A set's points with the lines of one model or more, and the bands that these have."""
+def draw_data(ax: Axes | None, curves: Sequence[Drawn], data: Drawn, units: str, number: int = 0) -> Axes:
+    """A set's points, the ``number``-th in the figure, with the lines of one model or more, and the bands that these have."""
     ax = ax if ax is not None else new_axes()
     models = list(dict.fromkeys(c.model for c in curves))
     sections = {"vapor-liquid": _boiling, "azeotrope": _azeotropes, "liquid-liquid": _two_liquids, "solid-liquid": _saturated}
-    sections.get(data.kind, _plain)(ax, curves, models, data, units)
-    if len(models) > 1 or data.kind == "vapor-liquid":
+    sections.get(data.kind, _plain)(ax, curves, models, data, units, number)
+    if ax.get_legend_handles_labels()[0]:
         ax.legend(frameon=False, fontsize=9)
     title = f"{' + '.join(data.names)}, {data.kind}: {data.source}" + (f" ({models[0]})" if len(models) == 1 else "")
-    finish(ax, title)
+    finish(ax, f"{ax.get_title(loc='left')}; {data.source}" if number else title)
     return ax
 
 
-def _left_out(ax: Axes, data: Drawn, x: Array, y: Array, mark: str = "o") -> None:
+def _points(ax: Axes, data: Drawn, x: Array, y: Array, mark: str, number: int, words: str | None = None) -> None:
     """Points, those left out in grey with a cross."""
     used = data.used
-    ax.plot(x[used], y[used], **{**DATA, "marker": mark})
-    ax.plot(x[~used], y[~used], linestyle="none", marker="x", color=_GREY)
+    style = {**DATA, "marker": mark, **({"color": SERIES[number % len(SERIES)]["color"]} if number else {})}
+    ax.plot(x[used], y[used], **style, label=words if words and number == 0 else data.source if number and mark == "o" else None)
+    if (~used).any():
+        ax.plot(x[~used], y[~used], linestyle="none", marker="x", color=_GREY, label="left out" if words and mark == "o" else None)
 
 
 def _band(ax: Axes, at: Array, value: Array, half: Array, color: str, *, sideways: bool = False) -> None:
@@ -64,7 +66,7 @@ def _scaled(half: Array, dimension: str, units: str) -> Array:
     return np.asarray(from_si(half, dimension, units) - from_si(np.zeros_like(half), dimension, units))
 
 
-def _boiling(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: Drawn, units: str) -> None:
+def _boiling(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: Drawn, units: str, number: int) -> None:
     unknown, dimension = ("P", "pressure") if data.given == "T" else ("T", "temperature")
     for c in (c for c in curves if c.quantity == unknown):
         vapor = next((o for o in curves if o.quantity.startswith("y ") and (o.model, o.level) == (c.model, c.level)), None)
@@ -81,35 +83,26 @@ def _boiling(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: Dra
             ax.plot(
                 y, levels, **(LINES["dew"] if one else {**bubble, "linewidth": 1.0}), label="dew line" if one and first else None
             )
-    shown = from_si(data[unknown], dimension, units)
-    used = data.used
+    shown = np.asarray(from_si(data[unknown], dimension, units))
     for q, mark, words in (("x", "o", "measured, liquid"), ("y", "s", "measured, vapor")):
-        if np.isfinite(data[q]).any():
-            ax.plot(data[q][used, 0], shown[used], **{**DATA, "marker": mark}, label=words)
-            ax.plot(
-                data[q][~used, 0],
-                shown[~used],
-                linestyle="none",
-                marker="x",
-                color=_GREY,
-                label="left out" if q == "x" and (~used).any() else None,
-            )
+        if len(data.names) > 1 and np.isfinite(data[q]).any():
+            _points(ax, data, data[q][:, 0], shown, mark, number, words)
     ax.set_xlim(0.0, 1.0)
     ax.set_xlabel(f"$x$, $y$, mole fraction of {data.names[0]}")
     ax.set_ylabel(axis_label(unknown, units))
 
 
-def _azeotropes(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: Drawn, units: str) -> None:
+def _azeotropes(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: Drawn, units: str, number: int) -> None:
     for c in (c for c in curves if c.quantity.startswith("y ")):
         ax.plot(c.at, c.value - c.at, **_style(models, c.model), label=c.model)
     ax.axhline(0.0, color=_GREY, linewidth=0.8)
-    _left_out(ax, data, data["x"][:, 0], np.zeros(len(data)))
+    _points(ax, data, data["x"][:, 0], np.zeros(len(data)), "o", number)
     ax.set_xlim(0.0, 1.0)
     ax.set_xlabel(f"$x$, mole fraction of {data.names[0]}")
     ax.set_ylabel("$y - x$ of the model; points: measured azeotropes")
 
 
-def _two_liquids(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: Drawn, units: str) -> None:
+def _two_liquids(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: Drawn, units: str, number: int) -> None:
     for c in curves:
         style = LINES["liquids"] if len(models) == 1 else _style(models, c.model)
         T = from_si(c.at, "temperature", units)
@@ -117,13 +110,13 @@ def _two_liquids(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data:
         _band(ax, T, c.value, c.half_width, style["color"], sideways=True)
     T = from_si(data["T"], "temperature", units)
     for q, mark in (("x'", "o"), ("x''", "s")):
-        _left_out(ax, data, data[q][:, 0], T, mark)
+        _points(ax, data, data[q][:, 0], T, mark, number)
     ax.set_xlim(0.0, 1.0)
     ax.set_xlabel(f"$x'$, $x''$, mole fraction of {data.names[0]} in the liquids")
     ax.set_ylabel(axis_label("T", units))
 
 
-def _saturated(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: Drawn, units: str) -> None:
+def _saturated(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: Drawn, units: str, number: int) -> None:
     """Ln x against 1/T, where solubilities are nearly straight."""
     i = data.names.index(data.solid)
     with np.errstate(all="ignore"):
@@ -134,17 +127,17 @@ def _saturated(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: D
             inverse = 1e3 / c.at
             ax.plot(inverse, np.log(c.value), **style, label=c.model)
             _band(ax, inverse, np.log(c.value), c.half_width / c.value, style["color"])
-        _left_out(ax, data, 1e3 / data["T"], np.log(data["x"][:, i]))
+        _points(ax, data, 1e3 / data["T"], np.log(data["x"][:, i]), "o", number)
     ax.set_xlabel("1000 K / $T$")
     ax.set_ylabel(f"ln $x$ of {data.solid} in the saturated liquid")
 
 
-def _plain(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: Drawn, units: str) -> None:
+def _plain(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: Drawn, units: str, number: int) -> None:
     """One quantity against T, or against x of the first component."""
-    names = list(dict.fromkeys(c.quantity for c in curves))
+    names = list(dict.fromkeys(c.quantity for c in curves)) or _measured(data)
     symbol = names[0].split(" ")[0]
     words, dimension = _WORDS.get(symbol, (None, "pressure"))
-    across_T = curves[0].across == "T"
+    across_T = curves[0].across == "T" if curves else data.kind != "excess enthalpy"
     for c in curves:
         style = _style(names, c.quantity) if len(models) == 1 else _style(models, c.model)
         at = from_si(c.at, "temperature", units) if across_T else c.at
@@ -156,14 +149,21 @@ def _plain(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: Drawn
     for k, name in enumerate(names):
         values = data[symbol]
         column = values if values.ndim == 1 else values[:, data.names.index(name.partition(" ")[2])]
-        _left_out(ax, data, at, np.asarray(from_si(column, dimension, units)), _MARKS[k])
+        _points(ax, data, at, np.asarray(from_si(column, dimension, units)), _MARKS[k], number)
     if symbol in _LOGARITHMIC:
         ax.set_yscale("log")
-    if len(names) > 1 and len(models) == 1:
-        ax.legend(frameon=False, fontsize=9)
     ax.set_xlabel(axis_label("T", units) if across_T else f"$x$, mole fraction of {data.names[0]}")
     unit = pretty_unit(unit_of(dimension, units))
     ax.set_ylabel(axis_label("P", units) if words is None else f"{words} [{unit}]" if unit else words)
+
+
+def _measured(data: Drawn) -> list[str]:
+    """The quantities of a set that are drawn by themselves."""
+    symbol = {"infinite dilution": "gamma_inf", "excess enthalpy": "HE", "Henry's constant": "Henry", "density": "density"}.get(
+        data.kind, "P"
+    )
+    values = data[symbol]
+    return [symbol] if values.ndim == 1 else [f"{symbol} {n}" for i, n in enumerate(data.names) if np.isfinite(values[:, i]).any()]
 
 
 def draw_residuals(ax: Axes | None, fit: Drawn) -> Axes:
@@ -232,4 +232,35 @@ def draw_ellipses(ax: Axes | None, fit: Drawn) -> Axes:
     if not one:
         ax.legend(frameon=False, fontsize=9)
     finish(ax, f"95 % confidence regions, {fit.system.title}")
+    return ax
+
+
+def draw_consistency(ax: Axes | None, found: Drawn, figure: str) -> Axes:
+    """Ln γ₁/γ₂ with the areas above and below zero, or measured less calculated y, against x."""
+    from ..errors import InputError
+
+    if figure not in ("area", "points"):
+        raise InputError(f"There is no figure {figure!r} of a consistency test. Figures are area, points.")
+    ax = ax if ax is not None else new_axes()
+    first, second = found.data.names
+    ax.axhline(0.0, color=_GREY, linewidth=0.8)
+    if figure == "area":
+        x, ratio = found.smooth_x, found.smooth_ratio
+        for sign, color, words in ((1.0, LINES["bubble"]["color"], "above"), (-1.0, LINES["dew"]["color"], "below")):
+            area = np.trapezoid(np.maximum(sign * ratio, 0.0), x)
+            ax.fill_between(
+                x, 0.0, ratio, where=sign * ratio > 0.0, color=color, alpha=0.25, linewidth=0, label=f"{words} zero: {area:.4g}"
+            )
+        ax.plot(x, ratio, **LINES["value"])
+        ax.plot(found.x, found.ln_gamma[:, 0] - found.ln_gamma[:, 1], **DATA)
+        ax.set_ylabel(f"ln $\\gamma$ of {first} over $\\gamma$ of {second}")
+        ax.legend(frameon=False, fontsize=9)
+    else:
+        for sign in (-1.0, 1.0):
+            ax.axhline(sign * 0.01, color=_GREY, linestyle=":", linewidth=1.0)
+        ax.plot(found.x, found.y_off, **DATA)
+        ax.set_ylabel("$y$, measured less calculated from boiling points alone")
+    ax.set_xlim(0.0, 1.0)
+    ax.set_xlabel(f"$x$, mole fraction of {first}")
+    finish(ax, found.title())
     return ax

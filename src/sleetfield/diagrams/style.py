@@ -30,8 +30,8 @@ DATA: dict[str, Any] = {"linestyle": "none", "marker": "o", "markerfacecolor": "
 SERIES: tuple[dict[str, Any], ...] = tuple(
     {"color": color, "linestyle": line, "linewidth": 1.6}
     for color, line in zip(
-        ("#0b7a75", "#d98200", "#5b3a8c", "#2f6fb0", "#8a8f98", "#a3195b"),
-        ("-", "--", "-.", ":", (0, (6, 2)), (0, (4, 1, 1, 1))),
+        ("#0b7a75", "#d98200", "#5b3a8c", "#2f6fb0", "#8a8f98", "#a3195b", "#1d2733", "#7a5c00"),
+        ("-", "--", "-.", ":", (0, (6, 2)), (0, (4, 1, 1, 1)), (0, (1, 3)), (0, (8, 1, 2, 1))),
         strict=True,
     )
 )

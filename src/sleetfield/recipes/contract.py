@@ -13,7 +13,8 @@ is made from them. Whoever writes a family subclasses one of `EquationOfState`, 
    them (``known=False``). It is called once; what it yields is what is kept in a file.
 7. ``build(who, values)`` makes the core's model from components and parameters alone, quickly (a regression does it a thousand times), and from nothing else.
 8. ``pair_parameters(pair, values, about)`` turns the parameters of a pair back into what a bank holds, where it has any of pairs.
-9. ``notes(who, values)`` are sentences that hold for every result, ``notes_at(who, values, T)`` those that hold at some temperatures.
+9. ``usual_fit`` names the symbols that a regression adjusts where none is named.
+10. ``notes(who, values)`` are sentences that hold for every result, ``notes_at(who, values, T)`` those that hold at some temperatures.
 """
 
 from __future__ import annotations
@@ -86,6 +87,11 @@ class Recipe(ABC):
             if key not in known:
                 raise InputError(f"{self.name} has no option {key!r}; it has {', '.join(known) or 'none'}.")
         return replace(self, **options)
+
+    @property
+    def usual_fit(self) -> tuple[str, ...]:
+        """Symbols that a regression adjusts where none is named."""
+        return ()
 
     @property
     def bank_name(self) -> str:

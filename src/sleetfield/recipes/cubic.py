@@ -102,6 +102,11 @@ class CubicEquation(EquationOfState):
         """With its temperature function."""
         return f"{self.name}, {self.alpha}" if self.alpha else self.name
 
+    @property
+    def usual_fit(self) -> tuple[str, ...]:
+        """The interaction parameter."""
+        return ("kij",)
+
     # ---- parameters ----
 
     def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:

@@ -66,6 +66,11 @@ class LiquidAndVaporRecipe(Recipe):
         own = {"liquid_options": self.liquid.options(), "vapor_options": self.vapor.options(), "poynting": self.poynting}
         return {"liquid": self.liquid.name, "vapor": self.vapor.name, **{k: v for k, v in own.items() if v}}
 
+    @property
+    def usual_fit(self) -> tuple[str, ...]:
+        """The liquid's."""
+        return self.liquid.usual_fit
+
     def all_symbols(self) -> Iterator[Symbol]:
         """Those of both models, and Henry's constants."""
         yield from (*self.liquid.symbols, *self.vapor.symbols, *self.symbols)

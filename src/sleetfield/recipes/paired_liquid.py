@@ -45,6 +45,11 @@ class PairedLiquid(LiquidModel):
     takes: ClassVar[tuple[str, ...]] = ("parameters",)
     sign: ClassVar[float] = 1.0
 
+    @property
+    def usual_fit(self) -> tuple[str, ...]:
+        """The parameter of both orders."""
+        return (self.symbols[0].symbol,)
+
     # ---- parameters ----
 
     def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:

@@ -33,6 +33,11 @@ class PCSAFTRecipe(EquationOfState, name="PC-SAFT"):
     needs = ("Tc", "Pc", "omega", *_OF_CHAINS.values())
     takes = ("kij",)
 
+    @property
+    def usual_fit(self) -> tuple[str, ...]:
+        """The interaction parameter."""
+        return ("kij",)
+
     def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
         """Kij of every pair; segments, diameter and energy of every component."""
         yield from interactions(who, given.get("kij"), self.bank_name)

@@ -24,6 +24,11 @@ class RedlichKisterRecipe(PairedLiquid, name="Redlich-Kister"):
 
     symbols = tuple(Symbol(f"A{k}", f"term {k} of the expansion", low=-12.0, high=12.0) for k in range(MOST_TERMS))
 
+    @property
+    def usual_fit(self) -> tuple[str, ...]:
+        """The first two terms."""
+        return ("A0", "A1")
+
     def of_pair(self, pair: ComponentList, p: PairParameters) -> Iterator[Parameter]:
         """Its terms, or the two that Margules' parameters make."""
         if p.terms is not None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from typing import Any, NamedTuple
 
@@ -14,7 +14,9 @@ from ...core.fitting.least_squares import CONFIDENCE
 from ...data_sets import DataSet
 from ...errors import InputError
 from ...mixture import Mixture
+from ...results.data_table import DataTable
 from ...results.regression import Regression
+from ..later import ANSWERS
 from ..predictions import Predicted, predict
 from .adjustable import Adjustable
 from .problem import Movable, system_of, with_numbers
@@ -27,6 +29,31 @@ _LEVELS = 5
 _EDGE = 1e-6
 _STEP = 0.02
 """Share of a standard error that a parameter is moved by for a derivative."""
+
+
+def data_table(data: DataSet | Sequence[DataSet], beside: Mapping[str, Mixture] | None = None) -> DataTable:
+    """Measurements as a table that prints, is saved, and is drawn with models beside it.
+
+    Parameters
+    ----------
+    data : DataSet or sequence of them
+        Of one kind and of the same components.
+    beside : mapping of labels to systems, optional
+        Models whose lines are drawn with the points.
+
+    Raises
+    ------
+    InputError
+        If there are none, or they are of several kinds.
+
+    Examples
+    --------
+    >>> import sleetfield as sl
+    >>> data = sl.DataSet.of(["acetone", "1-butanol"], T="60 degC", P=["45 kPa", "68 kPa"], x=[0.3, 0.6])
+    >>> ax = sl.data_table(data, {"ideal": sl.System(data.names, liquid="ideal")}).plot()
+
+    """
+    return DataTable((data,) if isinstance(data, DataSet) else tuple(data), dict(beside or {}), ANSWERS)
 
 
 class Curve(NamedTuple):

@@ -42,7 +42,7 @@ def residuals_of(objective: str, system: Mixture, data: DataSet) -> Residuals:
     if data.kind == "vapor-liquid" and objective == "relative volatility":
         return lambda m, shifts: _relative_volatilities(predict(m, data, shifts), data, m.names)
     if data.kind == "vapor-liquid" and objective == "activity coefficients" and complete(data).any():
-        measured = _ln_gamma(system, data)
+        measured = implied_ln_gamma(system, data)
         return lambda m, shifts: _activity_coefficients(m, data, shifts, measured)
     if data.kind in ("vapor-liquid", "azeotrope") and objective == "all variables" and np.isfinite(data["x"]).any():
         return AllVariables(system, data)
@@ -72,7 +72,7 @@ def _rows(data: DataSet) -> tuple[NDArray[np.intp], Array, Array, Array, Array]:
     return points, data["T"][points], data["P"][points], data["x"][points], data["y"][points]
 
 
-def _ln_gamma(system: Mixture, data: DataSet) -> Array:
+def implied_ln_gamma(system: Mixture, data: DataSet) -> Array:
     """Ln γ that the measured points imply, the vapor and the pure liquids as the system has them ``(N, C)``."""
     _, T, P, x, y = _rows(data)
     own = _of_liquid(system, T, P, x)

@@ -36,7 +36,7 @@ def regress(
     system: Mixture,
     data: DataSet | Sequence[DataSet],
     *,
-    fit: str | Sequence[str],
+    fit: str | Sequence[str] | None = None,
     objective: str = "measured",
     loss: str = "squares",
     uncertainty: Mapping[str, Any] | None = None,
@@ -52,8 +52,8 @@ def regress(
         The model; its parameters are where the fit starts, and those not fitted stay.
     data : DataSet or sequence of them
         What `read_data` gives; sets of several kinds, and of some of the system's components, are fitted together.
-    fit : str or sequence of str
-        Names of ``system.parameters``, with " slope" or " bend" behind them for how they depend on temperature; or symbols alone, such as "tau" or "kij",
+    fit : str or sequence of str, optional
+        What is usual for the family where nothing is named. Names of ``system.parameters``, with " slope" or " bend" behind them for how they depend on temperature; or symbols alone, such as "tau" or "kij",
         which stand for all parameters of that kind. With " 1/T" behind it a parameter is proportional to 1/T, as an energy over RT is.
     objective : {"measured", "relative volatility", "activity coefficients", "all variables"}
         What is made small: the measured quantities' residuals; with ln α for y; ln γ of complete points; or, by maximum likelihood, the residuals of all
@@ -101,7 +101,7 @@ def regress(
         raise InputError("There are no data to fit to." if not given else "There is no point to fit to: every one is left out.")
     if loss not in LOSSES:
         raise InputError(f"loss is {loss!r}; it is one of {', '.join(LOSSES)}.")
-    wanted = adjustable(system, fit, bounds or {}, tied or {})
+    wanted = adjustable(system, system.model.recipe.usual_fit if fit is None else fit, bounds or {}, tied or {})
     problem = Problem(system, sets, wanted, objective, forbid_split)
     found, start = _best(problem, LOSSES[loss])
     if found is None:
@@ -195,10 +195,11 @@ def _told(problem: Problem, found: Fit, start: Array, given: tuple[DataSet, ...]
 
 def _assumed(problem: Problem, quantities: Sequence[FittedQuantity]) -> list[str]:
     """Uncertainties that no data set has, in words."""
+    by_source = {part.data.source: part.data for part in problem.parts}
     lacking = {}
     for q in quantities:
         symbol = q.quantity.split(" ")[0]
-        if symbol in QUANTITIES and any(symbol in p.data.values and symbol not in p.data.uncertainty for p in problem.parts):
+        if symbol in QUANTITIES and symbol not in by_source[q.source].uncertainty:
             lacking[symbol] = f"{QUANTITIES[symbol].usual} of {symbol}"
     return [f"Standard uncertainties that the data don't have are taken as {', '.join(lacking.values())}."] if lacking else []
 

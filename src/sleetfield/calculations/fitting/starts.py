@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import least_squares
 
-from ...core.arrays import ABSENT
+from ...core.arrays import ABSENT, component_major, normalized
 from ...core.equilibrium.solid_saturation import imbalance
 from ...core.models.contract import LIQUID, VAPOR
 from ...data_sets import DataSet
@@ -125,6 +125,9 @@ def _of_set(m: Mixture, data: DataSet) -> Array:
         rows = np.flatnonzero(complete(data))
         phases = data["x"][rows], data["y"][rows]
         return (off_equilibrium(m, data["T"][rows], data["P"][rows], *phases, (LIQUID, VAPOR)) / _UNEQUAL).ravel()
+    boiling = np.flatnonzero(data.used & np.isfinite(data["T"]) & np.isfinite(data["P"]) & np.isfinite(data["x"]).all(axis=1))
+    if data.kind in ("vapor-liquid", "azeotrope") and boiling.size and len(m) > 1:
+        return _unboiled(m, data["T"][boiling], data["P"][boiling], np.maximum(data["x"][boiling], ABSENT)) / _UNEQUAL
     if data.kind == "liquid-liquid":
         first, second = data["x'"][rows], data["x''"][rows]
         both = np.isfinite(first + second).all(axis=1) & np.isfinite(T)
@@ -138,6 +141,17 @@ def _of_set(m: Mixture, data: DataSet) -> Array:
         component = data.names.index(data.solid)
         return np.asarray(imbalance(m.phase_model, component, T, P, np.maximum(data["x"][rows], ABSENT)) / _UNEQUAL)
     return np.concatenate([_relative(p.value, p.measured, p.uncertainty) for p in predict(m, data)])
+
+
+def _unboiled(m: Mixture, T: Array, P: Array, x: Array) -> Array:
+    """Ln Σ Kᵢxᵢ of liquids that are said to boil, K by the vapor that they give."""
+    bound, liquid = m.phase_model.at(T, P), component_major(x)
+    fugacities = np.log(liquid) + bound.ln_phi(liquid, LIQUID)
+    amounts = np.exp(fugacities)
+    for _ in range(2):
+        vapor = component_major(np.maximum(normalized(amounts), ABSENT))
+        amounts = np.exp(fugacities - bound.ln_phi(vapor, VAPOR))
+    return np.asarray(np.log(amounts.sum(axis=1)))
 
 
 def _relative(value: Array, measured: Array, uncertainty: Array) -> Array:
