@@ -487,13 +487,14 @@ def test_a_split_far_from_where_substitution_swings_is_found():
     from sleetfield.core.models.ideal_gas import IdealGas
     from sleetfield.core.models.liquid import Liquid
     from sleetfield.core.models.liquid_and_vapor import LiquidAndVapor
+    from sleetfield.core.models.pure_liquids import PureLiquids
     from sleetfield.core.restricted import OneKind
 
     water = sl.databank().find("water")
     t = np.zeros((4, 3, 3))
     t[0] = [[0.0, -1.17697872, 1.03345606], [-1.90524526, 0.0, 0.34438441], [-1.61655738, 1.12397571, 0.0]]
     r, q = np.array([4.24989, 1.44812546, 4.60292483]), np.array([4.28081382, 1.22422294, 5.48433609])
-    liquid = Liquid([water.vapor_pressure] * 3, [water.liquid_density] * 3, UNIQUAC(r, q, q, PairFunction(t)))
+    liquid = Liquid(PureLiquids([water.vapor_pressure] * 3, [water.liquid_density] * 3), UNIQUAC(r, q, q, PairFunction(t)))
     model = OneKind(LiquidAndVapor(liquid, IdealGas()), LIQUID)
     z = np.array([[0.24444444, 0.46666667, 0.28888889]])
     found = flash(model, np.array([320.0]), np.array([1e5]), z / z.sum())

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import contextlib
+import itertools
 import os
 import tempfile
 from pathlib import Path
@@ -26,6 +28,23 @@ def write_whole(path: Path, data: bytes, overwrite: bool) -> None:
         raise InputError(
             f"{path} can't be written: {error.strerror or error}. Check that the folder exists and is yours to write in."
         ) from error
+
+
+def write_numbered(folder: Path, stem: str, suffix: str, data: bytes) -> Path:
+    """Write a file whole under the first free number, ``stem--001``, whoever else does so at the same time."""
+    try:
+        with tempfile.NamedTemporaryFile(dir=folder, prefix=f".{stem}.") as file:
+            file.write(data)
+            file.flush()
+            for number in itertools.count(1 + sum(1 for _ in folder.glob(f"{stem}--*{suffix}"))):
+                path = folder / f"{stem}--{number:03d}{suffix}"
+                with contextlib.suppress(FileExistsError):
+                    os.link(file.name, path)
+                    os.chmod(path, 0o644)
+                    return path
+    except OSError as error:
+        raise InputError(f"{folder} can't be written to: {error.strerror or error}.") from error
+    raise AssertionError
 
 
 def make_folder(folder: Path) -> None:

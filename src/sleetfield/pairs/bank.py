@@ -30,7 +30,7 @@ from typing import Any, NamedTuple
 
 from ..components.databank import CASE, SHIPPED, USER, databank, folder_of, folder_state, numbers, read_table, source_text
 from ..errors import InputError, UnknownComponentError
-from ..files import make_folder, read_text, write_whole
+from ..files import make_folder, read_text, write_numbered, write_whole
 from .of_temperature import written
 from .pair_parameters import PairParameters, pair_parameters
 
@@ -284,12 +284,13 @@ def store_pairs(records: Iterable[PairRecord], layer: str = USER, *, overwrite: 
 
 def _keep_earlier(path: Path) -> None:
     """A copy of what is to be replaced, numbered, in the folder `EARLIER`."""
-    if not path.exists():
+    try:
+        before = path.read_bytes()
+    except FileNotFoundError:
         return
     folder = path.parent / EARLIER
     make_folder(folder)
-    number = 1 + sum(1 for _ in folder.glob(f"{path.stem}--*.toml"))
-    write_whole(folder / f"{path.stem}--{number:03d}.toml", path.read_bytes(), overwrite=False)
+    write_numbered(folder, path.stem, ".toml", before)
 
 
 def earlier_pairs(model: str, pair: tuple[str, str], layer: str = USER) -> list[PairRecord]:

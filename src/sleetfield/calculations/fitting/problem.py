@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from ...data_sets import DataSet
+from ...data_sets import KINDS, DataSet
 from ...errors import InputError, SleetfieldError
 from ...mixture import Mixture
 from ...recipes.solids import solid_parameters
@@ -24,6 +24,8 @@ MISSED = 30.0
 """Uncertainties that a point counts as missed by where the model has no answer."""
 _SPLIT = 1e-3
 """How far inside a false liquid split counts as one uncertainty."""
+_MARGIN = 0.01
+"""How far from the limit of stability liquids are kept."""
 SPLIT = "liquid split"
 """What the residuals against a false one are called."""
 
@@ -79,13 +81,17 @@ class Part:
     def at_start(self) -> list[Predicted]:
         """What is measured, beside what the system as it is says of it."""
         m = self.movable.system
-        return [*self.residuals(m, []), *([self._against_split(m, [])] if self.guards_split else [])]
+        found = self.residuals(m, [])
+        if not found:
+            says = " or ".join(KINDS[self.data.kind].says)
+            raise InputError(f"{self.data.source} has no point with {says} that is not left out: there is nothing to compare.")
+        return [*found, *([self._against_split(m, [])] if self.guards_split else [])]
 
     def _against_split(self, m: Mixture, shifts: Sequence[Shifted]) -> Predicted:
         T = self.data["T"][self.data.used]
         levels = np.unique([np.nanmin(T), np.nanmax(T)]) if np.isfinite(T).any() else np.array([298.15])
-        value = unstable_by(m, levels)
-        slopes = [(unstable_by(s.above, levels) - unstable_by(s.below, levels)) / (2.0 * s.step) for s in shifts]
+        value = unstable_by(m, levels, _MARGIN)
+        slopes = [(unstable_by(s.above, levels, _MARGIN) - unstable_by(s.below, levels, _MARGIN)) / (2.0 * s.step) for s in shifts]
         none = np.zeros(len(levels))
         columns = np.stack(slopes, axis=1) if slopes else np.zeros((len(levels), 0))
         return Predicted(SPLIT, np.arange(len(levels)), none, none + _SPLIT, value, columns)

@@ -106,7 +106,7 @@ def regress(
     found, start = _best(problem, LOSSES[loss])
     if found is None:
         raise CalculationError(
-            f"The fit of {', '.join(wanted.names)} did not converge. Try other starting values, or fewer parameters."
+            f"The fit of {', '.join(wanted.names)} did not converge: try other starting values or fewer parameters; or the model can't give such data."
         )
     return _told(problem, found, start, given, {"loss": loss, "objective": objective})
 

@@ -15,12 +15,12 @@ Array = NDArray[np.float64]
 _X = np.concatenate([np.geomspace(1e-4, 0.05, 12), np.linspace(0.08, 0.92, 29), 1.0 - np.geomspace(0.05, 1e-4, 12)])
 
 
-def unstable_by(pair: Mixture, T: Array) -> Array:
-    """How far below zero x₁x₂ ∂²(G/RT)/∂x² of the liquid comes at each temperature ``(N,)``; zero where it is stable at every composition."""
+def unstable_by(pair: Mixture, T: Array, margin: float = 0.0) -> Array:
+    """How far below a ``margin`` x₁x₂ ∂²(G/RT)/∂x² of the liquid comes at each temperature ``(N,)``; zero where it does not at any composition."""
     many, x = np.repeat(T, len(_X)), np.tile(_X, len(T))
     P = liquid_pressure(pair, many, np.full(len(many), np.nan))
     z = component_major(np.stack([x, 1.0 - x], axis=1))
     dn = pair.phase_model.at(many, P).evaluate(z, LIQUID).dn
     by_x = dn[:, 0, 0] - dn[:, 0, 1] - dn[:, 1, 0] + dn[:, 1, 1]
     curvature = 1.0 + x * (1.0 - x) * by_x
-    return np.asarray(np.minimum(0.0, curvature.reshape(len(T), -1).min(axis=1)))
+    return np.asarray(np.minimum(0.0, curvature.reshape(len(T), -1).min(axis=1) - margin))

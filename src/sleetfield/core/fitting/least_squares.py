@@ -130,7 +130,8 @@ def fit_residuals(
     tolerance: float = 1e-14,
     without_freedom: int = 0,
 ) -> Fit | None:
-    """Make ``residuals(parameters) (N,)``, fitted less measured over their uncertainties, small; None where that does not converge.
+    """Make ``residuals(parameters) (N,)``, fitted less measured over their uncertainties, small; None where that does not converge, or nothing depends on
+    the parameters.
 
     ``jacobian(parameters) (N, M)`` are their derivatives, by differences where none is given; ``bounds`` are the lowest and highest parameters ``(M,)``;
     ``without_freedom`` is how many residuals add no degree of freedom.
@@ -164,6 +165,8 @@ def fit_residuals(
     if found.status < 1 or not np.isfinite(found.fun).all():
         return None
     J = np.asarray(found.jac) if jacobian is None else scaled_jacobian(found.x)
+    if not J.any():
+        return None
     freedom = len(found.fun) - len(start) - without_freedom
     return _judged(found.x * scale, found.fun, J, scale, freedom, loss, (int(found.nfev), _ENDED[int(found.status)]))
 
