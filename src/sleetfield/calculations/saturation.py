@@ -93,13 +93,13 @@ def temperatures_or_pressures(call: str, T: Any, P: Any) -> tuple[str, Array]:
     return given, values
 
 
-def saturate(system: Mixture, kind: str, given: str, values: Array, z: Array) -> SaturationResult:
-    """Points of a ``kind`` at given temperatures (``given="T"``) or pressures, NaN where there is none.
+def saturate(system: Mixture, kind: str, given: str, values: Array, z: Array, near: engine.Near | None = None) -> SaturationResult:
+    """Points of a ``kind`` at given temperatures (``given="T"``) or pressures, NaN where there is none; sought from points ``near`` them where there are some.
 
     Where there are several, it is the lower pressure of a dew point and the higher of a bubble point at given temperature, and
     the higher temperature of a dew point and the lower of a bubble point at given pressure.
     """
-    found = SOLVERS[kind, given](system.phase_model, values, z)
+    found = SOLVERS[kind, given](system.phase_model, values, z, near)
     fields = {name: getattr(found, name).copy() for name in SaturationResult.__dataclass_fields__}
     _take_out_liquids(system, kind, z, fields)
     if kind == "bubble":

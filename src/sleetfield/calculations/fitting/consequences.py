@@ -17,7 +17,7 @@ from ...data_sets import DataSet
 from ...mixture import Mixture
 from ...results.regression import Consequence
 from ..azeotropes import find
-from ..predictions import KINDS
+from ..predictions import predict
 from ..predictions.vapor_liquid import slopes_of
 from .adjustable import Adjustable, bare
 from .problem import Movable
@@ -75,7 +75,7 @@ class _Pair:
         if self.pair.gases:
             return
         data = self.like("infinite dilution", T=self.T, gamma_inf=np.ones((1, 2)))
-        for p in KINDS[data.kind](self.pair, data, self.shifts):
+        for p in predict(self.pair, data, self.shifts):
             name = p.quantity.removeprefix("gamma_inf ")
             other = next(n for n in self.pair.names if n != name)
             if np.isfinite(p.value[0]):
@@ -117,7 +117,7 @@ class _Pair:
         data = self.like(
             "liquid-liquid", T=np.array([T]), P=np.array([ATMOSPHERE]), **{"x'": half * [0.1, 1.9], "x''": half * [1.9, 0.1]}
         )
-        for p in KINDS[data.kind](self.pair, data, self.shifts):
+        for p in predict(self.pair, data, self.shifts):
             if np.isfinite(p.value[0]):
                 order = "first" if p.quantity.startswith("x' ") else "second"
                 yield self.said(

@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...core.equilibrium.parameter_derivatives import Phase, of_saturation_conditions
+from ...core.equilibrium.saturation import Near
 from ...core.models.contract import LIQUID, VAPOR
 from ...data_sets import DataSet
 from ...mixture import Mixture
@@ -54,6 +55,7 @@ class AllVariables:
         self.measured[:, 2 + c :][pure] = np.nan
         self.fixed = np.concatenate([np.zeros((len(x), 1), dtype=bool), pure], axis=1)
         self.true = self.measured[:, : 1 + c].copy()
+        self._near: Near | None = None
 
     @property
     def sought(self) -> int:
@@ -102,8 +104,9 @@ class AllVariables:
         c = len(m) - 1
         z = np.concatenate([self.true[:, 1:], 1.0 - self.true[:, 1:].sum(axis=1, keepdims=True)], axis=1)
         z = np.maximum(z, 0.0)
-        found = saturate(m, "bubble", self.given, self.true[:, 0], z)
+        found = saturate(m, "bubble", self.given, self.true[:, 0], z, self._near)
         sought = getattr(found, self.unknown)
+        self._near = sought, found.incipient
         value = np.concatenate([self.true, sought[:, None], found.incipient[:, :c]], axis=1)
         A = np.zeros((len(z), value.shape[1], 1 + c))
         A[:, range(1 + c), range(1 + c)] = 1.0

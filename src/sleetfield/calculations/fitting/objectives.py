@@ -12,7 +12,7 @@ from ...core.models.contract import LIQUID, VAPOR
 from ...data_sets import DataSet
 from ...errors import InputError
 from ...mixture import Mixture
-from ..predictions import Predicted, Shifted, predict
+from ..predictions import Predicted, Shifted, predictor
 from ..predictions.contract import by_differences
 from .errors_in_variables import AllVariables
 
@@ -40,13 +40,14 @@ def residuals_of(objective: str, system: Mixture, data: DataSet) -> Residuals:
     if objective not in OBJECTIVES:
         raise InputError(f"objective is {objective!r}; it is one of {', '.join(OBJECTIVES)}.")
     if data.kind == "vapor-liquid" and objective == "relative volatility":
-        return lambda m, shifts: _relative_volatilities(predict(m, data, shifts), data, m.names)
+        own = predictor(data)
+        return lambda m, shifts: _relative_volatilities(own(m, shifts), data, m.names)
     if data.kind == "vapor-liquid" and objective == "activity coefficients" and complete(data).any():
         measured = implied_ln_gamma(system, data)
         return lambda m, shifts: _activity_coefficients(m, data, shifts, measured)
     if data.kind in ("vapor-liquid", "azeotrope") and objective == "all variables" and np.isfinite(data["x"]).any():
         return AllVariables(system, data)
-    return lambda m, shifts: predict(m, data, shifts)
+    return predictor(data)
 
 
 def complete(data: DataSet) -> NDArray[np.bool_]:

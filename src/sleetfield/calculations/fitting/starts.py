@@ -27,12 +27,12 @@ Array = NDArray[np.float64]
 
 _GRID = (-0.5, 0.5, 1.5, 3.0)
 """Values that parameters without a known one are begun from, all combinations of up to three of them."""
-_BEST, _FITTED = 3, 2
+_BEST, _FITTED = 2, 2
 """How many of them are followed by equal fugacities, and how many of these are fitted from."""
 _UNEQUAL = 0.05
 """Difference of ln f that counts as one."""
 _STEPS = 40
-_ROUGH = 1e-3
+_ROUGH = 1e-2
 _STEP = 1e-5
 _SAME = 0.02
 _HOPELESS = 20.0

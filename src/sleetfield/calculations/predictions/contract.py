@@ -1,7 +1,7 @@
 """What every kind of measurement gives a regression: predicted values beside measured ones, with their derivatives by parameters.
 
-Whoever adds a kind writes one function ``predict(system, data, shifts) -> list[Predicted]`` in a file of its own and enters it in `KINDS` of the package; the
-system has the data's components in the data's order. A point that the model has no answer for is NaN. All points and parameters are one batch.
+Whoever adds a kind writes in a file of its own what makes of a data set a function ``(system, shifts) -> list[Predicted]``, which may remember where it found its
+points, and enters it in `KINDS` of the package; the system has the data's components in the data's order. A point that the model has no answer for is NaN. All points and parameters are one batch.
 """
 
 from __future__ import annotations
@@ -42,7 +42,8 @@ class Predicted(NamedTuple):
     slopes: Array
 
 
-Predict = Callable[[Mixture, DataSet, Sequence[Shifted]], list[Predicted]]
+Predict = Callable[[Mixture, Sequence[Shifted]], list[Predicted]]
+"""What a model says of the points of one set."""
 
 
 def predicted(data: DataSet, name: str, points: Points, measured: Array, value: Array, slopes: Array) -> list[Predicted]:
@@ -82,3 +83,8 @@ def liquid_pressure(system: Mixture, T: Array, P: Array) -> Array:
     """Pressures ``(N,)`` where they were measured; else 1 atm, or what keeps all components liquid, roughly."""
     boiling = np.exp(system.phase_model.ln_saturation_guess(T)).max(axis=1)
     return np.where(np.isfinite(P), P, np.maximum(ATMOSPHERE, np.minimum(1.2 * boiling, 1e7)))
+
+
+def remembering_nothing(work: Callable[[Mixture, DataSet, Sequence[Shifted]], list[Predicted]]) -> Callable[[DataSet], Predict]:
+    """What makes a `Predict` of a function that needs no memory."""
+    return lambda data: lambda system, shifts: work(system, data, shifts)

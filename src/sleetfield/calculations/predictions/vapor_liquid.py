@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...core.equilibrium.parameter_derivatives import Phase, Shift, of_saturation, of_split_saturation, unequal_fugacities
+from ...core.equilibrium.saturation import Near
 from ...core.models.contract import LIQUID, VAPOR
 from ...core.restricted import restricted_flash
 from ...data_sets import DataSet
@@ -21,28 +22,39 @@ _EQUAL = 1e-5
 """How much ln f may differ between the phases of a saturation point."""
 
 
-def vapor_liquid(system: Mixture, data: DataSet, shifts: Sequence[Shifted]) -> list[Predicted]:
-    """Of liquids their bubble points; of vapors alone their dew points. An azeotrope is a liquid whose vapor is the same."""
-    kind = "bubble" if len(system) == 1 or np.isfinite(data["x"]).any() else "dew"
-    feed, other = (data["x"], data["y"]) if kind == "bubble" else (data["y"], data["x"])
-    if data.kind == "azeotrope":
-        other = feed
-    if len(system) == 1:
-        feed = np.ones((len(data), 1))
-    given = data.given
-    unknown = "P" if given == "T" else "T"
-    points = used_points(data, given, *(["x" if kind == "bubble" else "y"] if len(system) > 1 else []))
-    z = np.clip(feed[points], 0.0, 1.0)
-    found = saturate(system, kind, given, data[given][points], z)
-    slopes, moved = slopes_of(system, kind, given, z, (found.T, found.P, found.incipient), shifts)
-    result = predicted(data, unknown, points, data[unknown][points], getattr(found, unknown), slopes)
-    letter = "y" if kind == "bubble" else "x"
-    for i in range(len(system) - 1):
-        # a component that is not there says nothing, nor does the only one
-        seen = np.flatnonzero((z[:, i] > 0.0) & (z[:, i] < 1.0))
-        name = f"{letter} {system.names[i]}"
-        result += predicted(data, name, points[seen], other[points[seen], i], found.incipient[seen, i], moved[seen][:, :, i])
-    return result
+class BoilingPoints:
+    """Of liquids their bubble points; of vapors alone their dew points. An azeotrope is a liquid whose vapor is the same.
+
+    Points are sought from where they were found the last time.
+    """
+
+    def __init__(self, data: DataSet) -> None:
+        self.data = data
+        self.kind = "bubble" if len(data.names) == 1 or np.isfinite(data["x"]).any() else "dew"
+        self._near: Near | None = None
+
+    def __call__(self, system: Mixture, shifts: Sequence[Shifted]) -> list[Predicted]:
+        data, kind, given = self.data, self.kind, self.data.given
+        feed, other = (data["x"], data["y"]) if kind == "bubble" else (data["y"], data["x"])
+        if data.kind == "azeotrope":
+            other = feed
+        if len(system) == 1:
+            feed = np.ones((len(data), 1))
+        unknown = "P" if given == "T" else "T"
+        points = used_points(data, given, *(["x" if kind == "bubble" else "y"] if len(system) > 1 else []))
+        z = np.clip(feed[points], 0.0, 1.0)
+        found = saturate(system, kind, given, data[given][points], z, self._near)
+        sought = getattr(found, unknown)
+        self._near = sought, found.incipient
+        slopes, moved = slopes_of(system, kind, given, z, (found.T, found.P, found.incipient), shifts)
+        result = predicted(data, unknown, points, data[unknown][points], sought, slopes)
+        letter = "y" if kind == "bubble" else "x"
+        for i in range(len(system) - 1):
+            # a component that is not there says nothing, nor does the only one
+            seen = np.flatnonzero((z[:, i] > 0.0) & (z[:, i] < 1.0))
+            name = f"{letter} {system.names[i]}"
+            result += predicted(data, name, points[seen], other[points[seen], i], found.incipient[seen, i], moved[seen][:, :, i])
+        return result
 
 
 def slopes_of(

@@ -11,7 +11,7 @@ started from rough saturation pressures, by successive substitution and then New
 from __future__ import annotations
 
 import functools
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,7 +20,7 @@ from ..arrays import ABSENT, Array, Index, component_major, normalized, rows
 from ..blocks import in_blocks
 from ..models.contract import LIQUID, VAPOR, BoundModel, Evaluation, Kind, PhaseModel, VolumeModel
 from ..newton import Batch, solve_many
-from .stability import further_phase
+from .stability import UNSTABLE, further_phase
 
 _SUBSTITUTIONS = 12
 _NEAR = 0.02
@@ -63,33 +63,45 @@ class SaturationResult:
         return np.isfinite(self.P)
 
 
-def bubble_at_T(model: PhaseModel, T: Array, z: Array) -> SaturationResult:
+Near = tuple[Array, Array]
+"""Points that others are sought from: the unknown T or P ``(N,)`` and the composition ``(N, C)`` of the phase that is about to form, NaN where there is none."""
+
+
+def bubble_at_T(model: PhaseModel, T: Array, z: Array, near: Near | None = None) -> SaturationResult:
     """Bubble pressures of liquids ``z (N, C)`` at ``T (N,)``."""
-    return _in_blocks(model, T, z, LIQUID, "P")
+    return _in_blocks(model, T, z, LIQUID, "P", near)
 
 
-def dew_at_T(model: PhaseModel, T: Array, z: Array) -> SaturationResult:
+def dew_at_T(model: PhaseModel, T: Array, z: Array, near: Near | None = None) -> SaturationResult:
     """Dew pressures of vapors ``z (N, C)`` at ``T (N,)``; the lower one where there are two."""
-    return _in_blocks(model, T, z, VAPOR, "P")
+    return _in_blocks(model, T, z, VAPOR, "P", near)
 
 
-def bubble_at_P(model: PhaseModel, P: Array, z: Array) -> SaturationResult:
+def bubble_at_P(model: PhaseModel, P: Array, z: Array, near: Near | None = None) -> SaturationResult:
     """Bubble temperatures of liquids ``z (N, C)`` at ``P (N,)``."""
-    return _in_blocks(model, P, z, LIQUID, "T")
+    return _in_blocks(model, P, z, LIQUID, "T", near)
 
 
-def dew_at_P(model: PhaseModel, P: Array, z: Array) -> SaturationResult:
+def dew_at_P(model: PhaseModel, P: Array, z: Array, near: Near | None = None) -> SaturationResult:
     """Dew temperatures of vapors ``z (N, C)`` at ``P (N,)``; the higher one where there are two."""
-    return _in_blocks(model, P, z, VAPOR, "T")
+    return _in_blocks(model, P, z, VAPOR, "T", near)
 
 
-def _in_blocks(model: PhaseModel, given: Array, z: Array, feed_kind: np.int8, unknown: str) -> SaturationResult:
-    return in_blocks(functools.partial(_block, model, feed_kind, unknown), (given, z), _BLOCK)
+def _in_blocks(model: PhaseModel, given: Array, z: Array, feed_kind: np.int8, unknown: str, near: Near | None) -> SaturationResult:
+    work = functools.partial(_block, model, feed_kind, unknown)
+    return in_blocks(work, (given, z) if near is None else (given, z, *near), _BLOCK)
 
 
-def _block(model: PhaseModel, feed_kind: np.int8, unknown: str, given: Array, z: Array) -> SaturationResult:
+def _block(
+    model: PhaseModel, feed_kind: np.int8, unknown: str, given: Array, z: Array, q: Array | None = None, y: Array | None = None
+) -> SaturationResult:
     with np.errstate(all="ignore"):
-        return _Problem(model, given, component_major(np.maximum(z, ABSENT)), feed_kind, unknown).solve()
+        problem = _Problem(model, given, component_major(np.maximum(z, ABSENT)), feed_kind, unknown)
+        return (
+            problem.solve()
+            if q is None or y is None
+            else problem.solve_near(np.log(q), component_major(np.log(np.maximum(y, ABSENT))))
+        )
 
 
 _HALVINGS = 18
@@ -113,9 +125,29 @@ class _Problem:
         slope = evaluation.dP if self.unknown == "P" else evaluation.dT
         return slope * np.exp(ln_q)[:, None]
 
+    def solve_near(self, ln_q: Array, ln_w: Array) -> SaturationResult:
+        """From points that are near to those sought; where they lead nowhere, as if there were none."""
+        there = np.flatnonzero(np.isfinite(ln_q) & np.isfinite(ln_w).all(axis=1))
+        own = self._rows(there)
+        new_w, new_q, residual, fine = own._polished(rows(ln_w, there), ln_q[there])
+        found = own._told(new_w, new_q, residual, fine)
+        won = there[found.found & (found.tm >= UNSTABLE)]
+        lost = np.setdiff1d(np.arange(len(self.z)), won)
+        if not lost.size:
+            return found
+        rest = self._rows(lost).solve()
+        parts = {}
+        for f in fields(SaturationResult):
+            column = np.empty((len(self.z), *getattr(rest, f.name).shape[1:]))
+            column[there], column[lost] = getattr(found, f.name), getattr(rest, f.name)
+            parts[f.name] = column
+        return SaturationResult(**parts)
+
+    def _rows(self, index: Index) -> _Problem:
+        return _Problem(self.model, self.given[index], rows(self.z, index), np.int8(self.feed_kind), self.unknown)
+
     def solve(self) -> SaturationResult:
-        n = len(self.z)
-        everything = np.arange(n)
+        """From the rough K-values of the model."""
         ln_w, ln_q, residual, fine = self._from(self._ideal_start())
         if self.unknown == "T":
             # a gas that hardly dissolves says nothing of where its solvent boils
@@ -123,12 +155,16 @@ class _Problem:
                 lost = np.flatnonzero(~fine)
                 if not lost.size:
                     break
-                part = _Problem(self.model, self.given[lost], rows(self.z, lost), np.int8(self.feed_kind), self.unknown)
+                part = self._rows(lost)
                 other_w, other_q, other_residual, found = part._from(part._solvent_start() + np.log(factor))
                 won = lost[found]
                 ln_w.T[:, won] = rows(other_w, np.flatnonzero(found)).T
                 ln_q[won], residual[won], fine[won] = other_q[found], other_residual[found], True
-        bound = self.bind(ln_q, everything)
+        return self._told(ln_w, ln_q, residual, fine)
+
+    def _told(self, ln_w: Array, ln_q: Array, residual: Array, fine: NDArray[np.bool_]) -> SaturationResult:
+        n = len(self.z)
+        bound = self.bind(ln_q, np.arange(n))
         incipient = normalized(np.exp(ln_w))
         tm = np.full(n, np.nan)
         ok = np.flatnonzero(fine)
@@ -143,7 +179,9 @@ class _Problem:
     def _from(self, ln_q: Array) -> tuple[Array, Array, Array, NDArray[np.bool_]]:
         """Ln W, ln q and the residual reached from a start, and where that is a saturation point."""
         ln_w = self._start_composition(ln_q)
-        ln_w, ln_q = self._substitute(ln_w, ln_q)
+        return self._polished(*self._substitute(ln_w, ln_q))
+
+    def _polished(self, ln_w: Array, ln_q: Array) -> tuple[Array, Array, Array, NDArray[np.bool_]]:
         ln_w, ln_q, residual = self._newton(ln_w, ln_q)
         distinct = self._distinct(self.bind(ln_q, np.arange(len(ln_q))), normalized(np.exp(ln_w)), ln_w)
         return ln_w, ln_q, residual, np.asarray(distinct & (residual < CONVERGED) & np.isfinite(ln_q))

@@ -13,10 +13,8 @@ import numpy as np
 from ..arrays import Array
 from ..constants import R
 from ..correlations import LiquidDensity, LnVaporPressure
+from ..recent import Recent
 from .contract import VAPOR, BoundModel
-
-_KEPT, _LONGEST = 8, 4096
-"""How many sets of temperatures are kept, and of how many temperatures at most."""
 
 
 class VaporModel(Protocol):
@@ -57,7 +55,7 @@ class PureLiquids:
     ) -> None:
         self.ln_vapor_pressure, self.density = tuple(ln_vapor_pressure), tuple(density)
         self.saturated_vapor, self.poynting, self.solutes = saturated_vapor, poynting, list(solutes)
-        self._known: dict[bytes, tuple[Array, Array, Array]] = {}
+        self._recent = Recent(self._ln_fugacity)
 
     def over_ideal_gas(self, T: Array, P: Array) -> tuple[Array, Array, Array]:
         """ln φ of each, and its first two derivatives by temperature ``(N, C)``."""
@@ -69,16 +67,7 @@ class PureLiquids:
 
     def ln_fugacity(self, T: Array) -> tuple[Array, Array, Array]:
         """ln(P_sat φ_sat/Pa) and its first two derivatives by temperature ``(N, C)``."""
-        if len(T) > _LONGEST:
-            return self._ln_fugacity(T)
-        key = T.tobytes()
-        found = self._known.get(key)
-        if found is None:
-            found = self._ln_fugacity(T)
-            while len(self._known) >= _KEPT:
-                self._known.pop(next(iter(self._known)), None)
-            self._known[key] = found
-        return found
+        return self._recent(T)
 
     def _ln_fugacity(self, T: Array) -> tuple[Array, Array, Array]:
         parts = self._vapor_pressures(T)

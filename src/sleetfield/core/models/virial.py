@@ -17,6 +17,7 @@ import numpy as np
 
 from ..arrays import Array, Index
 from ..constants import R
+from ..recent import Recent
 from .attraction import Attraction
 from .contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind
 
@@ -52,11 +53,15 @@ class Virial:
         self._scale = V_ij / (0.5 * (Zc[:, None] + Zc))
         np.fill_diagonal(self._scale, R * Tc / Pc)
         self._omega_ij = 0.5 * (omega[:, None] + omega)
+        self._recent = Recent(self._coefficients)
         both = np.asarray(self.polar.any(axis=0))
         self._a_ij, self._b_ij = 0.5 * (self.polar[:, :, None] + self.polar[:, None, :]) * (both[:, None] & both)
 
     def coefficients(self, T: Array) -> tuple[Array, Array, Array]:
         """Bᵢⱼ, m3/mol, and its first two derivatives by temperature ``(N, C, C)``."""
+        return self._recent(T)
+
+    def _coefficients(self, T: Array) -> tuple[Array, Array, Array]:
         t = T[:, None, None]
         value, slope, curvature = np.zeros((3, len(T), self.n_components, self.n_components))
         # ln(T_c,ij/T) and its first two derivatives by temperature
