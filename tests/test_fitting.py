@@ -278,6 +278,27 @@ def test_what_hides_in_the_data_is_said():
     assert sl.regress(truth(), [data, off], fit="tau").count == 20
 
 
+def test_vapor_pressures_of_the_data_stand_in_for_the_databanks():
+    """Data with a barometer that reads 2 % high: with the databank's vapor pressures the error goes into the pair's parameters, with the data's own it does not."""
+    known = nothing(liquid="Margules").with_parameters({"A acetone / 1-butanol": 0.7, "A 1-butanol / acetone": 0.9})
+    x = np.array([0.0, 0.1, 0.2, 0.35, 0.5, 0.65, 0.8, 0.9, 1.0])
+    p = known.bubble(z(x), T=340.0)
+    data = sl.DataSet.of(PAIR, T=340.0, P=1.02 * p.P, x=x, y=p.y, source="barometer")
+    plain = sl.regress(nothing(liquid="Margules"), data)
+    own = sl.with_measured_ends(nothing(liquid="Margules"), data)
+    assert own.bubble([1.0, 0.0], T=340.0).P == pytest.approx(1.02 * p.P[-1], rel=1e-9)
+    assert sl.regress(own, data).values == pytest.approx([0.7, 0.9], abs=2e-4)
+    assert np.abs(plain.values - [0.7, 0.9]).max() > 0.01
+    assert "barometer" in own.components[0].sources["vapor_pressure"]
+    with pytest.raises(sl.InputError, match="no point of a pure"):
+        sl.with_measured_ends(own, boiling(known, T=340.0))
+    T = np.linspace(290.0, 350.0, 9)
+    pure = sl.DataSet.of(["acetone"], T=T, P=known.bubble([1.0, 0.0], T=T).P)
+    assert float(np.exp(sl.fit_correlation(pure, "antoine").correlation.value(T) - np.log(pure["P"])).max()) == pytest.approx(
+        1.0, abs=1e-3
+    )
+
+
 # ---- what follows ----
 
 

@@ -14,6 +14,7 @@ import importlib
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
+    from .anchoring import anchored, with_measured_ends
     from .calculations.consistency import consistency
     from .calculations.fitting import data_table, rank_models, regress
     from .components import (
@@ -29,7 +30,7 @@ if TYPE_CHECKING:
         write_components,
     )
     from .composition import normalize
-    from .correlation_fit import anchored, fit_correlation
+    from .correlation_fit import fit_correlation
     from .data_sets import (
         DataRecord,
         DataSet,
@@ -131,7 +132,8 @@ _HOME = {
     "draw_table": "diagrams.table",
     "save": "export",
     "fit_correlation": "correlation_fit",
-    "anchored": "correlation_fit",
+    "anchored": "anchoring",
+    "with_measured_ends": "anchoring",
     "pseudo_component": "heavy_ends",
     "compare_envelopes": "results.envelope",
     "compare_methods": "heavy_ends",
@@ -208,6 +210,7 @@ __all__ = [
     "store_data",
     "store_pair",
     "store_pairs",
+    "with_measured_ends",
     "write_components",
     "write_data",
     "write_pairs",

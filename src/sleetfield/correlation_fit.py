@@ -17,6 +17,7 @@ from .core.correlations.heat_capacity import Polynomial
 from .core.correlations.liquid_density import RackettForm, modified_rackett, rackett_through
 from .core.correlations.vapor_pressure import Antoine, ExtendedAntoine, Wagner
 from .core.fitting.least_squares import Fit, fit
+from .data_sets import DataSet
 from .errors import CalculationError, InputError
 from .measurements import read_columns
 from .results.base import Table
@@ -28,7 +29,7 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
 Array = NDArray[np.float64]
-Data = str | Path | tuple[Any, Any]
+Data = str | Path | DataSet | tuple[Any, Any]
 Constants = Mapping[str, float]
 
 _WIDE = (0.0, np.inf)
@@ -297,7 +298,7 @@ def fit_correlation(
     ----------
     data
         A .csv or .xlsx file with the columns ``T [unit]`` and ``P [unit]`` (``Cp [unit]``, ``density [unit]``), and if need be ``uncertainty``; or
-        a pair of arrays (T, values) of SI numbers or of text with units.
+        a pair of arrays (T, values) of SI numbers or of text with units; or a `DataSet` of vapor pressures, or of a pure component's densities.
     form : {"antoine", "extended antoine", "wagner", "modified rackett", "rackett form", "extended rackett form", "linear", "quadratic", "cubic"}
         The first three are of vapor pressures, fitted in ln P; the next three of liquid densities, by mass; the others of heat capacities.
     of : {"heat_capacity", "liquid_heat_capacity"}, optional
@@ -373,6 +374,8 @@ def _measured(data: Data, quantity: str) -> tuple[Array, Array, Array | None]:
     """Temperatures, values and, where a file has them, uncertainties."""
     name, dimension = _COLUMNS[quantity]
     uncertainty: Array | None = None
+    if isinstance(data, DataSet):
+        data = _of_set(data, name)
     if isinstance(data, (str, Path)):
         of_it = "fraction" if quantity == "vapor_pressure" else dimension
         columns = read_columns(data, {"T": "temperature", name: dimension}, {"uncertainty": of_it})
@@ -388,6 +391,13 @@ def _measured(data: Data, quantity: str) -> tuple[Array, Array, Array | None]:
                 f"Measurement {int(np.flatnonzero(bad)[0]) + 1}: {what} is {values[bad][0]:g}; it must be positive and finite."
             )
     return T, measured, uncertainty
+
+
+def _of_set(data: DataSet, name: str) -> tuple[Any, Any]:
+    """T and values of the points that are not left out."""
+    if len(data.names) > 1 or name not in data.values:
+        raise InputError(f"{data.title()} has no {name} of a pure component.")
+    return data["T"][data.used], data[name][data.used]
 
 
 def _constants(form: str, T: Array, component: Component | None, given: dict[str, Any]) -> dict[str, float]:
@@ -407,37 +417,3 @@ def _constants(form: str, T: Array, component: Component | None, given: dict[str
     if "Tc" in found and not found["Tc"] > T.max():
         raise InputError(f"Tc is {found['Tc']:g} K, but there are measurements up to {T.max():g} K; the form {form} ends at Tc.")
     return found
-
-
-def anchored(component: Component, *, T: Any, P: Any, source: str = "") -> Component:
-    """A component whose vapor pressure is shifted in ln P so that it goes through one measured point, from ``source``.
-
-    Raises
-    ------
-    InputError
-        If the component has no vapor-pressure correlation of the extended Antoine, Antoine or Wagner form.
-
-    Examples
-    --------
-    >>> import numpy as np
-    >>> import sleetfield as sl
-    >>> acetone = sl.anchored(sl.databank().find("acetone"), T="25 degC", P="30.8 kPa")
-    >>> float(np.exp(acetone.vapor_pressure.value(np.array([298.15]))[0]).round(6))
-    30800.0
-    """
-    curve = component.vapor_pressure
-    if curve is None:
-        raise InputError(f"{component.name} has no vapor-pressure correlation to shift.")
-    at, measured = float(to_si(T, "temperature", "T")), float(to_si(P, "pressure", "P"))
-    if not (at > 0.0 and measured > 0.0):
-        raise InputError("The measured point needs a positive temperature and pressure.")
-    shift = float(np.log(measured) - curve.value(np.array([at]))[0])
-    c = list(curve.coefficients)
-    if isinstance(curve, Wagner):
-        c[-1] *= float(np.exp(shift))
-    elif isinstance(curve, (Antoine, ExtendedAntoine)):
-        c[0] += shift
-    else:
-        raise InputError(f"The vapor pressure of {component.name} is of a form that can't be shifted.")
-    where = f"{component.sources['vapor_pressure']}; shifted by {100.0 * np.expm1(shift):+.3g} % to go through {measured:g} Pa at {at:g} K{f' ({source})' if source else ''}"
-    return component.changed(source=where, vapor_pressure=replace(curve, coefficients=tuple(c)))

@@ -19,13 +19,13 @@ from .files import write_whole
 from .mixture import Mixture
 from .results.base import Shown
 from .system import System
+from .tabular import kept_as_text
 from .text import has_names, markdown_table, note_lines, number
 
 if TYPE_CHECKING:
     import pandas as pd
 
 FIGURES = (".png", ".svg", ".pdf")
-_FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
 
 
 def save(result: Any, path: str | Path, *, units: str | None = None, overwrite: bool = False, **plot_options: Any) -> Path:
@@ -102,13 +102,9 @@ def _notes(result: Any) -> list[str]:
     return list(result.attrs.get("notes", [])) if isinstance(result, pd.DataFrame) else list(getattr(result, "notes", []))
 
 
-def _as_text(value: Any) -> Any:
-    return f"'{value}" if isinstance(value, str) and value.startswith(_FORMULA_STARTS) else value
-
-
 def _csv(result: Any, units: str | None) -> bytes:
     frame = _frame(result, units)
-    safe = frame.map(_as_text).rename(index=_as_text, columns=_as_text)
+    safe = frame.map(kept_as_text).rename(index=kept_as_text, columns=kept_as_text)
     text: str = safe.to_csv(index=has_names(frame), lineterminator="\n")
     return text.encode("utf-8")
 

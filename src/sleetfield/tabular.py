@@ -19,6 +19,8 @@ TEXTS = (".csv", ".tsv", ".txt")
 SEPARATORS = ("\t", ";", ",")
 """What may stand between cells of a text table; the first of them that the headings have is it."""
 FORMULA_STARTS = ("=", "@")
+_FORMULA_LIKE = (*FORMULA_STARTS, "+", "-", "\t", "\r")
+"""What a spreadsheet may take for the beginning of a formula."""
 Rows = list[tuple[int, list[Any]]]
 
 
@@ -59,6 +61,16 @@ def read_said_and_rows(path: Path) -> tuple[dict[str, str], Rows]:
 
 def _is_remark(cells: list[Any]) -> bool:
     return bool(cells) and str(cells[0]).lstrip().startswith("#")
+
+
+def kept_as_text(value: Any) -> Any:
+    """Text that begins like a formula behind an apostrophe, so that spreadsheets take it for text; anything else as it is."""
+    return f"'{value}" if isinstance(value, str) and value.startswith(_FORMULA_LIKE) else value
+
+
+def as_it_was(text: str) -> str:
+    """What `kept_as_text` was given."""
+    return text[1:] if text.startswith("'") and text[1:].startswith(_FORMULA_LIKE) else text
 
 
 def cell_text(cells: list[Any], place: int, where: str) -> str:

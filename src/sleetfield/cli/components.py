@@ -133,8 +133,8 @@ def change(
     insist: Insist = False,
 ) -> None:
     """Other values for a component, in your databank; the shipped one stays as it is below."""
+    from ..anchoring import anchored
     from ..components import databank, store
-    from ..correlation_fit import anchored
     from ..errors import InputError
 
     if not values and anchor is None:

@@ -15,7 +15,7 @@ from typing import Any, NamedTuple
 
 from ..errors import InputError, SleetfieldError
 from ..files import write_whole
-from ..tabular import cell_text, read_rows
+from ..tabular import cell_text, kept_as_text, read_rows
 from ..units import to_si, unit_of
 from .component import IDENTITY, Component, checked
 from .quantities import CONSTANTS, CORRELATIONS
@@ -155,9 +155,7 @@ def _as_csv(records: Sequence[Record]) -> str:
     writer = csv.DictWriter(out, headings, restval="", lineterminator="\n")
     writer.writeheader()
     for row in rows:
-        writer.writerow(
-            {k: f"'{v}" if isinstance(v, str) and v.startswith(("=", "+", "-", "@", "\t", "\r")) else v for k, v in row.items()}
-        )
+        writer.writerow({k: kept_as_text(v) for k, v in row.items()})
     return out.getvalue()
 
 

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from ..components.databank import databank
 from ..errors import InputError
-from ..tabular import Rows, cell_text, read_said_and_rows
+from ..tabular import Rows, as_it_was, cell_text, read_said_and_rows
 from ..units import DIMENSIONS, to_si, unit_of
 from .data_set import DataSet, uncertainty_of
 from .headings import PERCENT, PLAIN, Heading, read_heading
@@ -175,8 +175,9 @@ class _Table:
     def _left_out(self) -> dict[int, str]:
         if self.left_out is None:
             return {}
-        cells = [cell_text(c, self.left_out, f"{self.where}, line {line}") for line, c in self.body]
-        return {i: text for i, text in enumerate(cells) if text}
+        cells = [c[self.left_out] if self.left_out < len(c) else None for _, c in self.body]
+        texts = ["" if c is None else str(c).strip() for c in cells]
+        return {i: as_it_was(t) for i, t in enumerate(texts) if t}
 
     def _constants(self, values: Mapping[str, Array]) -> dict[str, Array]:
         """T or P that the file says of all points."""

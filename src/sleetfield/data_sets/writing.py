@@ -10,7 +10,7 @@ import numpy as np
 
 from ..errors import InputError
 from ..files import write_whole
-from ..tabular import FORMULA_STARTS
+from ..tabular import kept_as_text
 from .data_set import DataSet
 
 _CHANGED = str.maketrans({"\n": " ", "\r": " "})
@@ -71,6 +71,4 @@ def as_text(data: DataSet, units: str = "SI") -> str:
 def _cell(value: object) -> str:
     if isinstance(value, (float, np.floating)):
         return "" if np.isnan(value) else repr(float(value))
-    text = str(value).translate(_CHANGED)
-    # what begins like a formula is text
-    return f"'{text}" if text.startswith((*FORMULA_STARTS, "+", "-")) else text
+    return str(kept_as_text(str(value).translate(_CHANGED)))
