@@ -4,7 +4,15 @@ import numpy as np
 import pytest
 
 import sleetfield as sl
-from sleetfield.core.equilibrium.parameter_derivatives import Phase, Shift, of_saturation, of_two_phases
+from sleetfield.core.equilibrium import saturation
+from sleetfield.core.equilibrium.parameter_derivatives import (
+    Phase,
+    Shift,
+    of_saturation,
+    of_saturation_conditions,
+    of_split_saturation,
+    of_two_phases,
+)
 from sleetfield.core.models.contract import LIQUID, VAPOR
 
 GAS = ["carbon dioxide", "propane", "n-heptane"]
@@ -129,3 +137,69 @@ def test_no_parameters_are_no_derivatives():
     unknown, moved = of_saturation(system.phase_model, [], "T", point.T, point.P, Phase(FEEDS, LIQUID), Phase(point.y, VAPOR))
     assert unknown.shape == (len(FEEDS), 0)
     assert moved.shape == (len(FEEDS), 0, 3)
+
+
+@pytest.mark.parametrize("kind", ["bubble", "dew"])
+@pytest.mark.parametrize("given", ["T", "P"])
+@pytest.mark.parametrize("name", ["PR", "NRTL", "NRTL, virial"])
+def test_saturation_points_move_with_their_conditions(name, given, kind):
+    system = SYSTEMS[name]()
+    level = {"T": 290.0 if name == "PR" else 350.0, "P": 20e5 if name == "PR" else 1e5}[given]
+    feeds = FEEDS if name == "PR" else np.array([[0.3, 0.6, 0.1], [0.6, 0.35, 0.05]])
+    points = getattr(system, kind)(feeds, **{given: level})
+    phases = (Phase(feeds, LIQUID), Phase(points.incipient, VAPOR))
+    if kind == "dew":
+        phases = (Phase(feeds, VAPOR), Phase(points.incipient, LIQUID))
+    unknown, moved = of_saturation_conditions(system.phase_model, given, points.T, points.P, *phases)
+    other = "P" if given == "T" else "T"
+
+    def near(z, at):
+        p = getattr(system, kind)(z, **{given: at})
+        return np.log(getattr(p, other)), p.incipient
+
+    h = 1e-5
+    for k in range(feeds.shape[1]):
+        step = h * level if k == 0 else h
+        dz = np.zeros(3)
+        if k:
+            dz[[k - 1, 2]] = step, -step
+        up, down = (near(feeds + s * dz, level + s * step * (k == 0)) for s in (1.0, -1.0))
+        np.testing.assert_allclose(unknown[:, k], (up[0] - down[0]) / (2.0 * step), rtol=1e-6, atol=1e-9)
+        np.testing.assert_allclose(moved[:, k], (up[1] - down[1]) / (2.0 * step), rtol=1e-5, atol=1e-8)
+
+
+@pytest.mark.parametrize("given", ["T", "P"])
+def test_feeds_that_boil_as_two_liquids_move_as_differences_say(given):
+    system = sl.System(["1-butanol", "water", "ethanol"], liquid="NRTL", vapor="virial")
+    z = np.array([[0.1, 0.88, 0.02], [0.25, 0.74, 0.01], [0.2, 0.8, 0.0]])
+    at = {"T": 360.0, "P": 1e5}[given]
+    points = system.bubble(z, **{given: at})
+    liquids = [p.liquids for p in points]
+    assert all(len(two) == 2 for two in liquids)
+    x = np.array([[list(p.composition.values()) for p in two] for two in liquids])
+    amounts = np.array([[p.fraction for p in two] for two in liquids])
+    names = ["tau 1-butanol / water", "tau water / 1-butanol", "alpha 1-butanol / water", "tau ethanol / water"]
+    shifts = [shift(system, n) for n in names]
+    unknown, moved = of_split_saturation(system.phase_model, shifts, given, points.T, points.P, points.incipient, x, amounts)
+    other = "P" if given == "T" else "T"
+    for k, name in enumerate(names):
+        h = 30.0 * size(system, name)
+        up, down = (changed(system, name, by).bubble(z, **{given: at}) for by in (h, -h))
+        slope = (np.log(getattr(up, other)) - np.log(getattr(down, other))) / (2.0 * h)
+        np.testing.assert_allclose(unknown[:, k], slope, rtol=1e-4, atol=1e-6)
+        np.testing.assert_allclose(moved[:, k], (up.incipient - down.incipient) / (2.0 * h), rtol=1e-4, atol=1e-6)
+
+
+def test_points_sought_from_near_ones_are_those_sought_from_nothing():
+    for name, make in SYSTEMS.items():
+        if name in ("Henry", "PR with water"):
+            continue
+        system, level = make(), 290.0 if name.startswith(("PR", "SRK", "PC-SAFT")) else 350.0
+        model, T = system.phase_model, np.full(len(FEEDS), level)
+        for solve, given in ((saturation.bubble_at_T, T), (saturation.dew_at_T, T)):
+            cold = solve(model, given, FEEDS)
+            off = cold.P * np.exp(np.linspace(-0.1, 0.1, len(FEEDS)))
+            off[0] = np.nan
+            warm = solve(model, given, FEEDS, (off, np.roll(cold.incipient, 1, axis=0)))
+            np.testing.assert_allclose(warm.P, cold.P, rtol=1e-9)
+            np.testing.assert_allclose(warm.incipient, cold.incipient, rtol=1e-8, atol=1e-14)
