@@ -12,8 +12,10 @@ FUZZ_TRIANGLES ?= 50
 FUZZ_DEVIATIONS ?= 500
 FUZZ_COLD ?= 100
 FUZZ_SOLIDS ?= 40
+FUZZ_FITS ?= 300
+REPETITIONS ?= 500
 
-.PHONY: demo test check bench fuzz screenshots clean
+.PHONY: demo test check bench fuzz coverage screenshots clean
 
 demo: $(VENV)/.installed
 	$(BIN)/sleetfield demo --folder marlwick-demo --overwrite
@@ -42,6 +44,10 @@ fuzz: $(VENV)/.installed
 	$(BIN)/python benchmarks/fuzz_deviations.py --pairs $(FUZZ_DEVIATIONS)
 	$(BIN)/python benchmarks/fuzz_cold.py --mixtures $(FUZZ_COLD)
 	$(BIN)/python benchmarks/fuzz_solids.py --mixtures $(FUZZ_SOLIDS)
+	$(BIN)/python benchmarks/fuzz_regression.py --fits $(FUZZ_FITS)
+
+coverage: $(VENV)/.installed
+	$(BIN)/python benchmarks/coverage.py --repetitions $(REPETITIONS)
 
 screenshots: $(VENV)/.installed
 	$(BIN)/python docs/make_screenshots.py

@@ -27,6 +27,8 @@ Array = NDArray[np.float64]
 
 _GRID = (-0.5, 0.5, 1.5, 3.0)
 """Values that parameters without a known one are begun from, all combinations of up to three of them."""
+_GRID_OF_EQUATIONS = (-0.05, 0.05, 0.15)
+"""The same of an equation of state, whose parameters of pairs are small."""
 _BEST, _FITTED = 2, 2
 """How many of them are followed by equal fugacities, and how many of these are fitted from."""
 _UNEQUAL = 0.05
@@ -46,11 +48,11 @@ def starts(problem: Problem) -> list[Array]:
     everything = _far(problem, known)
     unknown = [k for k, name in enumerate(adjustable.names) if everything or not problem.is_known(name)]
     free = [k for k in unknown if not adjustable.names[k].endswith((" slope", " bend"))][:3]
-    if not free or problem.system.activity is None:
+    if not free:
         return [known]
     rough = _Rough(problem)
     candidates = [known]
-    for values in product(_GRID, repeat=len(free)):
+    for values in product(_GRID if problem.system.activity is not None else _GRID_OF_EQUATIONS, repeat=len(free)):
         one = known.copy()
         one[free] = values
         candidates.append(adjustable.inside(one))

@@ -140,19 +140,20 @@ def fit_residuals(
         scale = np.where(start == 0.0, 1.0, np.abs(start))
     low, high = (np.full(len(start), -np.inf), np.full(len(start), np.inf)) if bounds is None else bounds
 
+    # unknowns are the changes from the start, so that the first step does not depend on how near to zero that is
     def scaled_residuals(u: Array) -> Array:
-        return residuals(u * scale)
+        return residuals(start + u * scale)
 
     def scaled_jacobian(u: Array) -> Array:
         assert jacobian is not None
-        return jacobian(u * scale) * scale
+        return jacobian(start + u * scale) * scale
 
     with np.errstate(all="ignore"):
         found = least_squares(
             scaled_residuals,
-            start / scale,
+            np.zeros(len(start)),
             jac="2-point" if jacobian is None else scaled_jacobian,
-            bounds=(low / scale, high / scale),
+            bounds=((low - start) / scale, (high - start) / scale),
             method="trf",
             x_scale="jac",
             loss=loss.name,
@@ -168,7 +169,7 @@ def fit_residuals(
     if not J.any():
         return None
     freedom = len(found.fun) - len(start) - without_freedom
-    return _judged(found.x * scale, found.fun, J, scale, freedom, loss, (int(found.nfev), _ENDED[int(found.status)]))
+    return _judged(start + found.x * scale, found.fun, J, scale, freedom, loss, (int(found.nfev), _ENDED[int(found.status)]))
 
 
 def _judged(parameters: Array, r: Array, J: Array, scale: Array, freedom: int, loss: Loss, search: tuple[int, str]) -> Fit:
