@@ -62,7 +62,6 @@ FIGURE_ALONE = ("interactions", "residue", "saturation")
 FIGURES = {
     "marlwick-demo/envelope.png": "envelope.png",
     "marlwick-demo/dropout.png": "dropout.png",
-    "marlwick-demo/acetone_1-butanol.png": "regression.png",
     "marlwick-demo/samples.png": "samples.png",
     "marlwick-demo/drum.png": "drum.png",
     "marlwick-demo/butanol_water.png": "butanol_water.png",
@@ -72,6 +71,28 @@ FIGURES = {
     "saturation.png": "saturation.png",
     "interactions.png": "interactions.png",
 }
+
+
+JOINED = {
+    "regression.png": (
+        "marlwick-demo/1-butanol_water_boiling.png",
+        "marlwick-demo/1-butanol_water_solubility.png",
+        "marlwick-demo/benzoic_acid_solubility.png",
+        "marlwick-demo/acetone_1-butanol_models.png",
+    ),
+}
+"""Figures that share a picture, two beside each other."""
+
+
+def join(figures: list[Path], shot: Path) -> None:
+    """Put figures into one picture."""
+    from PIL import Image
+
+    parts = [Image.open(figure).convert("RGB").resize((800, 500)) for figure in figures]
+    whole = Image.new("RGB", (1600, 500 * ((len(parts) + 1) // 2)), "white")
+    for i, part in enumerate(parts):
+        whole.paste(part, (800 * (i % 2), 500 * (i // 2)))
+    whole.save(shot)
 
 
 def main() -> None:
@@ -101,6 +122,8 @@ def main() -> None:
             )
         for figure, shot in FIGURES.items():
             shutil.copy(folder / figure, SHOTS / shot)
+        for shot, figures in JOINED.items():
+            join([folder / figure for figure in figures], SHOTS / shot)
 
 
 if __name__ == "__main__":

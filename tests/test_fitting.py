@@ -3,6 +3,7 @@
 import json
 
 import numpy as np
+import pandas as pd
 import pytest
 
 import sleetfield as sl
@@ -456,6 +457,21 @@ def test_fits_go_to_files_and_figures(tmp_path):
     fit = sl.regress(truth(), [noisy(1), noisy(2, P=101325.0, source="second")], fit=["tau", "tau slope"])
     for figure in ("data", "residuals", "parity", "ellipses"):
         assert sl.save(fit, tmp_path / f"{figure}.png", figure=figure).stat().st_size > 10_000
+    for against in ("x", "T", "P"):
+        assert fit.plot(figure="residuals", against=against).get_xlabel().startswith(f"${against}$")
+    with pytest.raises(sl.InputError, match="against point"):
+        fit.plot(figure="residuals", against="y")
+    book = pd.ExcelFile(sl.save(fit, tmp_path / "fit.xlsx"))
+    assert book.sheet_names == [
+        "result",
+        "notes",
+        "Deviations, fitted - measured",
+        "What the parameters come to",
+        "Correlation",
+        "Points",
+    ]
+    assert len(book.parse("Points")) == fit.count
+    assert "## Deviations" in sl.save(fit, tmp_path / "fit.md").read_text()
     assert fit.plot(of="second").get_ylabel().startswith("$T$")
     with pytest.raises(sl.InputError, match="no set"):
         fit.plot(of=7)

@@ -152,6 +152,8 @@ def test_fitted_pairs_are_kept_and_taken_from_then_on(liquid):
     for names in (PAIR, PAIR[::-1]):
         again = sl.System(names, liquid=liquid)
         assert again.parameters.pairs[0].source == "bench still, fitted"
+        said = again.bubble([0.5, 0.5], T=345.0).notes
+        assert any("From the user layer of the bank of pairs" in note and "bench still, fitted" in note for note in said)
         z = binary(X) if names == PAIR else binary(X)[:, ::-1]
         assert again.bubble(z, T=345.0).P == pytest.approx(found.system.bubble(binary(X), T=345.0).P, rel=1e-9)
     record = sl.pair_records(liquid, *PAIR)[0].parameters

@@ -9,6 +9,7 @@ from __future__ import annotations
 import io
 import json
 import math
+import re
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -26,6 +27,8 @@ if TYPE_CHECKING:
     import pandas as pd
 
 FIGURES = (".png", ".svg", ".pdf")
+_LONGEST_NAME = 31
+"""Of a sheet."""
 
 
 def save(result: Any, path: str | Path, *, units: str | None = None, overwrite: bool = False, **plot_options: Any) -> Path:
@@ -120,6 +123,8 @@ def _xlsx(result: Any, units: str | None) -> bytes:
         summary = result.summary_frame(units=units)
         if not summary.equals(frame):
             sheets["summary"] = summary
+    if isinstance(result, Shown):
+        sheets |= {_sheet_name(heading): part for heading, part in result.sheets(units)}
     buffer = io.BytesIO()
     with pd.ExcelWriter(buffer, engine="openpyxl") as writer:
         for name, sheet in sheets.items():
@@ -134,6 +139,11 @@ def _xlsx(result: Any, units: str | None) -> bytes:
                 widest = max(len(number(cell.value) if isinstance(cell.value, float) else str(cell.value or "")) for cell in column)
                 writer.sheets[name].column_dimensions[get_column_letter(i)].width = min(widest + 2, 90)
     return buffer.getvalue()
+
+
+def _sheet_name(heading: str) -> str:
+    """As spreadsheets take it."""
+    return re.sub(r"[\[\]:*?/\\]", " ", heading)[:_LONGEST_NAME]
 
 
 def _json(result: Any, units: str | None) -> bytes:
@@ -163,7 +173,9 @@ def _markdown(result: Any, units: str | None) -> bytes:
     frame = _frame(result, units)
     title = frame.attrs.get("title") or (result.title(units) if hasattr(result, "title") else "")
     parts = [f"# {title}", ""] if title else []
-    return "\n".join([*parts, markdown_table(frame), *note_lines(_notes(result)), ""]).encode("utf-8")
+    sections = result.sections(units) if isinstance(result, Shown) else []
+    more = [line for heading, part in sections for line in ("", f"## {heading}", "", markdown_table(part))]
+    return "\n".join([*parts, markdown_table(frame), *more, *note_lines(_notes(result)), ""]).encode("utf-8")
 
 
 def _table_figure(frame: pd.DataFrame, options: dict[str, Any]) -> Any:

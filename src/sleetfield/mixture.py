@@ -149,6 +149,7 @@ class Mixture:
         """What holds for every result of this system."""
         notes = self.model.notes(self.who)
         notes += origins.origin_notes(self.components, (*self.model.recipe.needs, "heat_capacity"))
+        notes += origins.pair_notes(self.model)
         lacking = [c.name for c in self.components if c.heat_capacity is None]
         if lacking:
             notes.append(f"There is no ideal-gas heat capacity for {', '.join(lacking)}: no enthalpy, entropy or heat capacity.")

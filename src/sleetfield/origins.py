@@ -45,6 +45,15 @@ def correlation_notes(words: str, key: str, components: Sequence[Component], T: 
     return [f"The {words} correlation is used outside its range for {first_few(listed)}."]
 
 
+def pair_notes(model: Model) -> list[str]:
+    """Which pairs' parameters are from one's own bank."""
+    own: dict[str, dict[frozenset[str], str]] = {}
+    for p in model.parameters.values():
+        if p.layer in (USER, CASE) and len(p.of) == 2:
+            own.setdefault(p.layer, {}).setdefault(frozenset(p.of), f"{' - '.join(p.of)} ({p.source})")
+    return [f"From the {layer} layer of the bank of pairs: {first_few(list(pairs.values()))}." for layer, pairs in own.items()]
+
+
 def parameter_notes(model: Model, T: Array) -> list[str]:
     """Which pairs' parameters are used outside their range at temperatures ``T``."""
     known = T[np.isfinite(T)]

@@ -60,6 +60,7 @@ def regress(
     leave_out: LeaveOut = None,
     forbid_split: ForbidSplit = False,
     figure: Annotated[str, typer.Option("--figure", help="What --out draws: data, residuals, parity or ellipses.")] = "data",
+    against: Annotated[str, typer.Option("--against", help="What residuals are drawn against: point, x, T or P.")] = "point",
     form: Annotated[
         str | None, typer.Option("--form", help="Print the pairs as papers do too: plain, ratio, log10, K, J/mol or cal/mol.")
     ] = None,
@@ -77,7 +78,7 @@ def regress(
     if store_in is not None:
         for path in found.store(store_in.value):
             typer.echo(f"wrote {path}", err=True)
-    return found, {"figure": figure}
+    return found, {"figure": figure, "against": against}
 
 
 @on_components

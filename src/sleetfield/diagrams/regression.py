@@ -166,27 +166,42 @@ def _measured(data: Drawn) -> list[str]:
     return [symbol] if values.ndim == 1 else [f"{symbol} {n}" for i, n in enumerate(data.names) if np.isfinite(values[:, i]).any()]
 
 
-def draw_residuals(ax: Axes | None, fit: Drawn) -> Axes:
+def draw_residuals(ax: Axes | None, fit: Drawn, against: str, units: str) -> Axes:
     """Scaled residuals, set by set, with lines at three standard deviations; stray points are numbered."""
+    if against not in ("point", "x", "T", "P"):
+        from ..errors import InputError
+
+        raise InputError(f"Residuals are drawn against point, x, T or P, not {against!r}.")
     ax = ax if ax is not None else new_axes()
     ax.axhline(0.0, color=_GREY, linewidth=0.8)
     for sign in (-1.0, 1.0):
         ax.axhline(sign * _LIMIT, color=_GREY, linestyle=":", linewidth=1.0)
     several = len({q.source for q in fit.quantities}) > 1
+    sets = {d.source: d for d in fit.data}
     for k, q in enumerate(fit.quantities):
         color = SERIES[k % len(SERIES)]["color"]
         label = f"{q.quantity}, {q.source}" if several else q.quantity
-        ax.plot(q.points, q.scaled, linestyle="", marker=_MARKS[k % 7], color=color, markerfacecolor="none", label=label)
+        at = _places(sets[q.source], against, units)[q.points]
+        ax.plot(at, q.scaled, linestyle="", marker=_MARKS[k % 7], color=color, markerfacecolor="none", label=label)
         for i in np.flatnonzero(np.abs(q.scaled) > _LIMIT):
-            ax.annotate(
-                str(q.points[i]), (q.points[i], q.scaled[i]), xytext=(6, 0), textcoords="offset points", fontsize=9, color=color
-            )
-    ax.set_xlabel("point")
+            ax.annotate(str(q.points[i]), (at[i], q.scaled[i]), xytext=(6, 0), textcoords="offset points", fontsize=9, color=color)
+    words = {"point": "point", "x": f"$x$, mole fraction of {fit.data[0].names[0]}"}
+    ax.set_xlabel(words.get(against) or axis_label(against, units))
     ax.set_ylabel("measured less fitted, over its standard deviation")
     if len(fit.quantities) > 1:
         ax.legend(frameon=False, fontsize=9)
     finish(ax, fit.title())
     return ax
+
+
+def _places(data: Drawn, against: str, units: str) -> Array:
+    """Where each point of a set stands along the axis."""
+    if against == "point":
+        return np.arange(len(data), dtype=float)
+    if against != "x":
+        return np.asarray(from_si(data[against], "temperature" if against == "T" else "pressure", units))
+    liquid = next((q for q in ("x", "x'", "y") if np.isfinite(data[q]).any()), "x")
+    return np.asarray(data[liquid][:, 0])
 
 
 def draw_parity(ax: Axes | None, fit: Drawn) -> Axes:

@@ -44,6 +44,10 @@ class Shown(ABC):
         """Further tables that are printed below, with their headings."""
         return []
 
+    def sheets(self, units: str | None = None) -> list[tuple[str, pd.DataFrame]]:
+        """Further tables that a spreadsheet has room for."""
+        return self.sections(units)
+
     def report(self, units: str | None = None) -> str:
         """Title, tables and notes as text, in a set of units."""
         return text.report(self.title(units), self.summary_frame(units), self.notes, self.sections(units))

@@ -253,8 +253,18 @@ class Regression(TableResult):
 
     def sections(self, units: str | None = None) -> list[tuple[str, pd.DataFrame]]:
         """Deviations, and what the parameters come to."""
-        parts = [("Deviations, fitted less measured", self.deviations_frame(units))]
+        parts = [("Deviations, fitted - measured", self.deviations_frame(units))]
         return [*parts, ("What the parameters come to", self.consequences_frame(units))] if self.consequences else parts
+
+    def sheets(self, units: str | None = None) -> list[tuple[str, pd.DataFrame]]:
+        """These, the correlations, and every point."""
+        return [*self.sections(units), ("Correlation", self.correlation_frame()), ("Points", self.points_frame())]
+
+    def correlation_frame(self) -> pd.DataFrame:
+        """Correlations of the parameters."""
+        import pandas as pd
+
+        return pd.DataFrame(self.correlation, index=list(self.names), columns=list(self.names))
 
     @property
     def notes(self) -> list[str]:
@@ -378,7 +388,9 @@ class Regression(TableResult):
 
     # ---- figures ----
 
-    def plot(self, ax: Axes | None = None, *, units: str | None = None, figure: str = "data", of: int | str = 0) -> Axes:
+    def plot(
+        self, ax: Axes | None = None, *, units: str | None = None, figure: str = "data", of: int | str = 0, against: str = "point"
+    ) -> Axes:
         """Draw a figure of it.
 
         Parameters
@@ -392,6 +404,8 @@ class Regression(TableResult):
             of parameters.
         of : int or str
             Which set's data are drawn: its number or source.
+        against : {"point", "x", "T", "P"}
+            What residuals are drawn against; x is that of the first component.
 
         Raises
         ------
@@ -402,7 +416,7 @@ class Regression(TableResult):
 
         figures = {
             "data": lambda: drawing.draw_data(ax, self.later.curves([self], self._set(of)), self._set(of), self.unit_set(units)),
-            "residuals": lambda: drawing.draw_residuals(ax, self),
+            "residuals": lambda: drawing.draw_residuals(ax, self, against, self.unit_set(units)),
             "parity": lambda: drawing.draw_parity(ax, self),
             "ellipses": lambda: drawing.draw_ellipses(ax, self),
         }
