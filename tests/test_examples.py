@@ -28,15 +28,26 @@ def test_there_are_at_least_three_examples():
     assert len(EXAMPLES) >= 3
 
 
-def test_python_in_the_readme(tmp_path):
-    blocks = re.findall(r"```python\n(.*?)```", (ROOT / "README.md").read_text(encoding="utf-8"), flags=re.DOTALL)
+PAGES = ("README.md", "docs/regression.md")
+
+
+@pytest.mark.parametrize("page", PAGES)
+def test_python_in_the_pages(page, tmp_path, monkeypatch):
+    for variable in ("SLEETFIELD_PAIRS", "SLEETFIELD_DATA"):
+        monkeypatch.setenv(variable, str(tmp_path / variable))
+    blocks = re.findall(r"```python\n(.*?)```", (ROOT / page).read_text(encoding="utf-8"), flags=re.DOTALL)
     assert blocks
     subprocess.run([Path(sys.executable).parent / "sleetfield", "demo"], cwd=tmp_path, check=True, capture_output=True)
     execute(["-c", "\n".join(blocks)], tmp_path)
 
 
-def test_commands_in_the_readme(tmp_path):
-    text = (ROOT / "README.md").read_text(encoding="utf-8")
+@pytest.mark.parametrize("page", PAGES)
+def test_commands_in_the_pages(page, tmp_path, monkeypatch):
+    for variable in ("SLEETFIELD_PAIRS", "SLEETFIELD_DATA"):
+        monkeypatch.setenv(variable, str(tmp_path / variable))
+    text = (ROOT / page).read_text(encoding="utf-8")
+    if page != "README.md":
+        subprocess.run([Path(sys.executable).parent / "sleetfield", "demo"], cwd=tmp_path, check=True, capture_output=True)
     commands = [
         line for block in re.findall(r"```sh\n(.*?)```", text, flags=re.DOTALL) for line in block.replace("\\\n", " ").splitlines()
     ]
