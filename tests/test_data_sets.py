@@ -34,6 +34,7 @@ def some_of_every_kind():
         of(["acetone", "1-butanol", "water"], P=1e5, T=[350.0], x=[[0.3, 0.3, 0.4]], y=[[0.6, 0.1, 0.3]], source="three"),
         of(["1-butanol", "water"], T=[300.0, 320.0], x_first=[0.02, 0.021], x_second=[0.48, 0.47]),
         of(["benzoic acid", "ethanol"], T=[300.0, 320.0], x=[0.2, 0.3], solid="benzoic acid", uncertainty={"x": "1 %"}),
+        of(["ethanol", "benzoic acid"], T=[300.0, 320.0], x=[0.8, 0.7], solid="benzoic acid", source="the other order"),
         of(["acetone", "water"], T=[300.0, 320.0], gamma_inf={"acetone": [7.0, 8.0]}),
         of(["acetone", "water"], T=298.15, x=[0.2, 0.4], HE=[-500.0, -300.0], uncertainty={"HE": "5 J/mol"}),
         of(["hydrogen", "water"], T=[298.15, 300.0], Henry={"hydrogen": ["70000 bar", "71000 bar"]}),
@@ -268,6 +269,20 @@ def test_sets_are_kept_listed_and_taken_out():
     assert len(sl.data_records()) == len(some_of_every_kind()) - 1
     with pytest.raises(sl.InputError, match="no kind"):
         sl.data_records(kind="wonder")
+
+
+def test_a_table_that_somebody_put_there_is_listed(tmp_path):
+    folder = tmp_path / "user"
+    folder.mkdir()
+    (folder / "mine.csv").write_text("T [degC],P [kPa],x acetone,x water\n60,80,0.5,0.5\n70,,0.4,0.6\n")
+    (record,) = sl.data_records("water")
+    assert (record.names, record.kind, record.points, record.T, record.source) == (
+        ("acetone", "water"),
+        "vapor-liquid",
+        2,
+        (333.15, 343.15),
+        "mine.csv",
+    )
 
 
 def test_what_begins_like_a_formula_is_text_in_a_kept_file():

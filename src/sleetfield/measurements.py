@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .errors import InputError
-from .tabular import Rows, cell_text, read_rows
+from .tabular import Rows, as_number, cell_text, read_rows
 from .units import to_si, unit_of
 
 Array = NDArray[np.float64]
@@ -67,13 +67,7 @@ def _column(path: Path, body: Rows, name: str, dimension: str, place: int, unit:
     numbers = np.empty(len(body))
     for k, (line, cells) in enumerate(body):
         where = f"{path}, line {line}, column {place + 1} ({name})"
-        text = cell_text(cells, place, where)
-        try:
-            numbers[k] = float(text)
-        except ValueError:
-            raise InputError(f"{where}: {text[:40]!r} is no number.") from None
-        if not np.isfinite(numbers[k]):
-            raise InputError(f"{where}: {text!r} is not finite.")
+        numbers[k] = as_number(cell_text(cells, place, where), where)
     if not unit:
         return numbers
     scale = [float(to_si(f"{x} {unit}", dimension, f"{path}, line 1: the unit of {name}")) for x in (0.0, 1.0)]

@@ -8,6 +8,8 @@ Nothing that a file says is evaluated. An error names the file and the line.
 from __future__ import annotations
 
 import csv
+import math
+import re
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -86,6 +88,26 @@ def cell_text(cells: list[Any], place: int, where: str) -> str:
     if text.startswith(FORMULA_STARTS):
         raise InputError(f"{where}: {text[:40]!r} is a formula; formulas are not evaluated. Write its value.")
     return text
+
+
+_DECIMAL_COMMA = re.compile(r"[+-]?\d+,\d+(?:[eE][+-]?\d+)?")
+
+
+def as_number(text: str, where: str) -> float:
+    """The number that a cell says, with a decimal point or comma.
+
+    Raises
+    ------
+    InputError
+        If it is none, or not finite.
+    """
+    try:
+        number = float(text.replace(",", ".") if _DECIMAL_COMMA.fullmatch(text) else text)
+    except ValueError:
+        raise InputError(f"{where}: {text[:40]!r} is no number.") from None
+    if not math.isfinite(number):
+        raise InputError(f"{where}: {text!r} is not finite.")
+    return number
 
 
 def _text_rows(path: Path) -> Iterator[tuple[int, list[Any]]]:

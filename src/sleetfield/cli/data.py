@@ -58,12 +58,16 @@ def _range(ends: tuple[float, float], dimension: str, convert: Any) -> str:
 @app.command(epilog="Example: sleetfield data show marlwick-demo/lab_2_1-butanol_water_solubility.csv --out solubility.png")
 @answering
 def show(
-    file: File, components: Components = None, out: OutFiles = None, overwrite: Overwrite = False, as_json: AsJson = False
+    files: Annotated[list[Path], typer.Argument(metavar="FILE...", help="Files of one kind and of the same components.")],
+    components: Components = None,
+    out: OutFiles = None,
+    overwrite: Overwrite = False,
+    as_json: AsJson = False,
 ) -> None:
-    """The points of a file as they are understood."""
+    """The points of files as they are understood."""
     from ..calculations.fitting import data_table
 
-    deliver(lambda: (data_table(read_file(file, components)), {}), out, overwrite, as_json)
+    deliver(lambda: (data_table([read_file(file, components) for file in files]), {}), out, overwrite, as_json)
 
 
 CHECK_EXAMPLE = 'Example: sleetfield data check "acetone + 1-butanol" --liquid ideal --vapor virial --data marlwick-demo/bench_still_acetone_1-butanol.csv --out area.png'

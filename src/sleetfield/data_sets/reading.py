@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -12,7 +11,7 @@ from numpy.typing import NDArray
 
 from ..components.databank import databank
 from ..errors import InputError
-from ..tabular import Rows, as_it_was, cell_text, read_said_and_rows
+from ..tabular import Rows, as_it_was, as_number, cell_text, read_said_and_rows
 from ..units import DIMENSIONS, to_si, unit_of
 from .data_set import DataSet, uncertainty_of
 from .headings import PERCENT, PLAIN, Heading, read_heading
@@ -25,7 +24,6 @@ Array = NDArray[np.float64]
 
 
 _BLANK = {"", "-", "nan", "n/a", "none"}
-_DECIMAL_COMMA = re.compile(r"[+-]?\d+,\d+(?:[eE][+-]?\d+)?")
 
 
 def read_data(
@@ -196,17 +194,7 @@ class _Table:
         for k, (line, cells) in enumerate(self.body):
             where = f"{self.where}, line {line}, column {place + 1} ({what})"
             text = cell_text(cells, place, where)
-            if text.lower() in _BLANK:
-                numbers[k] = np.nan
-                continue
-            if _DECIMAL_COMMA.fullmatch(text):
-                text = text.replace(",", ".")
-            try:
-                numbers[k] = float(text)
-            except ValueError:
-                raise InputError(f"{where}: {text[:40]!r} is no number.") from None
-            if not np.isfinite(numbers[k]):
-                raise InputError(f"{where}: {text!r} is not finite.")
+            numbers[k] = np.nan if text.lower() in _BLANK else as_number(text, where)
         return numbers
 
     def _in_si(self, place: int, dimension: str) -> Array:

@@ -105,6 +105,11 @@ def _summary(path: Path, layer: str, _changed: int) -> DataRecord:
     """What a file says in short, without making the set."""
     said, rows = read_said_and_rows(path)
     names = tuple(n.strip() for n in said.get("components", "").split(",") if n.strip())
+    kind = said.get("kind", "")
+    if not names or not kind:
+        # a table that somebody put there
+        whole = read_data(path)
+        names, kind = whole.names, whole.kind
     ranges = {}
     for i, cell in enumerate(rows[0][1]):
         heading = read_heading(str(cell))
@@ -116,7 +121,7 @@ def _summary(path: Path, layer: str, _changed: int) -> DataRecord:
                 ranges[heading.quantity] = (float(zero + size * values.min()), float(zero + size * values.max()))
     none = (float("nan"), float("nan"))
     T, P = ranges.get("T", none), ranges.get("P", none)
-    return DataRecord(names, said.get("kind", ""), len(rows) - 1, T, P, said.get("source", path.name), layer, path)
+    return DataRecord(names, kind, len(rows) - 1, T, P, said.get("source", path.name), layer, path)
 
 
 @functools.cache

@@ -165,7 +165,11 @@ class _Reader:
                 column = self._known(properties, value, "nPropNumber")
                 told.put(column, i, self._float(value, "nPropValue"))
                 told.doubt(column, i, self._uncertainty(value))
-        return told.data(source, self._azeotropic(block), self._phases(block))
+        crystal = any("rystal" in phase for phase in self._phases(block))
+        # the solid is that of the component whose fraction in the liquid is told
+        dissolved = next((p.component for p in properties.values() if p.quantity == "x"), numbers[0]) if crystal else ""
+        solid = names[numbers.index(dissolved)] if dissolved in numbers else ""
+        return told.data(source, self._azeotropic(block), solid)
 
     def _known(self, columns: dict[str, _Column], value: Tree.Element, name: str) -> _Column:
         number = self._text(value, name)
@@ -256,7 +260,7 @@ class _Told:
             known = self.uncertainty.setdefault(column.quantity, np.full(self.count, np.nan))
             known[i] = u * column.unit
 
-    def data(self, source: str, azeotropic: bool, phases: set[str]) -> DataSet:
+    def data(self, source: str, azeotropic: bool, solid: str) -> DataSet:
         for q in FRACTIONS:
             if q in self.values:
                 lacking = np.isnan(self.values[q])
@@ -267,10 +271,6 @@ class _Told:
             self.values.pop("x", None)
         if "gamma_inf" in self.values:
             self._infinite_dilution()
-        solid = ""
-        if any("rystal" in p for p in phases) and "x" in self.values:
-            # of a saturated liquid the solid is that of the component whose fraction is told
-            solid = self.names[0]
         kind = "azeotrope" if azeotropic else ""
         if not self.values.keys() & {"T", "P"}:
             raise _NotOursError("it has neither temperature nor pressure")
