@@ -186,8 +186,9 @@ class DataSet:
 
     @property
     def used(self) -> NDArray[np.bool_]:
-        """Which points are not left out ``(N,)``."""
-        return np.array([i not in self.excluded for i in range(len(self))], dtype=bool)
+        """Which points are not left out and weigh something ``(N,)``."""
+        kept = np.array([i not in self.excluded for i in range(len(self))], dtype=bool)
+        return kept if self.weight is None else kept & (self.weight > 0.0)
 
     @property
     def isobaric(self) -> bool:
@@ -206,7 +207,7 @@ class DataSet:
         usual = QUANTITIES[quantity].usual_uncertainty(measured)
         known = self.uncertainty.get(quantity)
         u = usual if known is None else np.where(np.isfinite(known[points]), known[points], usual)
-        return u if self.weight is None else u / np.sqrt(np.maximum(self.weight[points], 1e-30))
+        return u if self.weight is None else u / np.sqrt(self.weight[points])
 
     # ---- what else can be made of it ----
 

@@ -131,5 +131,8 @@ def _names(parameters: Parameters, wanted: list[str]) -> tuple[list[str], dict[s
         if inverse:
             ties |= {f"{name} slope": (1.0, name) for name in own}
     if not found:
-        raise InputError("fit names no parameter.")
+        there = ", ".join(list(parameters)[:6]) or "none"
+        raise InputError(
+            f"fit names no parameter, and none of this model is fitted as a rule. It has {there}; name some with fit=."
+        )
     return list(dict.fromkeys(found)), ties

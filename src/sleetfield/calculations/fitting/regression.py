@@ -22,7 +22,7 @@ from ..later import ANSWERS
 from .adjustable import Adjustable, adjustable
 from .consequences import consequences, false_splits
 from .problem import SPLIT, Problem
-from .starts import starts
+from .starts import searched, starts
 
 Array = NDArray[np.float64]
 
@@ -30,6 +30,8 @@ LOSSES: dict[str, Loss] = {"squares": Loss(), "stray points": Loss("soft_l1", 1.
 """What a residual counts as: its square; or, far from the rest, hardly more than its size, so that stray points pull less; or its size."""
 
 _TOLERANCE = 1e-9
+_POOR = 2.0
+"""Standard deviation over the uncertainties from which it is worth looking for another minimum."""
 
 
 def regress(
@@ -127,8 +129,18 @@ def _as_wanted(data: DataSet, uncertainty: Mapping[str, Any]) -> DataSet:
 
 
 def _best(problem: Problem, loss: Loss) -> tuple[Fit | None, Array]:
+    """The best fit from every start; where that does not follow the data, from others too."""
+    found, begun = _best_from(problem, starts(problem), loss)
+    if found is None or found.standard_deviation > _POOR:
+        again, other = _best_from(problem, searched(problem, range(len(problem.start))), loss)
+        if again is not None and (found is None or _cost(again, loss) < _cost(found, loss)):
+            return again, other
+    return found, begun
+
+
+def _best_from(problem: Problem, candidates: Sequence[Array], loss: Loss) -> tuple[Fit | None, Array]:
     found, begun = None, problem.start
-    for start in starts(problem):
+    for start in candidates:
         one = _solved(problem, start, loss)
         if one is not None and problem.predicted(one.parameters) and (found is None or _cost(one, loss) < _cost(found, loss)):
             found, begun = one, start

@@ -6,6 +6,7 @@ finds its way from anywhere.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from itertools import product
 
 import numpy as np
@@ -42,14 +43,20 @@ _MISSED = 100.0
 
 
 def starts(problem: Problem) -> list[Array]:
-    """Values to begin from, the most promising first."""
+    """Values to begin from, the most promising first: the known ones, or of those that are not known, or say nothing of the data, the best of several."""
+    known = problem.adjustable.inside(problem.start)
+    everything = _far(problem, known)
+    unknown = [k for k, name in enumerate(problem.adjustable.names) if everything or not problem.is_known(name)]
+    return searched(problem, unknown) or [known]
+
+
+def searched(problem: Problem, unknown: Sequence[int]) -> list[Array]:
+    """The best of several starts of the parameters ``unknown``, the others as they are; none where it is only slopes."""
     adjustable = problem.adjustable
     known = adjustable.inside(problem.start)
-    everything = _far(problem, known)
-    unknown = [k for k, name in enumerate(adjustable.names) if everything or not problem.is_known(name)]
     free = [k for k in unknown if not adjustable.names[k].endswith((" slope", " bend"))][:3]
     if not free:
-        return [known]
+        return []
     rough = _Rough(problem)
     candidates = [known]
     for values in product(_GRID if problem.system.activity is not None else _GRID_OF_EQUATIONS, repeat=len(free)):
