@@ -15,8 +15,10 @@ from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
     from .anchoring import anchored, with_measured_ends
+    from .calculations.comparing import compare
     from .calculations.consistency import consistency
     from .calculations.fitting import data_table, rank_models, regress
+    from .choosing import advise
     from .components import (
         Component,
         antoine,
@@ -133,6 +135,8 @@ _HOME = {
     "save": "export",
     "fit_correlation": "correlation_fit",
     "anchored": "anchoring",
+    "advise": "choosing",
+    "compare": "calculations.comparing",
     "with_measured_ends": "anchoring",
     "pseudo_component": "heavy_ends",
     "compare_envelopes": "results.envelope",
@@ -175,8 +179,10 @@ __all__ = [
     "System",
     "UnknownComponentError",
     "VaporModel",
+    "advise",
     "anchored",
     "antoine",
+    "compare",
     "compare_envelopes",
     "compare_methods",
     "consistency",

@@ -8,6 +8,7 @@ import typer
 from typer.core import TyperGroup
 
 from . import (
+    advise,
     azeotropes,
     check,
     components,
@@ -52,6 +53,7 @@ app = typer.Typer(
 app.add_typer(components.app, name="components")
 app.add_typer(pairs.app, name="pairs")
 app.add_typer(data.app, name="data")
+app.command("advise", cls=Told, epilog=advise.EXAMPLE)(advise.advise)
 app.command("system", cls=Told, epilog=system.EXAMPLE)(system.system)
 app.command("fit", cls=Told, epilog=fit.EXAMPLE)(fit.fit)
 app.command("cut", cls=Told, epilog=heavy_ends.CUT_EXAMPLE)(heavy_ends.cut)

@@ -1,0 +1,61 @@
+"""What kinds of molecules components are, as far as the choice of a model goes: by name, formula, groups and dipole moment."""
+
+from __future__ import annotations
+
+import functools
+
+from .component import Component
+from .databank import read_table
+from .formula import elements
+from .from_groups import parse_groups
+
+_QUANTUM = {"hydrogen", "helium", "neon", "deuterium"}
+_LIKE_ALCOHOLS = {
+    "hydrogen peroxide",
+    "hydrogen fluoride",
+    "hydrazine",
+    "formamide",
+    "hydrogen cyanide",
+    "sulfuric acid",
+    "nitric acid",
+}
+_METALS = {"Li", "Na", "K"}
+_HALOGENS = {"F", "Cl", "Br", "I"}
+_HYDROXYL, _AMINE, _ACID = {"OH", "phenol OH"}, {"NH2", "NH"}, {"COOH"}
+_POLAR = 1.0
+"""Dipole moment, debye, from which a molecule is polar."""
+
+
+@functools.cache
+def _groups() -> dict[str, dict[str, int]]:
+    return {row["name"]: parse_groups(row["groups"]) for row in read_table("groups.csv")}
+
+
+def classes_of(c: Component) -> frozenset[str]:
+    """Those that hold of: water, hydrocarbon, alcohol, glycol, acid, amine, halogenated, quantum gas, fraction, salt; associating, polar.
+
+    Examples
+    --------
+    >>> from sleetfield import databank
+    >>> sorted(classes_of(databank().find("ethanol"))), sorted(classes_of(databank().find("propane")))
+    (['alcohol', 'associating', 'polar'], ['hydrocarbon'])
+
+    """
+    atoms, own = elements(c.formula), _groups().get(c.name, {})
+    hydroxyls = sum(own.get(g, 0) for g in _HYDROXYL)
+    holds = {
+        "water": c.name == "water",
+        "quantum gas": c.name in _QUANTUM,
+        "fraction": atoms is None,
+        "salt": atoms is not None and bool(set(atoms) & _METALS),
+        "hydrocarbon": atoms is not None and set(atoms) == {"C", "H"},
+        "acid": bool(set(own) & _ACID) or c.name == "formic acid",
+        "alcohol": hydroxyls == 1 and "O" not in own,
+        "glycol": hydroxyls > 1 or (hydroxyls == 1 and "O" in own),
+        "amine": bool(set(own) & _AMINE) or c.name == "ammonia",
+        "halogenated": atoms is not None and "C" in atoms and bool(set(atoms) & _HALOGENS),
+    }
+    holds["associating"] = any(holds[k] for k in ("water", "acid", "alcohol", "glycol", "amine")) or c.name in _LIKE_ALCOHOLS
+    hetero = atoms is not None and {"C", "H"} <= set(atoms) and bool(set(atoms) & {"O", "N", "S", *_HALOGENS})
+    holds["polar"] = holds["associating"] or hetero or (c.dipole_moment or 0.0) > _POLAR
+    return frozenset(k for k, v in holds.items() if v)
