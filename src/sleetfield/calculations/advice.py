@@ -173,7 +173,7 @@ def advise(components: Sequence[str | Component], *, T: Any, P: Any, purpose: st
         points = sum(r.points for r in reasons)
         worst = min(reasons, default=None, key=lambda r: r.points)
         if worst is not None and worst.points <= _EXCLUDED:
-            excluded[name] = worst.text[0].lower() + worst.text[1:]
+            excluded[name] = worst.text
         else:
             by_weight = tuple(sorted(reasons, key=lambda r: -abs(r.points)))
             suggestions.append(Suggestion(name, system, round(points, 3), by_weight, missing, tuple(_next(system, missing, facts))))
