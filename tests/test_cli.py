@@ -5,6 +5,7 @@ import re
 import shlex
 import subprocess
 import sys
+from importlib import resources
 from pathlib import Path
 
 import pytest
@@ -37,6 +38,13 @@ COMMANDS = [
     "azeotropes",
     "system",
     "regress",
+    "rank",
+    "advise",
+    "data list",
+    "data show",
+    "data check",
+    "data convert",
+    "data store",
     "pairs list",
     "pairs store",
     "pairs remove",
@@ -47,12 +55,20 @@ NEEDED = {
     "pairs remove": ["pairs", "store", "NRTL", "ethanol / water = 1, 2", "--source", "x", "--layer", "case"],
     "pairs add": ["pairs", "export", "ethanol", "--out", "ethanol_pairs.toml"],
     "components remove": ["components", "change", "acetone", "--set", "Tc = 508.3 K", "--source", "x", "--layer", "case"],
-    "fit": ["demo"],
-    "regress": ["demo"],
 }
 """What has to be run before an example."""
+WITH_DATA = ("fit", "regress", "rank", "data show", "data check", "data convert", "data store")
+"""Commands whose examples are of the demo's measurements."""
 GAS = "0.70 methane + 0.20 propane + 0.10 n-heptane"
 PROGRAM = str(Path(sys.executable).parent / "sleetfield")
+
+
+def measurements(folder="demo"):
+    """The demo's measurements in a folder, without the rest of the demo."""
+    Path(folder).mkdir(exist_ok=True)
+    for source in resources.files("sleetfield.demo").iterdir():
+        if source.name.endswith(".csv"):
+            (Path(folder) / source.name).write_bytes(source.read_bytes())
 
 
 def run(*arguments, cwd=None, status=0):
@@ -70,6 +86,8 @@ def test_the_example_in_every_help_works_when_pasted(command, tmp_path):
     (tmp_path / "my_solvents.csv").write_text(
         "name,Tc [degC],Pc [bar],omega,molar_mass [g/mol],Tb [degC]\npentyl sleetate,339,29.5,0.45,130.2,148\n"
     )
+    if command in WITH_DATA:
+        measurements(tmp_path / "marlwick-demo")
     if NEEDED.get(command):
         run(*NEEDED[command], cwd=tmp_path)
     out = run(*shlex.split(example[1]), cwd=tmp_path)
@@ -245,7 +263,7 @@ def test_components_of_ones_own(tmp_path):
 
 
 def test_a_fit_is_stored(tmp_path):
-    run("demo", cwd=tmp_path)
+    measurements(tmp_path / "marlwick-demo")
     still = "marlwick-demo/bench_still_acetone.csv"
     data = json.loads(run("fit", still, "--form", "antoine", "--uncertainty", "0.003", "--json", cwd=tmp_path))
     assert data["parameters"]["B"]["value"] == pytest.approx(2784.3, rel=1e-3)
@@ -289,6 +307,18 @@ def test_demo_answers_the_question_and_writes_everything(tmp_path):
         "acetone_1-butanol.csv",
         "acetone_1-butanol.png",
         "acetone_1-butanol_residuals.png",
+        "lab_2_1-butanol_water_solubility.csv",
+        "lab_2_1-butanol_water_boiling.csv",
+        "lab_2_benzoic_acid_in_ethanol.csv",
+        "1-butanol_water_fit.csv",
+        "1-butanol_water_solubility.png",
+        "1-butanol_water_boiling.png",
+        "benzoic_acid_fit.csv",
+        "benzoic_acid_solubility.png",
+        "acetone_1-butanol_consistency.csv",
+        "acetone_1-butanol_consistency.png",
+        "acetone_1-butanol_models.csv",
+        "acetone_1-butanol_models.png",
         "lab_2_density_of_1-butanol.csv",
         "acetone_vapor_pressure.csv",
         "acetone_vapor_pressure.png",

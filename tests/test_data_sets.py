@@ -13,7 +13,7 @@ from sleetfield.data_sets import KINDS, QUANTITIES
 from sleetfield.data_sets.headings import read_heading
 from sleetfield.data_sets.thermoml.names import NAMESPACE
 
-from .test_cli import run
+from .test_cli import measurements, run
 
 PAIR = ("acetone", "1-butanol")
 
@@ -292,7 +292,7 @@ def test_what_begins_like_a_formula_is_text_in_a_kept_file():
 
 
 def test_the_command_line_shows_keeps_lists_and_converts(tmp_path):
-    run("demo", "--folder", "demo")
+    measurements()
     file = "demo/lab_2_1-butanol_water_solubility.csv"
     assert "1-butanol + water, liquid-liquid" in run("data", "show", file, "--out", "a.png")
     shown = json.loads(run("data", "show", file, "--json"))

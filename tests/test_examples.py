@@ -7,6 +7,8 @@ from pathlib import Path
 
 import pytest
 
+from .test_cli import measurements
+
 ROOT = Path(__file__).parent.parent
 EXAMPLES = sorted((ROOT / "examples").glob("*.py"))
 
@@ -31,13 +33,21 @@ def test_there_are_at_least_three_examples():
 PAGES = ("README.md", "docs/regression.md")
 
 
+def demo_for(page, folder):
+    """What a page begins with: the whole demo, or its measurements alone."""
+    if page == "README.md":
+        subprocess.run([Path(sys.executable).parent / "sleetfield", "demo"], cwd=folder, check=True, capture_output=True)
+    else:
+        measurements(folder / "marlwick-demo")
+
+
 @pytest.mark.parametrize("page", PAGES)
 def test_python_in_the_pages(page, tmp_path, monkeypatch):
     for variable in ("SLEETFIELD_PAIRS", "SLEETFIELD_DATA"):
         monkeypatch.setenv(variable, str(tmp_path / variable))
     blocks = re.findall(r"```python\n(.*?)```", (ROOT / page).read_text(encoding="utf-8"), flags=re.DOTALL)
     assert blocks
-    subprocess.run([Path(sys.executable).parent / "sleetfield", "demo"], cwd=tmp_path, check=True, capture_output=True)
+    demo_for(page, tmp_path)
     execute(["-c", "\n".join(blocks)], tmp_path)
 
 
@@ -47,7 +57,7 @@ def test_commands_in_the_pages(page, tmp_path, monkeypatch):
         monkeypatch.setenv(variable, str(tmp_path / variable))
     text = (ROOT / page).read_text(encoding="utf-8")
     if page != "README.md":
-        subprocess.run([Path(sys.executable).parent / "sleetfield", "demo"], cwd=tmp_path, check=True, capture_output=True)
+        demo_for(page, tmp_path)
     commands = [
         line for block in re.findall(r"```sh\n(.*?)```", text, flags=re.DOTALL) for line in block.replace("\\\n", " ").splitlines()
     ]

@@ -8,7 +8,7 @@ import pytest
 
 import sleetfield as sl
 
-from .test_cli import run
+from .test_cli import measurements, run
 
 PAIR = ("acetone", "1-butanol")
 BROTH = ("1-butanol", "water")
@@ -513,7 +513,7 @@ def test_every_kind_is_drawn(kind, tmp_path):
 
 
 def test_the_command_line_ranks_checks_and_prints_forms():
-    run("demo", "--folder", "demo")
+    measurements()
     still = ["--data", "demo/bench_still_acetone_1-butanol.csv", "--leave-out", "7, 13: stray"]
     ranked = json.loads(
         run(

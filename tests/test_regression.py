@@ -7,7 +7,7 @@ import pytest
 
 import sleetfield as sl
 
-from .test_cli import run
+from .test_cli import measurements, run
 
 PAIR = ("acetone", "1-butanol")
 X = np.linspace(0.03, 0.97, 13)
@@ -274,7 +274,7 @@ def test_files_that_are_wrong(text, components, message, tmp_path):
 
 
 def test_the_command_line_fits_leaves_out_and_keeps(tmp_path):
-    run("demo", "--folder", "demo")
+    measurements()
     arguments = ["regress", "acetone + 1-butanol", "--liquid", "NRTL", "--vapor", "virial", "--data", "demo/bench_still_acetone_1-butanol.csv", "--fit", "tau"]  # fmt: skip
     first = json.loads(run(*arguments, "--json"))
     assert any("point 7" in note for note in first["notes"])
