@@ -106,7 +106,7 @@ def _two_liquids(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data:
     for c in curves:
         style = LINES["liquids"] if len(models) == 1 else _style(models, c.model)
         T = from_si(c.at, "temperature", units)
-        ax.plot(c.value, T, **style, label=c.model if c.quantity.startswith("x' ") else None)
+        ax.plot(c.value, T, **style, label=c.model if len(models) > 1 and c.quantity.startswith("x' ") else None)
         _band(ax, T, c.value, c.half_width, style["color"], sideways=True)
     T = from_si(data["T"], "temperature", units)
     for q, mark in (("x'", "o"), ("x''", "s")):
@@ -125,7 +125,7 @@ def _saturated(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: D
             if c.quantity == "T":
                 continue
             inverse = 1e3 / c.at
-            ax.plot(inverse, np.log(c.value), **style, label=c.model)
+            ax.plot(inverse, np.log(c.value), **style, label=c.model if len(models) > 1 else None)
             _band(ax, inverse, np.log(c.value), c.half_width / c.value, style["color"])
         _points(ax, data, 1e3 / data["T"], np.log(data["x"][:, i]), "o", number)
     ax.set_xlabel("1000 K / $T$")
