@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 
 import sleetfield as sl
+from sleetfield.data_sets.shipped import measured_azeotropes, measured_solubilities
 from sleetfield.pairs.bank import published_parameters
-from sleetfield.pairs.measured import measured_azeotropes, measured_solubilities
 
 R = 8.31446261815324
 ETHANOL_WATER = ("ethanol", "water")

@@ -250,23 +250,41 @@ def test_documents_that_are_wrong_or_hostile(text, message, tmp_path):
 # ---- the store ----
 
 
+def own_records(*components, **options):
+    """Those that are not shipped."""
+    return [r for r in sl.data_records(*components, **options) if r.layer != "shipped"]
+
+
+def test_what_is_shipped_is_listed_and_fitted():
+    found = sl.data_records("1-butanol", "water", layer="shipped")
+    assert {r.kind for r in found} == {"azeotrope", "liquid-liquid"}
+    split = next(r for r in found if r.kind == "liquid-liquid").read()
+    # 7.45 % of 1-butanol and 20.5 % of water by mass at 25 °C
+    assert split["x'"][0, 0] == pytest.approx(0.0745 / 74.12 / (0.0745 / 74.12 + 0.9255 / 18.015), rel=1e-3)
+    assert split["x''"][0, 0] == pytest.approx(0.795 / 74.12 / (0.795 / 74.12 + 0.205 / 18.015), rel=1e-3)
+    fit = sl.regress(sl.System(split.names, liquid="UNIQUAC"), [r.read() for r in found])
+    assert fit.count >= 4
+    with pytest.raises(sl.UnknownComponentError, match="can't be taken out"):
+        sl.discard_data(found[0])
+
+
 def test_sets_are_kept_listed_and_taken_out():
     for data in some_of_every_kind():
         sl.store_data(data, "user" if data.kind != "azeotrope" else "case")
-    assert len(sl.data_records()) == len(some_of_every_kind())
+    assert len(own_records()) == len(some_of_every_kind())
     found = sl.data_records("1-butanol", "acetone", kind="vapor-liquid")
     assert {r.source for r in found} == {"isobar", "isotherm", "three"}
     isobar = next(r for r in found if r.source == "isobar")
     assert (isobar.points, isobar.T, isobar.P) == (2, (350.0, 360.0), (101325.0, 101325.0))
     assert same(isobar.read(), some_of_every_kind()[0])
-    assert [r.layer for r in sl.data_records(kind="azeotrope")] == ["case"]
+    assert [r.layer for r in own_records(kind="azeotrope")] == ["case"]
     with pytest.raises(sl.InputError, match="already"):
         sl.store_data(some_of_every_kind()[0])
     sl.store_data(some_of_every_kind()[0], overwrite=True)
     sl.discard_data(isobar)
     with pytest.raises(sl.UnknownComponentError):
         sl.discard_data(isobar)
-    assert len(sl.data_records()) == len(some_of_every_kind()) - 1
+    assert len(own_records()) == len(some_of_every_kind()) - 1
     with pytest.raises(sl.InputError, match="no kind"):
         sl.data_records(kind="wonder")
 
@@ -275,7 +293,7 @@ def test_a_table_that_somebody_put_there_is_listed(tmp_path):
     folder = tmp_path / "user"
     folder.mkdir()
     (folder / "mine.csv").write_text("T [degC],P [kPa],x acetone,x water\n60,80,0.5,0.5\n70,,0.4,0.6\n")
-    (record,) = sl.data_records("water")
+    (record,) = own_records("water")
     assert (record.names, record.kind, record.points, record.T, record.source) == (
         ("acetone", "water"),
         "vapor-liquid",
@@ -299,7 +317,7 @@ def test_the_command_line_shows_keeps_lists_and_converts(tmp_path):
     assert (shown["kind"], len(shown["points"])) == ("liquid-liquid", 9)
     run("data", "store", file, "--layer", "case")
     assert "lab 2, mutual solubility" in run("data", "list", "water")
-    assert "There are none" in run("data", "list", "acetone")
+    assert "There are none" in run("data", "list", "acetone", "n-decane")
     run("data", "convert", "demo/bench_still_acetone_1-butanol.csv", "still.xml")
     run("data", "convert", "still.xml", "still.csv")
     first, second = sl.read_data("demo/bench_still_acetone_1-butanol.csv"), sl.read_data("still.csv")

@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 
 import sleetfield as sl
+from sleetfield.data_sets.shipped import measured_azeotropes
 from sleetfield.pairs.bank import published_parameters
-from sleetfield.pairs.measured import measured_azeotropes
 
 ATM = 101325.0
 

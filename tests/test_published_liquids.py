@@ -8,8 +8,8 @@ from scipy.optimize import least_squares
 
 import sleetfield as sl
 from sleetfield.core.correlations.vapor_pressure import Antoine
+from sleetfield.data_sets.shipped import measured_azeotropes
 from sleetfield.pairs.bank import published_parameters
-from sleetfield.pairs.measured import measured_azeotropes
 
 
 @pytest.fixture(scope="module")

@@ -20,8 +20,8 @@ import numpy as np
 from scipy.optimize import root
 
 import sleetfield as sl
+from sleetfield.data_sets.shipped import measured_azeotropes, measured_solubilities
 from sleetfield.pairs.bank import published_parameters
-from sleetfield.pairs.measured import measured_azeotropes, measured_solubilities
 
 MODELS = {"van Laar": (None,), "Wilson": (None,), "NRTL": (0.3, 0.47), "UNIQUAC": (None,)}
 """Values of α to try, one after the other."""

@@ -17,9 +17,9 @@ from ..components.classes import classes_of
 from ..components.component_list import ComponentList
 from ..components.databank import read_table
 from ..data_sets import data_records
+from ..data_sets.shipped import measured_azeotropes, measured_solubilities
 from ..errors import InputError, SleetfieldError
 from ..mixture import Mixture
-from ..pairs.measured import measured_azeotropes, measured_solubilities
 from ..recipes.model import recipe_of, settled
 from ..results.advice import Advice, Reason, Suggestion
 from ..units import to_si

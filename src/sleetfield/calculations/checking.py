@@ -12,9 +12,9 @@ from ..core.constants import ATMOSPHERE
 from ..core.equilibrium import saturation as engine
 from ..core.equilibrium.flash import flash
 from ..core.models.contract import LIQUID
+from ..data_sets.shipped import MeasuredAzeotrope, measured_azeotropes, measured_solubilities
 from ..mixture import Mixture
 from ..pairs.bank import published_parameters
-from ..pairs.measured import MeasuredAzeotrope, measured_azeotropes, measured_solubilities
 from ..recipes import LiquidAndVaporRecipe, names_of, recipe_of, settled
 from ..recipes.paired_liquid import MISSING
 from ..results.check import Finding, ModelCheck

@@ -28,7 +28,7 @@ def list_data(
     names: Names = None,
     kind: Annotated[str | None, typer.Option("--kind", help="Those of one kind, such as liquid-liquid.")] = None,
 ) -> None:
-    """What is kept in the user's and the case's folder: components, kind, number of points, ranges, source."""
+    """What is kept in the user's and the case's folder, and what is shipped: components, kind, number of points, ranges, source."""
     import pandas as pd
 
     from ..data_sets import data_records

@@ -42,9 +42,8 @@ class Quantity(NamedTuple):
     def usual(self) -> str:
         """The same in words: ``0.05 K``, ``2 %``."""
         unit = {"temperature": " K", "molar_energy": " J/mol"}.get(self.dimension, "")
-        parts = [f"{self.absolute:g}{unit}"] * bool(self.absolute) + [f"{self.relative:.3g}"] * bool(self.relative)
-        parts = parts[:1] if self.absolute and not self.relative else parts
-        return " and ".join(f"{100.0 * float(p):g} %" if p == f"{self.relative:.3g}" and self.relative else p for p in parts)
+        parts = [f"{self.absolute:g}{unit}"] * bool(self.absolute) + [f"{100.0 * self.relative:g} %"] * bool(self.relative)
+        return " and ".join(parts)
 
 
 _LEAST = 1e-12

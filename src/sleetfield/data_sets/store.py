@@ -10,22 +10,23 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ..components.databank import CASE, USER, databank, folder_of
+from ..components.databank import CASE, SHIPPED, USER, databank, folder_of
 from ..errors import InputError, UnknownComponentError
 from ..files import make_folder, write_whole
 from ..tabular import cell_text, read_said_and_rows
 from ..units import to_si
-from .data_set import DataSet
+from .data_set import Array, DataSet
 from .headings import read_heading
 from .kinds import KINDS, QUANTITIES
 from .reading import read_data
+from .shipped import shipped_sets
 from .writing import as_text
 
 FOLDER_VARIABLE = "SLEETFIELD_DATA"
 
 
 class DataRecord(NamedTuple):
-    """What there is of a kept set: components, kind, number of points, ranges of T (K) and P (Pa), source, layer and file; `read` gives it."""
+    """What there is of a set: components, kind, number of points, ranges of T (K) and P (Pa), source, layer, and the file of one that is kept; `read` gives it."""
 
     names: tuple[str, ...]
     kind: str
@@ -34,11 +35,15 @@ class DataRecord(NamedTuple):
     P: tuple[float, float]
     source: str
     layer: str
-    path: Path
+    path: Path | None
+    shipped: DataSet | None = None
 
     def read(self) -> DataSet:
         """The set."""
-        return read_data(self.path)
+        if self.path is not None:
+            return read_data(self.path)
+        assert self.shipped is not None
+        return self.shipped
 
 
 def data_folder(layer: str) -> Path:
@@ -68,7 +73,7 @@ def store_data(data: DataSet, layer: str = USER, *, overwrite: bool = False) -> 
 
 
 def data_records(*components: str, kind: str | None = None, layer: str | None = None) -> list[DataRecord]:
-    """The sets that are kept, the case's first: of some components, of a kind, of a layer.
+    """The sets that there are, the case's first, then the user's, then what is shipped: of some components, of a kind, of a layer.
 
     Raises
     ------
@@ -79,6 +84,7 @@ def data_records(*components: str, kind: str | None = None, layer: str | None = 
         raise InputError(f"There is no kind of data {kind!r}; there are {', '.join(KINDS)}.")
     wanted = {databank().find(c).name for c in components}
     found = [r for name in (CASE, USER) if layer in (None, name) for r in _in_folder(name)]
+    found += _shipped() if layer in (None, SHIPPED) else ()
     return [r for r in found if wanted <= set(r.names) and kind in (None, r.kind)]
 
 
@@ -90,9 +96,21 @@ def discard_data(record: DataRecord) -> None:
     UnknownComponentError
         If it is not there any more.
     """
-    if not record.path.exists():
-        raise UnknownComponentError(f"There is no {record.path}.")
+    if record.path is None or not record.path.exists():
+        raise UnknownComponentError(f"There is no {record.path}." if record.path else "What is shipped can't be taken out.")
     record.path.unlink()
+
+
+@functools.cache
+def _shipped() -> tuple[DataRecord, ...]:
+    return tuple(
+        DataRecord(d.names, d.kind, len(d), _ends(d["T"]), _ends(d["P"]), d.source, SHIPPED, None, d) for d in shipped_sets()
+    )
+
+
+def _ends(values: Array) -> tuple[float, float]:
+    known = values[np.isfinite(values)]
+    return (float(known.min()), float(known.max())) if known.size else (float("nan"), float("nan"))
 
 
 def _in_folder(layer: str) -> Iterator[DataRecord]:
@@ -118,9 +136,8 @@ def _summary(path: Path, layer: str, _changed: int) -> DataRecord:
             values = np.array([float(t) for t in texts if t])
             if values.size:
                 zero, size = _line(heading.unit, QUANTITIES[heading.quantity].dimension)
-                ranges[heading.quantity] = (float(zero + size * values.min()), float(zero + size * values.max()))
-    none = (float("nan"), float("nan"))
-    T, P = ranges.get("T", none), ranges.get("P", none)
+                ranges[heading.quantity] = zero + size * values
+    T, P = (_ends(ranges.get(q, np.empty(0))) for q in ("T", "P"))
     return DataRecord(names, kind, len(rows) - 1, T, P, said.get("source", path.name), layer, path)
 
 

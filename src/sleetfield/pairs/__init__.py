@@ -1,4 +1,4 @@
-"""What is known of pairs of components: binary parameters of every model family in layers, and measurements that they are held against."""
+"""What is known of pairs of components: binary parameters of every model family in layers."""
 
 from .bank import PairRecord, discard_pair, earlier_pairs, pair_records, read_pairs, store_pair, store_pairs, write_pairs
 from .of_temperature import OfTemperature

@@ -1,12 +1,16 @@
-"""Measured azeotropes and mutual solubilities of pairs."""
+"""Measurements that are shipped: azeotropes and mutual solubilities of pairs, as sets too."""
 
 from __future__ import annotations
 
 import functools
+from itertools import groupby
 from typing import NamedTuple
 
-from ..components.databank import read_table, source_text
+import numpy as np
+
+from ..components.databank import databank, read_table, source_text
 from ..core.constants import ATMOSPHERE
+from .data_set import DataSet
 
 _CELSIUS = 273.15
 
@@ -65,3 +69,28 @@ def measured_solubilities() -> tuple[MeasuredSolubilities, ...]:
         )
         for r in read_table("solubilities.csv")
     )
+
+
+@functools.cache
+def shipped_sets() -> tuple[DataSet, ...]:
+    """All of them, a set for each pair, kind and source."""
+    found = []
+    by_pair = sorted(measured_azeotropes(), key=lambda a: (a.first, a.second, a.source))
+    for (first, second, source), rows in groupby(by_pair, key=lambda a: (a.first, a.second, a.source)):
+        own = list(rows)
+        x = [_by_mole(a.mass_fraction, first, second) for a in own]
+        T, P = [a.T for a in own], [a.P for a in own]
+        found.append(DataSet.of([first, second], kind="azeotrope", source=source, T=T, P=P, x=x))
+    splits = sorted(measured_solubilities(), key=lambda s: (s.first, s.second, s.source))
+    for (first, second, source), points in groupby(splits, key=lambda s: (s.first, s.second, s.source)):
+        both = list(points)
+        rich = [_by_mole(1.0 - s.second_in_first, first, second) for s in both]
+        poor = [_by_mole(s.first_in_second, first, second) for s in both]
+        found.append(DataSet.of([first, second], T=[s.T for s in both], x_first=poor, x_second=rich, source=source))
+    return tuple(found)
+
+
+def _by_mole(mass_fraction: float, first: str, second: str) -> float:
+    own, other = (float(databank().find(n).constant("molar_mass", "mass fractions")) for n in (first, second))
+    moles = np.array([mass_fraction / own, (1.0 - mass_fraction) / other])
+    return float(moles[0] / moles.sum())
