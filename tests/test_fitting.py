@@ -213,6 +213,11 @@ def test_parameters_that_are_proportional_to_inverse_temperature_or_tied():
     assert any("2 times A acetone" in note for note in tied.notes)
     with pytest.raises(sl.InputError, match="not fitted"):
         sl.regress(nothing(), sets, fit=NAMES[0], tied={NAMES[0]: NAMES[1]})
+    # a symmetric parameter in the other order, with bounds in either
+    alpha = "alpha 1-butanol / acetone"
+    either = sl.regress(known, sets, fit=[alpha, NAMES[0]], bounds={alpha: (0.2, 0.5)})
+    assert either.names[0] == "alpha acetone / 1-butanol"
+    assert either.values == pytest.approx([0.3, 0.5], abs=1e-4)
 
 
 def test_uncertainties_can_be_told_relative_absolute_or_not_at_all():

@@ -170,6 +170,17 @@ class Parameters(Mapping[str, Parameter]):
         name, part = _name_and_part(key)
         return self[self._find(name)].function.parts()[PARTS.index(part)]
 
+    def proper(self, key: str) -> str:
+        """The name that a parameter goes by here, of a symmetric one whichever order of the pair is asked for; with its slope or bend.
+
+        Raises
+        ------
+        UnknownComponentError
+            If there is none.
+        """
+        name, part = _name_and_part(key)
+        return self._find(name) + (f" {part}" if part != "value" else "")
+
     def _find(self, name: str) -> str:
         if name in self._by_name:
             return name

@@ -84,7 +84,8 @@ def adjustable(
     """
     parameters = system.model.parameters
     names, own = _names(parameters, [fit] if isinstance(fit, str) else list(fit))
-    ties = {**own, **{name: _tie(name, other, parameters) for name, other in tied.items()}}
+    ties = {**own, **dict(_tie(name, other, parameters) for name, other in tied.items())}
+    bounds = {parameters.proper(name): ends for name, ends in bounds.items()}
     free = tuple(name for name in names if name not in ties)
     for name, (_, other) in ties.items():
         if other not in free:
@@ -106,11 +107,9 @@ def adjustable(
     return Adjustable(free, ties, sizes, low, high)
 
 
-def _tie(name: str, other: Any, parameters: Parameters) -> tuple[float, str]:
+def _tie(name: str, other: Any, parameters: Parameters) -> tuple[str, tuple[float, str]]:
     factor, follows = (1.0, other) if isinstance(other, str) else other
-    parameters.value(name)
-    parameters.value(follows)
-    return float(factor), follows
+    return parameters.proper(name), (float(factor), parameters.proper(follows))
 
 
 def _names(parameters: Parameters, wanted: list[str]) -> tuple[list[str], dict[str, tuple[float, str]]]:
@@ -125,8 +124,7 @@ def _names(parameters: Parameters, wanted: list[str]) -> tuple[list[str], dict[s
         if of_kind and part in ("", "slope", "bend"):
             own = [f"{p.name} {part}".strip() for p in of_kind]
         else:
-            parameters.value(written)
-            own = [written]
+            own = [parameters.proper(written)]
         found += own
         if inverse:
             ties |= {f"{name} slope": (1.0, name) for name in own}

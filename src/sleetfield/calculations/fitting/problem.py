@@ -139,7 +139,7 @@ class Problem:
             try:
                 with np.errstate(all="ignore"):
                     self._last = key, [part.predicted(values) for part in self.parts]
-            except SleetfieldError:
+            except (SleetfieldError, np.linalg.LinAlgError):
                 self._last = key, []
         return self._last[1]
 

@@ -51,10 +51,11 @@ def starts(problem: Problem) -> list[Array]:
 
 
 def searched(problem: Problem, unknown: Sequence[int]) -> list[Array]:
-    """The best of several starts of the parameters ``unknown``, the others as they are; none where it is only slopes."""
+    """The best of several starts of the parameters ``unknown`` of pairs, the others as they are; none where there are only slopes."""
     adjustable = problem.adjustable
     known = adjustable.inside(problem.start)
-    free = [k for k in unknown if not adjustable.names[k].endswith((" slope", " bend"))][:3]
+    parameters = problem.system.model.parameters
+    free = [k for k in unknown if (p := parameters.get(adjustable.names[k])) is not None and len(p.of) == 2][:3]
     if not free:
         return []
     rough = _Rough(problem)
