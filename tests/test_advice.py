@@ -174,7 +174,8 @@ def test_a_model_that_can_not_do_it_has_no_numbers():
         {"NRTL": wine, "PR": wine.with_model(eos="PR")}, lambda s: s.parameters.gamma_infinity("ethanol", "water", T=350.0)[0]
     )
     assert np.isnan(found.values["PR"]).all()
-    assert any("has none" in note for note in found.notes)
+    assert any("only NRTL" in note for note in found.notes)
+    assert not found.disagreements
 
 
 def test_the_command_line_advises():

@@ -121,17 +121,17 @@ def test_json_is_one_object_in_si():
     assert data["vapor_fraction"] == pytest.approx(0.72086, abs=1e-5)
     dew = json.loads(run("dew", GAS, "--P", "20bar", "--json"))
     assert dew["T"] > 350.0
-    table = json.loads(run("table", GAS, "--T", "250, 260", "--P", "20bar", "--json"))
+    table = json.loads(run("table", GAS, "--T", "250, 260 K", "--P", "20bar", "--json"))
     assert [row["T [K]"] for row in table["rows"]] == [250.0, 260.0]
     batch = json.loads(run("bubble", GAS, "--T", "200 K to 240 K in 3", "--json"))
     assert len(batch["rows"]) == 3
 
 
 def test_rest_normalize_basis_kij_and_models():
-    one = json.loads(run("flash", "0.7 methane + rest propane", "--T", "250", "--P", "20bar", "--json"))
-    other = json.loads(run("flash", "7 methane + 3 propane", "--normalize", "--T", "250", "--P", "20bar", "--json"))
+    one = json.loads(run("flash", "0.7 methane + rest propane", "--T", "250 K", "--P", "20bar", "--json"))
+    other = json.loads(run("flash", "7 methane + 3 propane", "--normalize", "--T", "250 K", "--P", "20bar", "--json"))
     assert one["vapor_fraction"] == pytest.approx(other["vapor_fraction"], rel=1e-12)
-    mass = json.loads(run("flash", "0.4667 methane + rest propane", "--basis", "mass", "--T", "250", "--P", "20bar", "--json"))
+    mass = json.loads(run("flash", "0.4667 methane + rest propane", "--basis", "mass", "--T", "250 K", "--P", "20bar", "--json"))
     assert mass["z"]["methane"] == pytest.approx(0.706, abs=1e-3)
     kij = json.loads(
         run(
@@ -142,7 +142,7 @@ def test_rest_normalize_basis_kij_and_models():
             "--eos",
             "SRK",
             "--T",
-            "250",
+            "250 K",
             "--P",
             "20bar",
             "--json",
@@ -173,8 +173,8 @@ def test_interactions(tmp_path):
 
 
 def test_units():
-    assert "[psi]" in run("table", GAS, "--T", "250", "--P", "20bar", "--units", "US")
-    assert "[Pa]" in run("table", GAS, "--T", "250", "--P", "20bar", "--units", "SI")
+    assert "[psi]" in run("table", GAS, "--T", "250 K", "--P", "20bar", "--units", "US")
+    assert "[Pa]" in run("table", GAS, "--T", "250 K", "--P", "20bar", "--units", "SI")
 
 
 def test_out_writes_every_format(tmp_path):
@@ -185,20 +185,20 @@ def test_out_writes_every_format(tmp_path):
     before = (tmp_path / "envelope.csv").read_bytes()
     assert "exists already" in run("envelope", GAS, "--out", "envelope.csv", cwd=tmp_path, status=2)
     assert (tmp_path / "envelope.csv").read_bytes() == before
-    run("flash", GAS, "--T", "250", "--P", "20bar", "--out", "envelope.csv", "--overwrite", cwd=tmp_path)
+    run("flash", GAS, "--T", "250 K", "--P", "20bar", "--out", "envelope.csv", "--overwrite", cwd=tmp_path)
     assert (tmp_path / "envelope.csv").read_bytes() != before
 
 
 @pytest.mark.parametrize(
     ("arguments", "status", "message"),
-    [(["flash", "0.7 methane + 0.2 propane", "--T", "250", "--P", "2e6"], 2, "sum to 0.9"),
-     (["flash", "0.7 methane + 0.3 propan", "--T", "250", "--P", "2e6"], 2, "Did you mean propane"),
-     (["flash", GAS, "--T", "250"], 2, "two of T, P"), (["flash", GAS, "--T", "250", "--P", "3 barg"], 2, "gauge"),
-     (["flash", GAS, "--T", "250", "--P", "20bar", "--eos", "XX"], 2, "PR, PR78, SRK, RK"), (["dew", GAS, "--T", "800"], 1, "no dew point"),
-     (["flash", GAS, "--T", "250", "--P", "20bar", "--kij", "nonsense"], 2, "published, estimated, zero"), (["table", GAS, "--T", "250"], 2, "table needs two of"),
+    [(["flash", "0.7 methane + 0.2 propane", "--T", "250 K", "--P", "2e6 Pa"], 2, "sum to 0.9"),
+     (["flash", "0.7 methane + 0.3 propan", "--T", "250 K", "--P", "2e6 Pa"], 2, "Did you mean propane"),
+     (["flash", GAS, "--T", "250 K"], 2, "two of T, P"), (["flash", GAS, "--T", "250 K", "--P", "3 barg"], 2, "gauge"),
+     (["flash", GAS, "--T", "250 K", "--P", "20bar", "--eos", "XX"], 2, "PR, PR78, SRK, RK"), (["dew", GAS, "--T", "800 K"], 1, "no dew point"),
+     (["flash", GAS, "--T", "250 K", "--P", "20bar", "--kij", "nonsense"], 2, "published, estimated, zero"), (["table", GAS, "--T", "250 K"], 2, "table needs two of"),
      (["flash", GAS, "--T", "250 to 260 in 1", "--P", "20bar"], 2, "at least 2"), (["envelope", GAS, "--mark", "here"], 2, "--mark"),
-     (["flash", "1 methane + rest propane", "--normalize", "--T", "250", "--P", "1e5"], 2, "exclude"), (["components", "show", "unobtainium"], 2, "no component"),
-     (["components", "find", "zzzzzz"], 2, "Nothing"), (["flash", GAS, "--T", "250", "--P", "20bar", "--out", "x.doc"], 2, "no format"), (["nonsense"], 2, "No such command")],
+     (["flash", "1 methane + rest propane", "--normalize", "--T", "250 K", "--P", "1e5 Pa"], 2, "exclude"), (["components", "show", "unobtainium"], 2, "no component"),
+     (["components", "find", "zzzzzz"], 2, "Nothing"), (["flash", GAS, "--T", "250 K", "--P", "20bar", "--out", "x.doc"], 2, "no format"), (["nonsense"], 2, "No such command")],
 )  # fmt: skip
 def test_errors_have_a_status_and_a_message(arguments, status, message, tmp_path):
     assert message in re.sub(r"\s+", " ", run(*arguments, status=status, cwd=tmp_path).replace("│", " "))
@@ -225,7 +225,7 @@ def test_components_of_ones_own(tmp_path):
         "components", "change", "ethanol", "--set", "Tc = 514 K", "--set", "Tm = -114 degC", "--source", "lab 2", "--layer", "case"
     )
     assert re.search(r"\(Tc\)\s+514\s+K\s+case", here("components", "show", "ethanol"))
-    assert "Tc of ethanol" in here("flash", "0.5 ethanol + 0.5 methane", "--T", "300", "--P", "10bar")
+    assert "Tc of ethanol" in here("flash", "0.5 ethanol + 0.5 methane", "--T", "300 K", "--P", "10bar")
     here("components", "change", "acetone", "--anchor", "25degC, 30.9kPa", "--source", "lab 2", "--layer", "case")
     shown = re.sub(r"\s+", " ", here("components", "show", "acetone"))
     assert "shifted by +0.482 % to go through 30900 Pa at 298.15 K (lab 2)" in shown
@@ -257,7 +257,7 @@ def test_components_of_ones_own(tmp_path):
     assert {"2-ethylphenol", "ethanol"} < names
     assert len(names) == 4
     cut = next(n for n in names if n.startswith("c7"))
-    out = here("dew", f"0.98 methane + 0.01 2-ethylphenol + rest {cut.replace('-', ' ')}", "--T", "300")
+    out = here("dew", f"0.98 methane + 0.01 2-ethylphenol + rest {cut.replace('-', ' ')}", "--T", "300 K")
     assert "case layer" in out
     assert "Estimated, not measured" in out
 

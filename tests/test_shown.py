@@ -7,7 +7,7 @@ import pytest
 import sleetfield as sl
 from sleetfield import text
 from sleetfield.cli.answers import _cells, _parts
-from sleetfield.cli.options import series
+from sleetfield.specified import series
 from sleetfield.units import pretty_heading, pretty_unit
 
 GAS = sl.System(["methane", "propane", "n-heptane"], eos="PR", kij="zero", units="engineering")

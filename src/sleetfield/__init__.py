@@ -13,6 +13,8 @@ from __future__ import annotations
 import importlib
 from typing import TYPE_CHECKING, Any
 
+from .version import __version__ as __version__
+
 if TYPE_CHECKING:
     from .anchoring import anchored, with_measured_ends
     from .calculations.comparing import compare
@@ -49,6 +51,7 @@ if TYPE_CHECKING:
     from .errors import CalculationError, InputError, SleetfieldError, UnknownComponentError
     from .export import load, save
     from .heavy_ends import compare_methods, pseudo_component, split_plus_fraction
+    from .many_feeds import FeedsRun, flash_file
     from .pairs import (
         OfTemperature,
         PairParameters,
@@ -67,10 +70,9 @@ if TYPE_CHECKING:
     from .results.regression import Regression
     from .results.saturation import Saturation, SaturationBatch
     from .results.state import Phase, State, StateBatch
+    from .studies import Study, StudyRun, compare_runs, new_study, read_study
     from .system import System
     from .units import UNIT_SETS, quantity
-
-__version__ = "0.1.0"
 
 _HOME = {
     "System": "system",
@@ -142,6 +144,8 @@ _HOME = {
     "compare_envelopes": "results.envelope",
     "compare_methods": "heavy_ends",
     "split_plus_fraction": "heavy_ends",
+    **dict.fromkeys(("Study", "StudyRun", "compare_runs", "new_study", "read_study"), "studies"),
+    **dict.fromkeys(("FeedsRun", "flash_file"), "many_feeds"),
     "quantity": "units",
     "UNIT_SETS": "units",
     "SleetfieldError": "errors",
@@ -160,6 +164,7 @@ __all__ = [
     "DataSet",
     "Envelope",
     "EquationOfState",
+    "FeedsRun",
     "InputError",
     "LiquidModel",
     "Model",
@@ -175,6 +180,8 @@ __all__ = [
     "SleetfieldError",
     "State",
     "StateBatch",
+    "Study",
+    "StudyRun",
     "Symbol",
     "System",
     "UnknownComponentError",
@@ -185,6 +192,7 @@ __all__ = [
     "compare",
     "compare_envelopes",
     "compare_methods",
+    "compare_runs",
     "consistency",
     "data_from_frame",
     "data_records",
@@ -198,7 +206,9 @@ __all__ = [
     "estimate_from_groups",
     "estimate_from_structure",
     "fit_correlation",
+    "flash_file",
     "load",
+    "new_study",
     "normalize",
     "pair_records",
     "pseudo_component",
@@ -207,6 +217,7 @@ __all__ = [
     "read_components",
     "read_data",
     "read_pairs",
+    "read_study",
     "read_thermoml",
     "regress",
     "save",

@@ -198,6 +198,12 @@ class CorrelationFit(Table):
         """What was fitted to what."""
         return f"{self.form.capitalize()} fit of {len(self.T)} measurements of {CORRELATIONS[self.quantity].words}"
 
+    def in_short(self, units: str | None = None) -> str:
+        """The parameters, and how well they follow the points."""
+        values = ", ".join(f"{name} = {value:.5g}" for name, value in self.parameters.items())
+        off = f"{100.0 * np.abs(self.deviation).mean():.3g} % on average, {100.0 * np.abs(self.deviation).max():.3g} % at most"
+        return f"{values}; deviations {off}."
+
     word = "fit"
     rows = "parameters"
     named_by = "parameter"

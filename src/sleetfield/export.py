@@ -9,7 +9,6 @@ from __future__ import annotations
 import io
 import json
 import math
-import re
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -21,14 +20,13 @@ from .mixture import Mixture
 from .results.base import Shown
 from .system import System
 from .tabular import kept_as_text
-from .text import has_names, markdown_table, note_lines, number
+from .text import has_names, markdown_table, note_lines
+from .workbook import workbook
 
 if TYPE_CHECKING:
     import pandas as pd
 
 FIGURES = (".png", ".svg", ".pdf")
-_LONGEST_NAME = 31
-"""Of a sheet."""
 
 
 def save(result: Any, path: str | Path, *, units: str | None = None, overwrite: bool = False, **plot_options: Any) -> Path:
@@ -114,8 +112,6 @@ def _csv(result: Any, units: str | None) -> bytes:
 
 def _xlsx(result: Any, units: str | None) -> bytes:
     import pandas as pd
-    from openpyxl.styles import Font
-    from openpyxl.utils import get_column_letter
 
     frame = _frame(result, units)
     sheets = {"result": frame, "notes": pd.DataFrame({"notes": _notes(result)})}
@@ -124,26 +120,8 @@ def _xlsx(result: Any, units: str | None) -> bytes:
         if not summary.equals(frame):
             sheets["summary"] = summary
     if isinstance(result, Shown):
-        sheets |= {_sheet_name(heading): part for heading, part in result.sheets(units)}
-    buffer = io.BytesIO()
-    with pd.ExcelWriter(buffer, engine="openpyxl") as writer:
-        for name, sheet in sheets.items():
-            sheet.to_excel(writer, sheet_name=name, index=has_names(sheet))
-            for row in writer.sheets[name].iter_rows():
-                for cell in row:
-                    if isinstance(cell.value, str):
-                        cell.data_type = "s"
-                    if cell.row == 1:
-                        cell.font = Font(bold=True)
-            for i, column in enumerate(writer.sheets[name].columns, start=1):
-                widest = max(len(number(cell.value) if isinstance(cell.value, float) else str(cell.value or "")) for cell in column)
-                writer.sheets[name].column_dimensions[get_column_letter(i)].width = min(widest + 2, 90)
-    return buffer.getvalue()
-
-
-def _sheet_name(heading: str) -> str:
-    """As spreadsheets take it."""
-    return re.sub(r"[\[\]:*?/\\]", " ", heading)[:_LONGEST_NAME]
+        sheets |= dict(result.sheets(units))
+    return workbook(sheets)
 
 
 def _json(result: Any, units: str | None) -> bytes:
@@ -206,6 +184,17 @@ def _figure(result: Any, suffix: str, units: str | None, options: dict[str, Any]
         figure = _table_figure(result, options)
     else:
         raise InputError(f"A {type(result).__name__} has no figure; write it as a table ({' '.join(_TABLES)}).")
+    return _drawn(figure, suffix[1:])
+
+
+_UNDATED = {"svg": {"Date": None}, "pdf": {"CreationDate": None}, "png": {}}
+
+
+def _drawn(figure: Any, form: str) -> bytes:
+    """A figure as a file: the same one gives the same bytes."""
+    import matplotlib as mpl
+
     buffer = io.BytesIO()
-    figure.savefig(buffer, format=suffix[1:], dpi=133)
+    with mpl.rc_context({"svg.hashsalt": "sleetfield"}):
+        figure.savefig(buffer, format=form, dpi=133, metadata=_UNDATED[form])
     return buffer.getvalue()

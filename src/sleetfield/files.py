@@ -6,6 +6,7 @@ import contextlib
 import itertools
 import os
 import tempfile
+from collections.abc import Iterable, Iterator
 from pathlib import Path
 
 from .errors import InputError
@@ -13,21 +14,34 @@ from .errors import InputError
 
 def write_whole(path: Path, data: bytes, overwrite: bool) -> None:
     """Write a file whole or not at all."""
+    write_chunks(path, (data,), overwrite)
+
+
+def write_chunks(path: Path, chunks: Iterable[bytes], overwrite: bool) -> None:
+    """The same of a long one, piece by piece."""
+    with writing(path, overwrite) as temporary, temporary.open("wb") as file:
+        file.writelines(chunks)
+
+
+@contextlib.contextmanager
+def writing(path: Path, overwrite: bool) -> Iterator[Path]:
+    """A temporary file that takes the place of ``path`` once it is written, and vanishes if it isn't."""
     if path.exists() and not overwrite:
         raise InputError(f"{path} exists already. Choose another name, or ask to overwrite it (overwrite=True; --overwrite).")
     temporary = None
     try:
         with tempfile.NamedTemporaryFile(dir=path.parent, prefix=f".{path.name}.", delete=False) as file:
-            temporary = file.name
-            file.write(data)
+            temporary = Path(file.name)
+        yield temporary
         os.chmod(temporary, 0o644)
         os.replace(temporary, path)
     except OSError as error:
-        if temporary is not None:
-            Path(temporary).unlink(missing_ok=True)
         raise InputError(
             f"{path} can't be written: {error.strerror or error}. Check that the folder exists and is yours to write in."
         ) from error
+    finally:
+        if temporary is not None:
+            temporary.unlink(missing_ok=True)
 
 
 def write_numbered(folder: Path, stem: str, suffix: str, data: bytes) -> Path:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import cached_property
 from typing import Any, Self
 
@@ -19,7 +20,7 @@ from .errors import InputError, UnknownComponentError
 from .pairs.of_temperature import T_REFERENCE
 from .recipes import Model
 from .specified import DIMENSIONS, RULES, possible
-from .units import to_si, unit_of
+from .units import dimension_of, to_si, unit_of
 
 Array = NDArray[np.float64]
 
@@ -202,6 +203,29 @@ class Mixture:
         flat = {n: np.ascontiguousarray(np.broadcast_to(v, shape)).ravel() for n, v in values.items()}
         batch = np.broadcast_to(fractions, (*shape, len(self))).reshape(-1, len(self))
         return flat, batch, shape
+
+    def feed_of_flows(self, flows: Mapping[str, Any]) -> tuple[dict[str, float], float]:
+        """Mole fractions and molar flow, mol/s, of a feed whose flow is given component by component, in moles, mass or volumes of ideal gas.
+
+        Raises
+        ------
+        InputError
+            If a flow is none, or negative, or all are zero; or a component is not of this system.
+        """
+        moles: dict[str, float] = {}
+        for name, given in flows.items():
+            i = self.position(name)
+            by_mass = dimension_of(given, "molar_flow", "mass_flow") == "mass_flow"
+            amount = float(to_si(given, "mass_flow" if by_mass else "molar_flow", f"the flow of {name}"))
+            if self.names[i] in moles:
+                raise InputError(f"{self.names[i]} stands twice among the flows. Add its amounts up.")
+            moles[self.names[i]] = amount / (float(self.mean_molar_mass(np.eye(len(self))[i])) if by_mass else 1.0)
+        total = sum(moles.values())
+        if not all(0.0 <= n < np.inf for n in moles.values()) or total <= 0.0:
+            raise InputError(
+                f"Flows must be finite and not negative, and one of them positive; got {', '.join(f'{k}: {v}' for k, v in flows.items())}."
+            )
+        return {name: n / total for name, n in moles.items()}, total
 
     def mean_molar_mass(self, z: Array) -> Array:
         """kg/mol of mixtures ``(N,)``."""

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+import re
+from collections.abc import Mapping
+
 import numpy as np
 from numpy.typing import NDArray
 
 from .core.specification import FRACTIONS
+from .errors import InputError
+from .units import to_si, unit_of
 
 Array = NDArray[np.float64]
 
@@ -42,3 +47,54 @@ def possible(name: str, value: Array) -> NDArray[np.bool_]:
     if name in FRACTIONS:
         return np.asarray((value >= 0.0) & (value <= 1.0))
     return np.asarray((value > 0.0) | (name not in RULES))
+
+
+def series_of(given: Mapping[str, str | None]) -> dict[str, Array]:
+    """`series` of every quantity that is given, by name."""
+    return {name: series(text, DIMENSIONS[name], name) for name, text in given.items() if text}
+
+
+_RANGE = re.compile(r"\s*(.+?)\s+to\s+(.+?)\s+in\s+(\d+)\s*")
+_UNIT = re.compile(r"\s*[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?\s*(.*?)\s*")
+
+
+def series(text: str, dimension: str, name: str) -> Array:
+    """Values as people write them, in SI: one, ``()``; or a list with commas, or ``A to B in N``, ``(N,)``. The last unit covers those that have none.
+
+    Raises
+    ------
+    InputError
+        If it is not understood, or has no unit where it needs one.
+
+    Examples
+    --------
+    >>> series("1 to 3 bar in 3", "pressure", "P").tolist(), series("250, 260 K", "temperature", "T").tolist()
+    ([100000.0, 200000.0, 300000.0], [250.0, 260.0])
+
+    """
+    match = _RANGE.fullmatch(text)
+    if match:
+        count = int(match[3])
+        if count < 2:
+            raise InputError(f"{name} is {text!r}: a range takes at least 2 values.")
+        low, high = to_si(_with_units([match[1], match[2]], dimension, name), dimension, name).tolist()
+        return np.linspace(low, high, count)
+    if "," in text:
+        return to_si(_with_units(text.split(","), dimension, name), dimension, name)
+    return to_si(_with_units([text], dimension, name)[0], dimension, name)
+
+
+def _with_units(parts: list[str], dimension: str, name: str) -> list[str]:
+    """The same with the last one's unit behind those that have none."""
+    match = _UNIT.fullmatch(parts[-1])
+    unit = match[1] if match else ""
+    if match and not unit and unit_of(dimension):
+        raise InputError(
+            f"{name} is {', '.join(p.strip() for p in parts)!r}, without a unit. Write one behind it, such as {unit_of(dimension)!r}."
+        )
+    return [f"{part.strip()} {unit}" if _bare(part) else part.strip() for part in parts]
+
+
+def _bare(part: str) -> bool:
+    match = _UNIT.fullmatch(part)
+    return match is not None and not match[1]

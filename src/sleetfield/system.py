@@ -34,6 +34,7 @@ from .results.excess import Excess
 from .results.interactions import Interactions
 from .results.liquid_split import LiquidSplit
 from .results.parameters import ParameterTable
+from .results.provenance import Provenance
 from .results.saturation_curve import SaturationCurve
 from .results.state import DEFAULT_PROPERTIES
 from .results.ternary_diagram import BoilingMap, LiquidMap
@@ -163,6 +164,19 @@ class System(Mixture):
         """
         return parameter_tables.parameters(self)
 
+    def provenance(self) -> Provenance:
+        """Every constant and parameter that it is calculated with: value, unit, source, layer, range; print it, save it, hold it against another's.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> behind = sl.System(["methane", "propane"], eos="PR").provenance()
+        >>> behind.entries[1].words, behind.entries[1].told("engineering")
+        ('critical temperature', ('-82.55', 'degC'))
+
+        """
+        return Provenance.of(self)
+
     def with_parameters(self, values: Mapping[str, float]) -> Self:
         """The same with other numbers, by the names that ``parameters`` has; a name alone is the value at 298.15 K, with " slope" or " bend" behind it one of these.
 
@@ -181,6 +195,24 @@ class System(Mixture):
 
         """
         return type(self).of(self.who, self.model.with_parameters(values), self.units)
+
+    def taking(self, other: Mixture) -> Self:
+        """The same with the parameters that another system has given by hand, or fitted, of the pairs that both have: of a fit of two of its components, say.
+
+        Raises
+        ------
+        InputError
+            If there is none, or the other's model has other parameters.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> pair = sl.System(["acetone", "water"], liquid="NRTL").with_parameters({"tau acetone / water": 0.4})
+        >>> sl.System(["water", "acetone", "ethanol"], liquid="NRTL").taking(pair).parameters["tau acetone / water"]
+        0.4
+
+        """
+        return type(self).of(self.who, self.model.taking(other.model), self.units)
 
     def with_model(self, **options: Any) -> Self:
         """The same components and units with another model; the options are those of `System`.

@@ -8,6 +8,7 @@ Nothing that a file says is evaluated. An error names the file and the line.
 from __future__ import annotations
 
 import csv
+import itertools
 import math
 import re
 from collections.abc import Iterator
@@ -61,6 +62,63 @@ def read_said_and_rows(path: Path) -> tuple[dict[str, str], Rows]:
     return said, table
 
 
+def row_blocks(path: Path, size: int) -> tuple[list[str], Iterator[list[list[str]]]]:
+    """The headings of a long table, and its rows, at most ``size`` at a time, as text; ``.parquet`` too.
+
+    Raises
+    ------
+    InputError
+        If the file is of another kind, can't be read, or has no rows.
+    """
+    readers = {**dict.fromkeys(TEXTS, _text_rows), ".xlsx": _xlsx_rows, ".parquet": _parquet_rows}
+    if path.suffix.lower() not in readers:
+        raise InputError(f"{path} is none of {', '.join(readers)}.")
+    rows = _filled(path, readers[path.suffix.lower()](path, None))
+    headings = next(rows, None)
+    first = next(rows, None)
+    if headings is None or first is None:
+        raise InputError(f"{path} has no rows below its headings.")
+
+    def blocks() -> Iterator[list[list[str]]]:
+        whole = itertools.chain([first], rows)
+        while block := list(itertools.islice(whole, size)):
+            yield block
+
+    return headings, blocks()
+
+
+def _filled(path: Path, rows: Iterator[tuple[int, list[Any]]]) -> Iterator[list[str]]:
+    """Rows with something in them, as text; remarks at the top are passed over."""
+    begun = False
+    try:
+        for _, cells in rows:
+            texts = ["" if c is None else c if isinstance(c, str) else repr(c) if isinstance(c, float) else str(c) for c in cells]
+            if not any(t.strip() for t in texts) or (not begun and _is_remark(texts)):
+                continue
+            begun = True
+            yield texts
+    except OSError as error:
+        raise InputError(f"{path} can't be read: {error.strerror or error}.") from error
+    except UnicodeDecodeError as error:
+        raise InputError(f"{path} is not UTF-8 text (byte {error.start}). Save it as UTF-8.") from error
+
+
+def _parquet_rows(path: Path, most: int | None) -> Iterator[tuple[int, list[Any]]]:
+    from pyarrow import ArrowInvalid
+    from pyarrow.parquet import ParquetFile
+
+    try:
+        file = ParquetFile(path)
+    except ArrowInvalid as error:
+        raise InputError(f"{path} is no readable Parquet file: {error}.") from error
+    yield 1, list(file.schema_arrow.names)
+    line = 1
+    for batch in file.iter_batches():
+        for row in zip(*(column.to_pylist() for column in batch.columns), strict=True):
+            line += 1
+            yield line, list(row)
+
+
 def _is_remark(cells: list[Any]) -> bool:
     return bool(cells) and str(cells[0]).lstrip().startswith("#")
 
@@ -110,20 +168,20 @@ def as_number(text: str, where: str) -> float:
     return number
 
 
-def _text_rows(path: Path) -> Iterator[tuple[int, list[Any]]]:
+def _text_rows(path: Path, most: int | None = MOST_ROWS) -> Iterator[tuple[int, list[Any]]]:
     with path.open(newline="", encoding="utf-8-sig") as file:
         first = next((line for line in file if line.strip() and not line.lstrip().startswith("#")), "")
         file.seek(0)
         reader = csv.reader(file, delimiter=next((mark for mark in SEPARATORS if mark in first), ","))
         try:
             for row in reader:
-                _limit(path, reader.line_num)
+                _limit(path, reader.line_num, most)
                 yield reader.line_num, row
         except csv.Error as error:
             raise InputError(f"{path}, line {reader.line_num}: {error}.") from error
 
 
-def _xlsx_rows(path: Path) -> Iterator[tuple[int, list[Any]]]:
+def _xlsx_rows(path: Path, most: int | None = MOST_ROWS) -> Iterator[tuple[int, list[Any]]]:
     import zipfile
 
     from openpyxl import load_workbook
@@ -134,10 +192,10 @@ def _xlsx_rows(path: Path) -> Iterator[tuple[int, list[Any]]]:
     except (InvalidFileException, zipfile.BadZipFile, KeyError, ValueError) as error:
         raise InputError(f"{path} is no readable workbook: {error}.") from error
     for line, row in enumerate(book.worksheets[0].iter_rows(values_only=True), start=1):
-        _limit(path, line)
+        _limit(path, line, most)
         yield line, list(row)
 
 
-def _limit(path: Path, line: int) -> None:
-    if line > MOST_ROWS:
-        raise InputError(f"{path} has more than {MOST_ROWS} rows; split it.")
+def _limit(path: Path, line: int, most: int | None) -> None:
+    if most is not None and line > most:
+        raise InputError(f"{path} has more than {most} rows; split it.")

@@ -26,6 +26,11 @@ def heading(name: str, dimension: str, unit_set: str) -> str:
     return f"{name} [{unit}]" if unit else name
 
 
+def counted(count: int, one: str, several: str = "") -> str:
+    """A number of things: ``1 azeotrope``, ``2 azeotropes``."""
+    return f"{count} {one if count == 1 else several or one + 's'}"
+
+
 def first_few(names: Sequence[str], most: int = 4) -> str:
     """The first names of a list, and how many more there are: ``a, b, c, d and 2 more``."""
     return ", ".join(names[:most]) + (f" and {len(names) - most} more" if len(names) > most else "")

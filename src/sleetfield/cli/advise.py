@@ -7,7 +7,7 @@ from typing import Annotated, Any
 
 import typer
 
-from .answers import answering, deliver
+from .answers import answering, asked, deliver
 from .options import AsJson, OutFiles, Overwrite
 
 EXAMPLE = 'Example: sleetfield advise "acetone + 1-butanol + water" --T "20degC to 100degC" --P 1atm --purpose distillation'
@@ -31,27 +31,18 @@ def advise(
     from ..choosing import advise as run
     from ..composition import parse_names
 
-    names = parse_names(_asked(components, "COMPONENTS", "Which components ('acetone + water')?"))
-    where = {"T": _ends(_asked(T, "--T", "At which temperature, or from which to which ('20degC to 100degC')?"))}
-    where["P"] = _ends(_asked(P, "--P", "At which pressure, or from which to which?"))
+    names = parse_names(asked(components, "COMPONENTS", "Which components ('acetone + water')?", EXAMPLE))
+    where = {"T": _ends(asked(T, "--T", "At which temperature, or from which to which ('20degC to 100degC')?", EXAMPLE))}
+    where["P"] = _ends(asked(P, "--P", "At which pressure, or from which to which?", EXAMPLE))
     wanted = purpose or (
-        _asked(None, "--purpose", "What for?", "vapor-liquid") if sys.stdin.isatty() and components is None else "vapor-liquid"
+        asked(None, "--purpose", "What for?", EXAMPLE, "vapor-liquid")
+        if sys.stdin.isatty() and components is None
+        else "vapor-liquid"
     )
     found = run(names, **where, purpose=wanted)
     if explain and not as_json:
         typer.echo(found.explain())
     deliver(lambda: (found, {}), out, overwrite, as_json)
-
-
-def _asked(given: str | None, option: str, question: str, default: str | None = None) -> str:
-    """What was given, or an answer from the terminal."""
-    from ..errors import InputError
-
-    if given is not None:
-        return given
-    if not sys.stdin.isatty():
-        raise InputError(f"{option} is missing. {EXAMPLE}")
-    return str(typer.prompt(question, default=default))
 
 
 def _ends(text: str) -> Any:

@@ -31,6 +31,23 @@ def answering(work: Callable[P, None]) -> Callable[P, None]:
     return command
 
 
+def asked(given: str | None, option: str, question: str, example: str, default: str | None = None) -> str:
+    """What was given, or an answer from the terminal.
+
+    Raises
+    ------
+    InputError
+        If there is neither.
+    """
+    from ..errors import InputError
+
+    if given is not None:
+        return given
+    if not sys.stdin.isatty():
+        raise InputError(f"{option} is missing. {example}")
+    return str(typer.prompt(question, default=default))
+
+
 @answering
 def deliver(calculate: Callable[[], tuple[Any, dict[str, Any]]], out: list[Path] | None, overwrite: bool, as_json: bool) -> None:
     """Calculate, show the result and write the files asked for."""

@@ -11,12 +11,14 @@ from . import (
     advise,
     azeotropes,
     check,
+    compare,
     components,
     critical,
     data,
     demo,
     diagram,
     envelope,
+    feeds,
     fit,
     flash,
     heavy_ends,
@@ -25,6 +27,7 @@ from . import (
     regress,
     saturation,
     saturation_curve,
+    studies,
     system,
     table,
 )
@@ -60,6 +63,7 @@ app.command("cut", cls=Told, epilog=heavy_ends.CUT_EXAMPLE)(heavy_ends.cut)
 app.command("plus", cls=Told, epilog=heavy_ends.PLUS_EXAMPLE)(heavy_ends.plus)
 app.command("saturation", cls=Told, epilog=saturation_curve.EXAMPLE)(saturation_curve.saturation)
 app.command("interactions", cls=Told, epilog=interactions.EXAMPLE)(interactions.interactions)
+app.command("provenance", cls=Told, epilog=interactions.PROVENANCE_EXAMPLE)(interactions.provenance)
 app.command("parameters", cls=Told, epilog=interactions.PARAMETERS_EXAMPLE)(interactions.parameters)
 app.command("regress", cls=Told, epilog=regress.EXAMPLE)(regress.regress)
 app.command("rank", cls=Told, epilog=regress.RANK_EXAMPLE)(regress.rank)
@@ -73,4 +77,11 @@ app.command("azeotropes", cls=Told, epilog=azeotropes.EXAMPLE)(azeotropes.azeotr
 app.command("critical", cls=Told, epilog=critical.EXAMPLE)(critical.critical)
 app.command("envelope", cls=Told, epilog=envelope.EXAMPLE)(envelope.envelope)
 app.command("table", cls=Told, epilog=table.EXAMPLE)(table.table)
+app.command("feeds", cls=Told, epilog=feeds.EXAMPLE)(feeds.feeds)
+app.command("compare", cls=Told, epilog=compare.EXAMPLE)(compare.compare)
+app.command("new", cls=Told, epilog=studies.NEW_EXAMPLE)(studies.new)
+app.command("run", cls=Told, epilog=studies.RUN_EXAMPLE)(studies.run)
+app.command("lock", cls=Told, epilog=studies.LOCK_EXAMPLE)(studies.lock)
+app.command("differences", cls=Told, epilog=studies.DIFFERENCES_EXAMPLE)(studies.differences)
+app.command("schema", cls=Told, epilog=studies.SCHEMA_EXAMPLE)(studies.schema)
 app.command("demo", cls=Told, epilog=demo.EXAMPLE)(demo.demo)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from .options import Pressures, Temperatures, on_components, series
+from .options import Pressures, Temperatures, on_components
 
 EXAMPLE = 'Example: sleetfield azeotropes "acetone + chloroform + methanol" --liquid Wilson --P 1atm'
 
@@ -12,4 +12,6 @@ EXAMPLE = 'Example: sleetfield azeotropes "acetone + chloroform + methanol" --li
 @on_components
 def azeotropes(system: Any, T: Temperatures = None, P: Pressures = None) -> Any:
     """All azeotropes of a mixture's components at temperatures or pressures."""
-    return system.azeotropes(T=series(T, "temperature", "T"), P=series(P, "pressure", "P"))
+    from ..specified import series_of
+
+    return system.azeotropes(**series_of({"T": T, "P": P}))

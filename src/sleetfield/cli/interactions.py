@@ -1,4 +1,4 @@
-"""``sleetfield interactions``."""
+"""``sleetfield interactions``, ``parameters`` and ``provenance``: the numbers behind a model."""
 
 from __future__ import annotations
 
@@ -22,3 +22,12 @@ PARAMETERS_EXAMPLE = 'Example: sleetfield parameters "ethanol + water" --liquid 
 def parameters(system: Any) -> Any:
     """Every adjustable number of a model, what they come to, and where each came from."""
     return system.parameters
+
+
+PROVENANCE_EXAMPLE = 'Example: sleetfield provenance "acetone + water" --liquid NRTL --out numbers.xlsx'
+
+
+@on_components
+def provenance(system: Any) -> Any:
+    """Every constant and parameter that a mixture is calculated with: value, unit, range, layer, source."""
+    return system.provenance()

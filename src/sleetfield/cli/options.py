@@ -65,7 +65,7 @@ Insist = Annotated[bool, typer.Option("--insist", help="Store it although the au
 
 def _print_version(wanted: bool) -> None:
     if wanted:
-        from .. import __version__
+        from ..version import __version__
 
         typer.echo(f"sleetfield {__version__}")
         raise typer.Exit
@@ -231,9 +231,9 @@ class Specified:
 
     def values(self) -> dict[str, Any]:
         """What was given, in SI: a number, a list or a range each."""
-        from ..specified import DIMENSIONS
+        from ..specified import series_of
 
-        return {f.name: series(getattr(self, f.name), DIMENSIONS[f.name], f.name) for f in fields(self) if getattr(self, f.name)}
+        return series_of({f.name: getattr(self, f.name) for f in fields(self)})
 
 
 def _options_of(group: Any) -> list[inspect.Parameter]:
@@ -339,25 +339,3 @@ def _henry(entry: str) -> tuple[tuple[str, str], str]:
     if not (gas.strip() and solvent.strip() and value.strip()):
         raise InputError(f"--henry {entry!r} is not understood. Write it like 'hydrogen / water = 70000 bar'.")
     return (gas.strip(), solvent.strip()), value.strip()
-
-
-def series(text: str | None, dimension: str, name: str) -> Any:
-    """One value, or an array: a list with commas, or ``A to B in N``."""
-    import re
-
-    import numpy as np
-
-    from ..errors import InputError
-    from ..units import to_si
-
-    if text is None:
-        return None
-    match = re.fullmatch(r"\s*(.+?)\s+to\s+(.+?)\s+in\s+(\d+)\s*", text)
-    if match:
-        count = int(match[3])
-        if count < 2:
-            raise InputError(f"{name} is {text!r}: a range takes at least 2 values.")
-        return np.linspace(float(to_si(match[1], dimension, name)), float(to_si(match[2], dimension, name)), count)
-    if "," in text:
-        return to_si([part.strip() for part in text.split(",")], dimension, name)
-    return to_si(text, dimension, name)

@@ -8,7 +8,7 @@ from typing import Annotated, Any
 import typer
 
 from ..errors import InputError
-from .options import GivenMixture, Temperatures, on_mixture, series
+from .options import GivenMixture, Temperatures, on_mixture
 
 EXAMPLE = "Example: sleetfield saturation propane --eos PR --out propane.png"
 
@@ -23,6 +23,8 @@ def saturation(
     data: Annotated[Path | None, typer.Option("--data", help="Measured values: columns T and P or density, with units.")] = None,
 ) -> Any:
     """Vapor pressure, densities and heat of vaporization of one component; write its name alone for COMPOSITION."""
+    from ..specified import series_of
+
     if len(system) != 1:
         raise InputError("A saturation curve is of one component: write its name alone, such as 'propane'.")
-    return system.saturation_curve(T=series(T, "temperature", "T"), data=data), {"figure": figure}
+    return system.saturation_curve(**series_of({"T": T}), data=data), {"figure": figure}

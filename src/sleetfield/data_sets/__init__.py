@@ -1,6 +1,6 @@
 """Measurements of mixtures: what kinds there are, how they are read and written, and where they are kept."""
 
-from .data_set import DataSet
+from .data_set import DataSet, fitted_to
 from .kinds import KINDS, QUANTITIES
 from .reading import data_from_frame, read_data
 from .store import DataRecord, data_records, discard_data, store_data
@@ -16,6 +16,7 @@ __all__ = [
     "data_from_frame",
     "data_records",
     "discard_data",
+    "fitted_to",
     "read_data",
     "read_thermoml",
     "store_data",

@@ -329,3 +329,8 @@ def _most_frequent(values: Array) -> float:
     """The value that most others are near to."""
     near = np.abs(values[:, None] / values - 1.0) <= _ISOTHERMAL / 300.0
     return float(values[near.sum(axis=1).argmax()])
+
+
+def fitted_to(sets: Iterable[DataSet]) -> str:
+    """The source of what is fitted to measurements."""
+    return f"fitted to {', '.join(dict.fromkeys(data.source for data in sets))}"

@@ -47,7 +47,11 @@ class LiquidAndVaporRecipe(Recipe):
 
     role = "liquid and vapor"
     symbols = (_LN_HENRY,)
-    needs = ("vapor_pressure", "liquid_density")
+
+    @property
+    def needs(self) -> tuple[str, ...]:  # type: ignore[override]
+        """Vapor pressures and liquid densities, and what both models need."""
+        return tuple(dict.fromkeys(("vapor_pressure", "liquid_density", *self.liquid.needs, *self.vapor.needs)))
 
     @property
     def takes(self) -> tuple[str, ...]:  # type: ignore[override]

@@ -15,7 +15,7 @@ from ..pairs.pair_parameters import PairParameters
 from ..text import first_few, plain_table
 from .contract import EquationOfState, Given, Recipe, named, names_of
 from .liquid_vapor import LiquidAndVaporRecipe, liquid_and_vapor
-from .parameter import Parameter, Parameters, Symbol
+from .parameter import GIVEN, Parameter, Parameters, Symbol
 from .solids import SYMBOLS, pure_solids, solid_names, solid_notes, solid_notes_at, solid_parameters
 
 OWNERS = {
@@ -90,11 +90,15 @@ class Model:
 
     # ---- what else can be made of it ----
 
-    def with_parameters(self, values: Mapping[str, Any]) -> Self:
+    def with_parameters(self, values: Mapping[str, Any], source: str = GIVEN) -> Self:
         """The same with other numbers, by name."""
-        changed = self.parameters.changed(values)
+        changed = self.parameters.changed(values, source)
         _check_constants(self.recipe, changed)
         return type(self)(self.recipe, self.names, changed)
+
+    def taking(self, other: Model) -> Self:
+        """The same with what another model has given by hand, or fitted, of the pairs that both have."""
+        return type(self)(self.recipe, self.names, self.parameters.taking(other.parameters))
 
     def of_pair(self, pair: ComponentList, about: Mapping[str, Any]) -> tuple[str, PairParameters]:
         """The name that a bank has the parameters of a pair under, and these, with what there is to say ``about`` them.

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from typing import Any, NamedTuple
@@ -68,9 +69,9 @@ class Parameter:
         """What it is called everywhere: ``kij nitrogen / methane``."""
         return f"{self.symbol} {' / '.join(self.of)}"
 
-    def changed(self, part: str, number: float) -> Parameter:
-        """With another value, slope or bend, given in code."""
-        return replace(self, function=self.function.with_part(part, number), source=GIVEN, layer="given", known=True, written="")
+    def changed(self, part: str, number: float, source: str = GIVEN) -> Parameter:
+        """With another value, slope or bend, given by hand."""
+        return replace(self, function=self.function.with_part(part, number), source=source, layer="given", known=True, written="")
 
     def to_dict(self) -> dict[str, Any]:
         """As plain values."""
@@ -148,7 +149,7 @@ class Parameters(Mapping[str, Parameter]):
         kept = set(names)
         return Parameters(p for p in self.values() if kept.issuperset(p.of))
 
-    def changed(self, values: Mapping[str, Any]) -> Parameters:
+    def changed(self, values: Mapping[str, Any], source: str = GIVEN) -> Parameters:
         """With other values: by name, or by name and ``value``, ``slope`` or ``bend``.
 
         Raises
@@ -162,8 +163,28 @@ class Parameters(Mapping[str, Parameter]):
             name = self._find(name)
             if not np.isfinite(float(number)):
                 raise InputError(f"{key} is {number!r}; it must be a finite number.")
-            new[name] = new[name].changed(part, float(number))
+            new[name] = new[name].changed(part, float(number), source)
         return Parameters(new.values())
+
+    def taking(self, other: Parameters) -> Parameters:
+        """With another set's, of the pairs that it has a number given by hand of.
+
+        Raises
+        ------
+        InputError
+            If there is no such pair here.
+        """
+        pairs = {frozenset(p.of) for p in other.values() if p.layer == "given" and len(p.of) == 2}
+        taken = {}
+        for p in other.values():
+            if frozenset(p.of) in pairs:
+                with contextlib.suppress(UnknownComponentError):
+                    own = self[self._find(p.name)]
+                    taken[own.name] = replace(p, of=own.of)
+        if not taken:
+            listed = ", ".join(" - ".join(sorted(pair)) for pair in pairs) or "none"
+            raise InputError(f"The pairs with numbers given by hand there ({listed}) have none of these parameters here.")
+        return Parameters({**self._by_name, **taken}.values())
 
     def value(self, key: str) -> float:
         """A value, slope or bend by its name, such as ``kij nitrogen / methane slope``."""

@@ -107,6 +107,13 @@ class Advice(Table):
             Column("missing", [", ".join(s.missing) for s in self.suggestions], label="without parameters"),
         ]
 
+    def in_short(self, units: str | None = None) -> str:
+        """The first suggestion, and why."""
+        if not self.suggestions:
+            return "None of the models here covers this."
+        best = self.suggestions[0]
+        return f"Take {best.name}. {_most(best, 1.0)}."
+
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """The first few."""
         return self.to_frame(units).head(_SHOWN)

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..mixture import Mixture
-from ..text import shown
+from ..text import counted, shown
 from .base import TableResult
 from .columns import Column
 
@@ -71,6 +71,9 @@ class Azeotrope:
         return f"{parts}: {T}, {P}, {liquids}, {self.boils}"
 
 
+_LISTED = 4
+
+
 @dataclass(frozen=True, eq=False)
 class AzeotropeList(TableResult):
     """All azeotropes of a system at one or several temperatures or pressures.
@@ -105,6 +108,14 @@ class AzeotropeList(TableResult):
         ends = [shown(float(v), dimension, self.unit_set(units)) for v in (self.values.min(), self.values.max())]
         where = f"at {ends[0]}" if len(self.values) == 1 else f"from {ends[0]} to {ends[1]}"
         return f"Azeotropes of {self.system.title} {where}"
+
+    def in_short(self, units: str | None = None) -> str:
+        """Which there are."""
+        if not self.found:
+            return "There is no azeotrope."
+        listed = "; ".join(str(a) for a in self.found[:_LISTED])
+        more = f"; and {len(self.found) - _LISTED} more" if len(self.found) > _LISTED else ""
+        return f"{counted(len(self.found), 'azeotrope')}: {listed}{more}."
 
     word = "azeotropes"
     rows = "azeotropes"

@@ -36,6 +36,10 @@ class Shown(ABC):
         """The set of units asked for, or one for engineers."""
         return "engineering" if units is None else units
 
+    def in_short(self, units: str | None = None) -> str:
+        """What it comes to, in a sentence or two; nothing where only the tables can say it."""
+        return ""
+
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """What is printed; all of it unless there is too much."""
         return self.to_frame(units)

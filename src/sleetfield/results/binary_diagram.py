@@ -94,6 +94,17 @@ class BinaryDiagram(TableResult):
         dimension = "temperature" if self.given == "T" else "pressure"
         return f"{_NAMES[self.kind]} of {self.system.title} at {shown(self.value, dimension, self.unit_set(units))}"
 
+    def in_short(self, units: str | None = None) -> str:
+        """Azeotropes and two liquids that boil together."""
+        found = [f"Azeotrope {a}." for a in self.azeotropes]
+        found += [
+            f"Two liquids, {100.0 * min(line.x):.3g} and {100.0 * max(line.x):.3g} mol % {self.system.names[0]}, boil together at "
+            f"{shown(line.T, 'temperature', self.unit_set(units), 5)} and {shown(line.P, 'pressure', self.unit_set(units), 5)}."
+            for line in self.three_phase
+        ]
+        usual = self.kind in ("Txy", "Pxy", "xy", "pressures")
+        return " ".join(found) or ("No azeotrope, and one liquid throughout." if usual and not self.liquids else "")
+
     @property
     def word(self) -> str:
         """Which diagram."""

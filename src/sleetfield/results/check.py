@@ -54,6 +54,13 @@ class ModelCheck(TableResult):
         T, P = shown(self.T, "temperature", unit_set), shown(self.P, "pressure", unit_set)
         return f"Check of {self.system.title}: pairs at {T}, azeotropes at {P}"
 
+    def in_short(self, units: str | None = None) -> str:
+        """What there is to doubt."""
+        if not self.doubts:
+            return "There is no cause for doubt."
+        found = "; ".join(f"{' + '.join(f.components)}: {f.about}" for f in self.doubts)
+        return f"{len(self.doubts)} to look at: {found}."
+
     word = "check"
     rows = "findings"
 

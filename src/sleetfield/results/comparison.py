@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..mixture import Mixture
+from ..text import first_few
 from .base import Table
 from .columns import Column
 
@@ -53,6 +54,15 @@ class Comparison(Table):
         """Which models."""
         return f"{', '.join(self.systems)}: compared with {self.base}"
 
+    def in_short(self, units: str | None = None) -> str:
+        """How many numbers differ, and which most."""
+        found = self.disagreements
+        some = " Some numbers only some models have." if self.lacking else ""
+        if not found:
+            return f"No number differs by more than {self.limit:.3g} of itself.{some}"
+        count = sum(int(np.isfinite(off).sum()) for off in self.deviations.values())
+        return f"{len(found)} of {count} numbers differ by more than {self.limit:.3g}. {self._told(*found[0])}{some}"
+
     @property
     def deviations(self) -> dict[str, Array]:
         """Relative differences from the base ``(N,)``, by model; absolute ones where the base has zero."""
@@ -66,9 +76,17 @@ class Comparison(Table):
         found = [
             (label, name, float(d)) for name, off in self.deviations.items() for label, d in zip(self.labels, off, strict=True)
         ]
-        return tuple(
-            sorted((f for f in found if not abs(f[2]) <= self.limit), key=lambda f: -np.inf if np.isnan(f[2]) else -abs(f[2]))
-        )
+        return tuple(sorted((f for f in found if abs(f[2]) > self.limit), key=lambda f: -abs(f[2])))
+
+    @property
+    def lacking(self) -> dict[tuple[str, ...], list[str]]:
+        """Numbers that some models alone have, of a phase that forms by these only, say: by the models that have them."""
+        found: dict[tuple[str, ...], list[str]] = {}
+        for k, label in enumerate(self.labels):
+            have = tuple(name for name, v in self.values.items() if np.isfinite(v[k]))
+            if 0 < len(have) < len(self.values):
+                found.setdefault(have, []).append(label)
+        return found
 
     def columns(self) -> list[Column]:
         """Each number by every model, and relative differences from the base."""
@@ -83,7 +101,8 @@ class Comparison(Table):
     def notes(self) -> list[str]:
         """Where models disagree, and how far each is from data."""
         found = self.disagreements
-        notes = [self._told(*one) for one in found[:_LISTED]]
+        notes = [f"{first_few(labels)}: only {', '.join(have)}." for have, labels in self.lacking.items()]
+        notes += [self._told(*one) for one in found[:_LISTED]]
         if len(found) > _LISTED:
             notes.append(f"{len(found) - _LISTED} more numbers differ by more than {self.limit:.3g}.")
         if not found:
@@ -93,8 +112,6 @@ class Comparison(Table):
         return notes
 
     def _told(self, label: str, name: str, off: float) -> str:
-        if np.isnan(off):
-            return f"{label}: {name} or {self.base} has none."
         return f"{label}: {name} is {off:+.1%} off {self.base}."
 
     def plot(self, ax: Axes | None = None, *, units: str | None = None) -> Axes:

@@ -19,6 +19,9 @@ if TYPE_CHECKING:
 Array = NDArray[np.float64]
 
 
+_VERDICTS = {True: "passed", False: "failed", None: "not possible"}
+
+
 class Verdict(NamedTuple):
     """A test's name, its number, what that may be at most, and in words what it means; the number is NaN where the data don't allow the test."""
 
@@ -58,6 +61,10 @@ class Consistency(TableResult):
     smooth_ratio: Array
     y_off: Array
 
+    def in_short(self, units: str | None = None) -> str:
+        """Every verdict."""
+        return f"{'; '.join(f'{v.test}: {_VERDICTS[v.passed]}' for v in self.verdicts)}."
+
     word = "consistency"
     rows = "tests"
     named_by = "test"
@@ -68,12 +75,11 @@ class Consistency(TableResult):
 
     def columns(self) -> list[Column]:
         """Each test with its number, limit and verdict."""
-        words = {True: "passed", False: "failed", None: "not possible"}
         return [
             Column("test", [v.test for v in self.verdicts]),
             Column("number", [v.number for v in self.verdicts]),
             Column("limit", [v.limit for v in self.verdicts]),
-            Column("verdict", [words[v.passed] for v in self.verdicts]),
+            Column("verdict", [_VERDICTS[v.passed] for v in self.verdicts]),
         ]
 
     def facts(self) -> dict[str, Any]:

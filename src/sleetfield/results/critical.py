@@ -56,6 +56,11 @@ class CriticalPoint(TableResult):
         """What of which system."""
         return f"Critical point of {self.system.title}"
 
+    def in_short(self, units: str | None = None) -> str:
+        """Where it is."""
+        T, P = shown(self.T, "temperature", self.unit_set(units), 5), shown(self.P, "pressure", self.unit_set(units), 5)
+        return f"Critical at {T} and {P}{'' if self.stable else ', in a phase that is not stable'}."
+
     word = "critical points"
     rows = "critical_points"
 

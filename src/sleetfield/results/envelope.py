@@ -220,6 +220,20 @@ class Envelope(Result):
         """What of which system."""
         return f"{y}-{x} envelope of {self.system.title}"
 
+    def in_short(self, units: str | None = None) -> str:
+        """How hot and at how high a pressure there can be two phases."""
+        unit_set = self.unit_set(units)
+        parts = []
+        if self.cricondentherm is not None:
+            parts.append(f"up to {shown(self.cricondentherm.T, 'temperature', unit_set, 4)} (cricondentherm)")
+        if self.cricondenbar is not None:
+            parts.append(f"up to {shown(self.cricondenbar.P, 'pressure', unit_set, 4)} (cricondenbar)")
+        critical = [
+            f"{shown(p.T, 'temperature', unit_set, 4)}, {shown(p.P, 'pressure', unit_set, 4)}" for p in self.critical_points
+        ]
+        whole = f"There can be more than one phase {' and '.join(parts)}." if parts else "The envelope is open."
+        return whole + (f" Critical at {'; '.join(critical)}." if critical else "")
+
     def line_columns(self) -> list[list[Column]]:
         """Columns of each line; ``ln K`` is ln(y/x) between the vapor-like and the liquid-like phase.
 
@@ -404,6 +418,10 @@ class EnvelopeComparison(Shown):
     def title(self, units: str | None = None, x: str = "T", y: str = "P") -> str:
         """Of what."""
         return f"{y}-{x} envelopes of {', '.join(self.envelopes)}"
+
+    def in_short(self, units: str | None = None) -> str:
+        """Each in a sentence."""
+        return " ".join(f"{name}: {envelope.in_short(units)}" for name, envelope in self.envelopes.items())
 
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """Every point of every line, with the mixture's name."""

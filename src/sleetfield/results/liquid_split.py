@@ -64,6 +64,14 @@ class LiquidSplit(TableResult):
         T, P = shown(self.state.T, "temperature", unit_set), shown(self.state.P, "pressure", unit_set)
         return f"Liquids of {self.system.title} at {T}, {P}"
 
+    def in_short(self, units: str | None = None) -> str:
+        """How many liquids there are, and who goes where."""
+        if not self.distribution:
+            return "The feed is one liquid."
+        first, second = (p.fraction for p in self.state.phases[:2])
+        sides = ", ".join(f"{name} {k:.3g}" for name, k in self.distribution.items())
+        return f"{100.0 * first:.4g} mol % of the feed is the first liquid, {100.0 * second:.4g} % the second; shares in the first over the second: {sides}."
+
     word = "liquids"
     rows = "liquids"
 

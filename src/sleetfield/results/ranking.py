@@ -51,6 +51,10 @@ class ModelRanking(Table):
     rows = "models"
     named_by = "model"
 
+    def in_short(self, units: str | None = None) -> str:
+        """The recommendation."""
+        return self._recommendation() if self.fits else "No model could be fitted."
+
     def __getitem__(self, name: str) -> Regression:
         """The fit of a model."""
         if name not in self.fits:

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..data_sets import QUANTITIES, DataSet
+from ..data_sets import QUANTITIES, DataSet, fitted_to
 from ..errors import InputError
 from ..mixture import Mixture
 from ..pairs import PairRecord, store_pairs
@@ -164,6 +164,12 @@ class Regression(TableResult):
     def title(self, units: str | None = None) -> str:
         """Of which model, to how many measured values."""
         return f"Parameters of {self.system.title} fitted to {self.count} measured values"
+
+    def in_short(self, units: str | None = None) -> str:
+        """The parameters with their 95 % intervals, and how well they follow the points."""
+        values = ", ".join(f"{n} = {v:.4g} ± {w:.2g}" for n, v, w in zip(self.names, self.values, self.interval, strict=True))
+        fit = f"{self.standard_deviation:.3g} times the uncertainties, {self.freedom} degrees of freedom"
+        return f"{values} (95 %). Deviations are {fit}."
 
     word = "regression"
     rows = "parameters"
@@ -378,7 +384,7 @@ class Regression(TableResult):
             T = np.concatenate([q.value for q in self.quantities if q.quantity == "T"])
         rms = {f"{r['quantity']} rms": float(r["rms"]) for r in records(self._deviations())}
         about = {
-            "source": source or f"fitted to {', '.join(dict.fromkeys(d.source for d in self.data))}",
+            "source": source or fitted_to(self.data),
             "T_min": float(np.nanmin(T)),
             "T_max": float(np.nanmax(T)),
             "statistics": {"standard deviation": self.standard_deviation, "values": float(self.count), **rms},

@@ -123,6 +123,15 @@ class Saturation(_LiquidAndVapor):
         value = shown(getattr(self, self.given), _given(self.given), self.unit_set(units))
         return f"{self.kind.capitalize()} point of {self.system.title} at {value}"
 
+    def in_short(self, units: str | None = None) -> str:
+        """Where it is, and what the phase that forms is mostly made of."""
+        T, P = (shown(v, d, self.unit_set(units), 5) for v, d in ((self.T, "temperature"), (self.P, "pressure")))
+        order = np.argsort(-self.incipient)[:2]
+        parts = " and ".join(f"{100.0 * self.incipient[i]:.3g} mol % {self.system.names[i]}" for i in order)
+        forms = "vapor" if self.kind == "bubble" else "liquid"
+        more = " There is another solution." if len(self._usual) > 1 else ""
+        return f"The {self.kind} point is {T} at {P}; the first {forms} is {parts}.{more}"
+
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """Conditions and both compositions as rows."""
         phases = {"vapor": self.y, "liquid": self.x}

@@ -112,6 +112,10 @@ class SaturationCurve(TableResult):
         """What of which component."""
         return f"Saturation of {self.system.title}"
 
+    def in_short(self, units: str | None = None) -> str:
+        """How far it is from what is known and measured."""
+        return " ".join(note for note in self.notes if " differs from " in note)
+
     word = "saturation curve"
 
     def columns(self) -> list[Column]:

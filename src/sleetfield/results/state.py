@@ -546,6 +546,23 @@ class State(Result):
         frame = self.to_frame(units)
         return frame[[str(name).split(" [")[0] not in RARELY_READ for name in frame.index]]
 
+    def in_short(self, units: str | None = None) -> str:
+        """How many phases of which share, what flows, and the duty."""
+        unit_set = self.unit_set(units)
+        where = f"at {shown(self.T, 'temperature', unit_set, 4)} and {shown(self.P, 'pressure', unit_set, 4)}"
+        duty = "" if self.origin is None else f" The duty is {self._duty_in(unit_set)}."
+        if self.n_phases == 1:
+            return f"One phase, {_a(_labels(self.phases)[0])}, {where}.{duty}"
+        parts = [self._share(label, p, unit_set) for label, p in zip(_labels(self.phases), self.phases, strict=True)]
+        return f"{_COUNT[self.n_phases]} phases {where}: {', '.join(parts[:-1])} and {parts[-1]}.{duty}"
+
+    def _share(self, label: str, phase: Phase, unit_set: str) -> str:
+        flow = "" if phase.flow is None else f" ({shown(phase.flow * phase.molar_mass, 'mass_flow', unit_set, 4)})"
+        return f"{100.0 * phase.fraction:.4g} mol % {label}{flow}"
+
+    def _duty_in(self, unit_set: str) -> str:
+        return shown(self.duty, "molar_energy" if self.flow is None else "power", unit_set, 4)
+
     def title(self, units: str | None = None) -> str:
         """System and condition."""
         unit_set = self.unit_set(units)
@@ -566,6 +583,13 @@ class State(Result):
             "phases": [dict(vars(p)) for p in self.phases],
             "notes": self.notes,
         }
+
+
+_COUNT = ("No", "One", "Two", "Three", "Four", "Five", "Six")
+
+
+def _a(label: str) -> str:
+    return f"a {label}"
 
 
 _KINDS = {int(VAPOR): "vapor", int(LIQUID): "liquid", int(SOLID): "solid"}

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from ..core.equilibrium.binodal import Branch
 from ..mixture import Mixture
-from ..text import shown
+from ..text import counted, shown
 from .azeotropes import Azeotrope, AzeotropeList
 from .base import TableResult
 from .columns import Column, frame, records
@@ -62,6 +62,15 @@ class LiquidMap(TableResult):
     def title(self, units: str | None = None) -> str:
         """Of which system, and where."""
         return f"Liquids of {self.system.title} at {shown(self.T, 'temperature', self.unit_set(units))}"
+
+    def in_short(self, units: str | None = None) -> str:
+        """How many regions of two and three liquids there are."""
+        if not self.branches:
+            return "The liquid is one throughout."
+        parts = [counted(len(self.branches), "region of two liquids", "regions of two liquids")]
+        parts += [counted(len(self.plait_points), "plait point")] if len(self.plait_points) else ["no plait point"]
+        parts += [counted(len(self.triangles), "region of three liquids", "regions of three liquids")] if self.triangles else []
+        return f"{', '.join(parts)}."
 
     word = "liquid map"
     rows = "tie_lines"
@@ -146,6 +155,13 @@ class BoilingMap(TableResult):
     def title(self, units: str | None = None) -> str:
         """Of which system, and where."""
         return f"Residue curves of {self.system.title} at {shown(self.P, 'pressure', self.unit_set(units))}"
+
+    def in_short(self, units: str | None = None) -> str:
+        """What boils first and last, and the azeotropes."""
+        places = [*zip(self.pure_T, self.system.names, strict=True), *((a.T, " + ".join(a.components)) for a in self.azeotropes)]
+        (cold, first), (hot, last) = min(places), max(places)
+        T = [shown(v, "temperature", self.unit_set(units), 4) for v in (cold, hot)]
+        return f"{counted(len(self.azeotropes), 'azeotrope')}; {first} boils first, at {T[0]}, and {last} last, at {T[1]}."
 
     word = "boiling map"
 

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from ...data_sets import KINDS, DataSet
 from ...errors import InputError, SleetfieldError
 from ...mixture import Mixture
+from ...recipes.parameter import GIVEN
 from ...recipes.solids import solid_parameters
 from ..predictions import Predicted, Shifted
 from .adjustable import Adjustable, bare
@@ -173,9 +174,9 @@ def system_of(system: Mixture, data: DataSet) -> Mixture:
     return beside_solid(one, data.solid) if data.kind == "solid-liquid" else one
 
 
-def with_numbers(system: Mixture, numbers: dict[str, float]) -> Mixture:
+def with_numbers(system: Mixture, numbers: dict[str, float], source: str = GIVEN) -> Mixture:
     """A system with other parameters."""
-    return type(system).of(system.who, system.model.with_parameters(numbers), system.units)
+    return type(system).of(system.who, system.model.with_parameters(numbers, source), system.units)
 
 
 def beside_solid(system: Mixture, name: str) -> Mixture:

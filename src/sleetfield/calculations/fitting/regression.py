@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...core.fitting.least_squares import Fit, Loss, fit_residuals
-from ...data_sets import QUANTITIES, DataSet
+from ...data_sets import QUANTITIES, DataSet, fitted_to
 from ...data_sets.data_set import uncertainty_of
 from ...errors import CalculationError, InputError
 from ...mixture import Mixture
@@ -21,7 +21,7 @@ from ...results.regression import FittedQuantity, Regression
 from ..later import ANSWERS
 from .adjustable import Adjustable, adjustable
 from .consequences import consequences, false_splits
-from .problem import SPLIT, Problem
+from .problem import SPLIT, Problem, with_numbers
 from .starts import searched, starts
 
 Array = NDArray[np.float64]
@@ -178,8 +178,8 @@ def _told(problem: Problem, found: Fit, start: Array, given: tuple[DataSet, ...]
                 quantities.append(
                     FittedQuantity(part.data.source, p.quantity, p.points, p.measured, p.uncertainty, p.value, *statistics)
                 )
-    wanted, fitted = problem.adjustable, problem.at(found.parameters)
-    sets = [part.data for part in problem.parts]
+    wanted, sets = problem.adjustable, [part.data for part in problem.parts]
+    fitted = with_numbers(problem.system, wanted.numbers(found.parameters), fitted_to(sets))
     return Regression(
         system=fitted,
         names=wanted.names,

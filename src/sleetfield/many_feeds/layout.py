@@ -1,0 +1,106 @@
+"""What the columns of a file of feeds are: two quantities with their units, components by fraction or by flow, and others."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import NamedTuple
+
+from ..calculations.flashing import two_of
+from ..errors import InputError, SleetfieldError
+from ..mixture import Mixture
+from ..specified import DIMENSIONS
+from ..units import dimension_of, to_si
+
+_SHARES = {"": 1.0, "mol %": 0.01, "%": 0.01, "wt %": 0.01, "mass %": 0.01, "ppm": 1e-6}
+
+
+class Heading(NamedTuple):
+    """A column of the file that says something: which quantity or component, and the straight line from its numbers to SI."""
+
+    place: int
+    name: str
+    is_flow: bool
+    by_mass: bool
+    scale: float
+    offset: float
+
+
+@dataclass(frozen=True)
+class Layout:
+    """What the columns of a file are.
+
+    Attributes
+    ----------
+    headings : tuple of str
+        As the file has them.
+    quantities, components : tuple of Heading
+    """
+
+    headings: tuple[str, ...]
+    quantities: tuple[Heading, ...]
+    components: tuple[Heading, ...]
+
+    @classmethod
+    def of(cls, headings: Sequence[str], system: Mixture, where: str) -> Layout:
+        """From the headings: ``T [degC]``, two quantities with their units; ``methane``, mole fractions or, with a unit, flows by component.
+
+        Raises
+        ------
+        InputError
+            If there are not two quantities, no component is among them, or a unit is missing or of something else.
+        """
+        quantities, components = [], []
+        for place, heading in enumerate(headings):
+            name, unit = name_and_unit(heading)
+            if name in DIMENSIONS and name not in ("flow", "mass_flow"):
+                quantities.append(_quantity(place, name, unit, where))
+            elif (found := _component(name, system)) is not None:
+                components.append(_amount(place, found, unit, where))
+        two_of(where, {h.name: 0.0 for h in quantities})
+        if not components:
+            raise InputError(
+                f"{where} has no column of a component; the system has {', '.join(system.names)}. Write the name alone, or with a unit: 'methane [kmol/h]'."
+            )
+        if len({h.is_flow for h in components}) > 1 or len({h.by_mass for h in components if not h.is_flow}) > 1:
+            raise InputError(f"{where}: components are given by fraction or by flow, by mole or by mass, not both.")
+        twice = [name for name, n in Counter(h.name for h in (*quantities, *components)).items() if n > 1]
+        if twice:
+            raise InputError(f"{where} has two columns of {twice[0]}.")
+        return cls(tuple(headings), tuple(quantities), tuple(components))
+
+
+def name_and_unit(heading: str) -> tuple[str, str]:
+    """The parts of ``T [degC]``."""
+    name, _, unit = heading.strip().partition("[")
+    return name.strip(), unit.rstrip("] ").strip()
+
+
+def _component(name: str, system: Mixture) -> str | None:
+    plain = name[2:] if name[:2] in ("z ", "x ") else name
+    try:
+        return system.names[system.position(plain)]
+    except SleetfieldError:
+        return None
+
+
+def _quantity(place: int, name: str, unit: str, where: str) -> Heading:
+    if not unit and DIMENSIONS[name] != "fraction":
+        raise InputError(
+            f"{where}: the column {name} has no unit. Write it in the heading, such as '{name} [{'K' if name == 'T' else 'bar'}]'."
+        )
+    return Heading(place, name, False, False, *_line(unit, DIMENSIONS[name], name))
+
+
+def _amount(place: int, name: str, unit: str, where: str) -> Heading:
+    if unit in _SHARES:
+        return Heading(place, name, False, unit in ("wt %", "mass %"), _SHARES[unit], 0.0)
+    dimension = dimension_of(f"1 {unit}", "molar_flow", "mass_flow")
+    return Heading(place, name, True, dimension == "mass_flow", *_line(unit, dimension, f"{where}: {name}"))
+
+
+def _line(unit: str, dimension: str, name: str) -> tuple[float, float]:
+    """Scale and offset from a unit's numbers to SI."""
+    zero, one = (float(to_si(f"{n} {unit}", dimension, name)) for n in (0, 1))
+    return one - zero, zero

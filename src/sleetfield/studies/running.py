@@ -1,0 +1,166 @@
+"""A study done, task by task, into one folder. What is done stays done: a task's files come first, its record last."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+from ..errors import InputError, SleetfieldError
+from ..export import save
+from ..files import make_folder
+from ..results.base import Shown
+from ..system import System
+from ..version import __version__
+from .case import Case
+from .record import FOLDER, Record, Sheet, file_name, path_of, read_record, write_order
+
+Progress = Callable[[int, int, str], None]
+"""Told how many tasks are done, how many there are, and whose turn it is."""
+
+
+def run_tasks(case: Case, folder: Path, *, changed_only: bool, overwrite: bool, progress: Progress | None = None) -> list[Record]:
+    """Do every task, and give their records in order.
+
+    Raises
+    ------
+    InputError
+        If the folder can't be made, or holds results already and it wasn't said what is to become of them.
+    """
+    make_folder(folder / FOLDER)
+    earlier = _earlier(folder)
+    if earlier and not (changed_only or overwrite):
+        raise InputError(
+            f"{folder} holds results of a study already. Calculate again what has changed (changed_only=True; --changed), "
+            "or everything (overwrite=True; --overwrite)."
+        )
+    records = []
+    for number, task in enumerate(case.form.task):
+        if progress is not None:
+            progress(number, len(case.form.task), task.name)
+        records.append(_done(case, task, folder, earlier.pop(task.name, None) if changed_only else None))
+    write_order(folder, [record.name for record in records])
+    for record in earlier.values():
+        if record.name not in {task.name for task in case.form.task}:
+            _remove(record, folder)
+    if progress is not None:
+        progress(len(records), len(records), "")
+    return records
+
+
+def _earlier(folder: Path) -> dict[str, Record]:
+    found = {}
+    for path in sorted((folder / FOLDER).glob("*.json")):
+        try:
+            record = read_record(path)
+        except InputError:
+            continue
+        if record is not None:
+            found[record.name] = record
+    return found
+
+
+def _done(case: Case, task: Any, folder: Path, earlier: Record | None) -> Record:
+    """The record of a task: the earlier one where nothing has changed."""
+    about = {"name": task.name, "do": task.do, "asks": task.asks, "remark": task.remark, "systems": list(task.named("system"))}
+    try:
+        fingerprint = fingerprint_of(case, task)
+        if earlier is not None and earlier.fingerprint == fingerprint and _whole(earlier, folder):
+            record = earlier
+        else:
+            record = _calculated(case, task, folder, {**about, "fingerprint": fingerprint})
+            record.write(folder)
+    except Exception as error:  # whatever befalls a task, the others are done
+        why = str(error) if isinstance(error, SleetfieldError) else f"an error that should not be, please report it: {error!r}"
+        record = Record(**about, fingerprint="", failed=why)
+        record.write(folder)
+    if record.fitted is not None:
+        case.fitted[task.name] = System.from_dict(record.fitted)
+    return record
+
+
+def _whole(record: Record, folder: Path) -> bool:
+    """Whether it succeeded and all its files are there."""
+    return not record.failed and all((folder / name).exists() for name in record.files)
+
+
+def _calculated(case: Case, task: Any, folder: Path, about: dict[str, Any]) -> Record:
+    result = task.result(case)
+    units = case.form.units
+    stem = file_name(task.name)
+    figures, faults = _figures(result, task.figures, folder, stem)
+    files = [f"{stem}.csv", *figures]
+    save(result, folder / files[0], overwrite=True)
+    fitted = task.fitted(result)
+    plain = fitted.to_dict() if isinstance(fitted, System) else None
+    return Record(**about, **_shown(result, units, faults), figures=figures, files=files, fitted=plain)
+
+
+def _shown(result: Any, units: str, faults: list[str]) -> dict[str, Any]:
+    """What there is to read of a result."""
+    if not isinstance(result, Shown):
+        sheet = Sheet.of(result)
+        notes = [*result.attrs.get("notes", []), *faults]
+        return {"title": str(result.attrs.get("title", "")), "whole": sheet, "shown": [sheet], "notes": notes}
+    shown = [Sheet.of(frame, heading) for heading, frame in [("", result.summary_frame(units)), *result.sections(units)]]
+    headings = {sheet.heading for sheet in shown}
+    more = [Sheet.of(frame, heading) for heading, frame in result.sheets(units) if heading not in headings]
+    about = {"title": result.title(units), "answer": result.in_short(units), "notes": [*result.notes, *faults]}
+    return {**about, "whole": Sheet.of(result.to_frame(units)), "shown": shown, "more": more}
+
+
+def _figures(result: Any, wanted: list[dict[str, Any]], folder: Path, stem: str) -> tuple[list[str], list[str]]:
+    """The names of the figures drawn, and what is wrong with those that could not be."""
+    drawn: list[str] = []
+    faults = []
+    for number, options in enumerate(wanted):
+        if not hasattr(result, "plot") and "x" not in options:
+            continue
+        name = f"{stem}{f'_{number + 1}' if number else ''}.svg"
+        try:
+            save(result, folder / name, overwrite=True, **options)
+        except SleetfieldError as error:
+            faults.append(f"Figure {number + 1} was not drawn: {error}")
+            continue
+        drawn.append(name)
+    return drawn, faults
+
+
+def fingerprint_of(case: Case, task: Any) -> str:
+    """SHA-256 of everything that a task's result follows from: the task, its systems' numbers, feeds, measurements, files, and the program's version."""
+    systems = {name: case.system(name).to_dict() for name in task.named("system")}
+    data = {name: case.form.data[name].model_dump() for name in task.named("data")}
+    files = [d["file"] for d in data.values()] + [f for key in ("file", "measured") if (f := getattr(task, key, None))]
+    own = case.component(task.component) if hasattr(task, "component") else None
+    said = {
+        "version": __version__,
+        "units": case.form.units,
+        "task": task.model_dump(),
+        "systems": systems,
+        "feeds": {name: case.form.feed[name].model_dump() for name in task.named("feed")},
+        "data": data,
+        "files": {name: case.checksum(name) for name in files},
+        "component": repr(own),
+    }
+    return hashlib.sha256(json.dumps(said, sort_keys=True).encode()).hexdigest()
+
+
+def _remove(record: Record, folder: Path) -> None:
+    """The files of a task that the study has no more."""
+    for name in record.files:
+        (folder / name).unlink(missing_ok=True)
+    path_of(folder, record.name).unlink(missing_ok=True)
+
+
+def numbers_of(record: Record) -> Iterator[tuple[str, float]]:
+    """Every number of a task's table, with what it is."""
+    if record.whole is None:
+        return
+    several = len(record.whole.rows) > 1
+    for i, row in enumerate(record.whole.rows):
+        of = record.whole.names[i] if record.whole.names is not None else str(i + 1)
+        for column, cell in zip(record.whole.columns, row, strict=True):
+            if isinstance(cell, (int, float)) and not isinstance(cell, bool):
+                yield f"{column}, {of}" if several else column, float(cell)

@@ -1,0 +1,47 @@
+"""Everything that a study can do: each kind of task is a class in one of these files, and one entry in `KINDS`."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pydantic import create_model
+
+from .comparing import Compare
+from .contract import Shared, Work
+from .diagrams import Advise, Azeotropes, BoilingMap, Check, Diagram, LiquidMap, SaturationCurve
+from .fits import Consistency, Correlation, Fit, Rank
+from .states import Bubble, Critical, Dew, Envelope, Feeds, Flash, Split, Table
+
+WORKS: tuple[type[Work], ...] = (
+    Advise,
+    Correlation,
+    SaturationCurve,
+    Consistency,
+    Fit,
+    Rank,
+    Check,
+    Flash,
+    Bubble,
+    Dew,
+    Critical,
+    Envelope,
+    Table,
+    Feeds,
+    Split,
+    Diagram,
+    LiquidMap,
+    BoilingMap,
+    Azeotropes,
+    Compare,
+)
+"""In the order of the work."""
+
+
+def _task(work: type[Work]) -> Any:
+    return create_model(work.__name__, __base__=(work, Shared), __doc__=work.__doc__, __module__=work.__module__)
+
+
+KINDS: dict[str, Any] = {work.model_fields["do"].annotation.__args__[0]: _task(work) for work in WORKS}  # type: ignore[union-attr]
+"""Tasks by what they do."""
+
+__all__ = ["KINDS", "WORKS", "Shared", "Work"]

@@ -1,0 +1,144 @@
+"""Tasks on a feed: flash, bubble and dew points, critical point, table, envelope."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, Literal
+
+from pydantic import Field
+
+from ...specified import series_of
+from ..form import Fractions, Pressure, Pressures, Temperature, Temperatures
+from .contract import Specified, Work
+
+if TYPE_CHECKING:
+    from ..case import Case
+
+
+class Then(Specified):
+    """The state that one is brought to; with a duty, or at the same pressure where that alone is not given."""
+
+    duty: float | str | None = Field(None, description="'0', '20 kW'; in place of one of the two quantities.")
+
+
+class Flash(Work, Specified):
+    """Phases at equilibrium, at any two given quantities; then brought to other states, one after the other."""
+
+    do: Literal["flash"]
+    system: str
+    feed: str
+    phases: str | None = Field(None, description="V, L, LL or VL.")
+    then: list[Then] = Field(default=[], description="States that it is brought to; the last one is the result, with its duty.")
+
+    def result(self, case: Case) -> Any:
+        system = case.system(self.system)
+        state = system.flash(**case.feed(self.feed, system), **self.given(), phases=self.phases)
+        for step in self.then:
+            state = state.to(**step.given(), **({} if step.duty is None else {"duty": step.duty}))
+        return state
+
+
+class Bubble(Work):
+    """Bubble points."""
+
+    do: Literal["bubble"]
+    system: str
+    feed: str
+    T: Temperatures | None = None
+    P: Pressures | None = None
+
+    def result(self, case: Case) -> Any:
+        system = case.system(self.system)
+        return system.bubble(**case.composition(self.feed, system) | series_of({"T": self.T, "P": self.P}))
+
+
+class Dew(Work):
+    """Dew points."""
+
+    do: Literal["dew"]
+    system: str
+    feed: str
+    T: Temperatures | None = None
+    P: Pressures | None = None
+
+    def result(self, case: Case) -> Any:
+        system = case.system(self.system)
+        return system.dew(**case.composition(self.feed, system) | series_of({"T": self.T, "P": self.P}))
+
+
+class Critical(Work):
+    """Critical points of a feed."""
+
+    do: Literal["critical"]
+    system: str
+    feed: str
+
+    def result(self, case: Case) -> Any:
+        system = case.system(self.system)
+        return system.critical(**case.composition(self.feed, system))
+
+
+class Table(Work, Specified):
+    """A property table over two quantities: a grid, or a path."""
+
+    do: Literal["table"]
+    system: str
+    feed: str
+    properties: list[str] = ["n_phases", "vapor_fraction", "H", "S", "density"]
+    path: bool = False
+
+    def result(self, case: Case) -> Any:
+        system = case.system(self.system)
+        given = case.composition(self.feed, system) | self.given()
+        return system.table(**given, properties=self.properties, path=self.path)
+
+
+class Feeds(Work):
+    """States of many feeds, one a row of a file: the rows come back with properties."""
+
+    do: Literal["feeds"]
+    system: str
+    file: str
+    properties: list[str] = ["n_phases", "vapor_fraction", "H", "density"]
+
+    def result(self, case: Case) -> Any:
+        return case.feeds_from(self.file, self.system, self.properties)
+
+
+class Envelope(Work):
+    """The phase envelope of a feed, or of several beside each other."""
+
+    do: Literal["envelope"]
+    system: str
+    feed: str | None = None
+    feeds: list[str] = Field(default=[], description="Several feeds, in place of one.")
+    quality: list[float] = []
+    quality_basis: Literal["mole", "mass"] = "mole"
+    P_min: Pressure = "1 bar"
+    P_max: Pressure | None = None
+    T_min: Temperature | None = None
+    T_max: Temperature | None = None
+
+    def result(self, case: Case) -> Any:
+        from ...results.envelope import compare_envelopes
+
+        system = case.system(self.system)
+        options = self.options("system", "feed", "feeds")
+        found = {name: system.envelope(**case.composition(name, system), **options) for name in self.named("feed")}
+        return next(iter(found.values())) if len(found) == 1 else compare_envelopes(found)
+
+
+class Split(Work):
+    """The liquids that a feed forms, whatever vapor there might be."""
+
+    do: Literal["liquid split"]
+    system: str
+    feed: str
+    T: Temperature
+    P: Pressure = "1 atm"
+
+    def result(self, case: Case) -> Any:
+        system = case.system(self.system)
+        return system.liquid_split(**case.composition(self.feed, system), T=self.T, P=self.P)
+
+
+__all__ = ["Bubble", "Critical", "Dew", "Envelope", "Feeds", "Flash", "Fractions", "Split", "Table"]
