@@ -65,16 +65,22 @@ def test_units_as_people_write_them(unit, pretty):
 @pytest.mark.parametrize(
     ("given", "values"),
     [
-        ("250", 250.0),
         ("-20 degC", 253.15),
-        ("250, 260 ,270", [250.0, 260.0, 270.0]),
+        ("250, 260 ,270 K", [250.0, 260.0, 270.0]),
+        ("-10, 300 K, 20 degC", [263.15, 300.0, 293.15]),
         ("0degC to 100degC in 3", [273.15, 323.15, 373.15]),
-        (None, None),
+        ("0 to 100 degC in 3", [273.15, 323.15, 373.15]),
     ],
 )
 def test_series_of_values(given, values):
-    found = series(given, "temperature", "T")
-    assert found is None if values is None else np.allclose(found, values)
+    assert np.allclose(series(given, "temperature", "T"), values)
+
+
+@pytest.mark.parametrize("bare", ["250", "250, 260", "1 to 20 in 5", "250 K, 260"])
+def test_a_bare_number_is_refused(bare):
+    with pytest.raises(sl.InputError, match="without a unit"):
+        series(bare, "temperature", "T")
+    assert series("0.5, 0.7", "fraction", "vapor_fraction").tolist() == [0.5, 0.7]
 
 
 def test_frames_have_one_column_for_each_phase():

@@ -76,7 +76,7 @@ def pretty_unit(unit: str) -> str:
 
 def pretty_heading(heading: str) -> str:
     """A table heading as people read it: ``T [degC]`` becomes ``T [°C]``."""
-    return re.sub(r"\[(.*)\]", lambda m: f"[{pretty_unit(m[1])}]", heading)
+    return re.sub(r"\[([^\]]*)\]", lambda m: f"[{pretty_unit(m[1])}]", heading)
 
 
 def _position(unit_set: str) -> int:

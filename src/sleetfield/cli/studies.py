@@ -13,13 +13,14 @@ from .options import AsJson, OutFiles, Overwrite, Units
 
 if TYPE_CHECKING:
     from ..studies import Study
+    from ..studies.running import Progress
 
 NEW_EXAMPLE = (
     'Example: sleetfield new column.toml --components "1-butanol + water" --T "25 to 95 degC in 2" --P 1atm --purpose distillation'
 )
-RUN_EXAMPLE = "Example: sleetfield run marlwick-demo/marlwick.toml --folder marlwick --overwrite"
-LOCK_EXAMPLE = "Example: sleetfield lock marlwick-demo/marlwick.toml --out locked.toml"
-DIFFERENCES_EXAMPLE = "Example: sleetfield differences marlwick-demo marlwick --out differences.xlsx"
+RUN_EXAMPLE = "Example: sleetfield run drum.toml --folder drum"
+LOCK_EXAMPLE = "Example: sleetfield lock drum.toml --out locked.toml"
+DIFFERENCES_EXAMPLE = "Example: sleetfield differences drum drum-srk --out differences.xlsx"
 SCHEMA_EXAMPLE = "Example: sleetfield schema --out study.schema.json"
 
 File = Annotated[Path, typer.Argument(metavar="STUDY", help="A study's file.")]
@@ -87,7 +88,7 @@ def run(
 
     study = _with_models(read_study(file), swap or [])
     into = folder or file.with_suffix("")
-    done = study.run(into, changed_only=changed, overwrite=overwrite, progress=_progress if sys.stderr.isatty() else None)
+    done = study.run(into, changed_only=changed, overwrite=overwrite, progress=progress())
     if as_json:
         import json
 
@@ -154,8 +155,11 @@ def _with_models(study: Study, swaps: list[str]) -> Study:
     return study
 
 
-def _progress(done: int, count: int, name: str) -> None:
-    typer.echo(f"{done + 1} of {count}: {name}" if name else f"all {count} done", err=True)
+def progress() -> Progress | None:
+    """Whose turn it is, on standard error, where that is a terminal."""
+    if not sys.stderr.isatty():
+        return None
+    return lambda done, count, name: typer.echo(f"{done + 1} of {count}: {name}" if name else f"all {count} done", err=True)
 
 
-__all__: list[Any] = ["differences", "lock", "new", "run", "schema"]
+__all__: list[Any] = ["differences", "lock", "new", "progress", "run", "schema"]

@@ -1,16 +1,19 @@
-"""The whole demo: every question of the Marlwick Works, answered into one folder."""
+"""The whole demo: the study of the Marlwick Works and its measurements, put into a folder and done there."""
 
 from __future__ import annotations
 
+from importlib import resources
 from pathlib import Path
 
-from ..errors import InputError
-from ..files import write_whole
-from . import boiler_gas, decanter, laboratory, off_gas, solvent
+from ..files import make_folder, write_whole
+from ..studies import StudyRun, read_study
+from ..studies.running import Progress
+
+STUDY, RESULTS = "marlwick.toml", "results"
 
 
-def run(folder: Path, overwrite: bool = False) -> str:
-    """Calculate everything, write it into ``folder``, and return the summary.
+def run(folder: Path, overwrite: bool = False, progress: Progress | None = None) -> StudyRun:
+    """Write the study and its measurements into ``folder``, and do it into ``folder/results``.
 
     Raises
     ------
@@ -18,11 +21,8 @@ def run(folder: Path, overwrite: bool = False) -> str:
         If the folder can't be made, or holds a file that may not be overwritten.
 
     """
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise InputError(f"The folder {folder} can't be made: {error.strerror}. Choose another with --folder.") from error
-    parts = (boiler_gas, off_gas, decanter, solvent, laboratory)
-    summary = "\n".join(part.run(folder, overwrite) for part in parts)
-    write_whole(folder / "summary.md", summary.encode("utf-8"), overwrite)
-    return f"{summary}\nTables, figures and this summary are in {folder}/."
+    make_folder(folder)
+    for source in resources.files("sleetfield.demo").iterdir():
+        if source.name.endswith((".csv", ".toml")):
+            write_whole(folder / source.name, source.read_bytes(), overwrite)
+    return read_study(folder / STUDY).run(folder / RESULTS, overwrite=overwrite, progress=progress)

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
 from itertools import cycle
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from ..errors import InputError
 from ..units import pretty_heading
@@ -29,15 +30,26 @@ def column(frame: pd.DataFrame, name: str) -> str:
     raise InputError(f"The table has no column {name!r}. Columns are {', '.join(h.split(' [')[0] for h in headings)}.")
 
 
-def draw_table(frame: pd.DataFrame, x: str, y: str, *, by: str | None = None, ax: Axes | None = None, log: bool = False) -> Axes:
-    """Draw a column of a property table against another, one line for each value of a third.
+class _Line(NamedTuple):
+    """A line to draw: its points, and what stands at its end."""
+
+    rows: pd.DataFrame
+    label: str
+
+
+def draw_table(
+    frame: pd.DataFrame, x: str, y: str | Sequence[str], *, by: str | None = None, ax: Axes | None = None, log: bool = False
+) -> Axes:
+    """Draw columns of a property table against another, one line for each, and for each value of a third.
 
     Parameters
     ----------
     frame : pandas.DataFrame
         From `System.table`.
-    x, y : str
-        Names of columns, with or without their units: ``"T"``, ``"liquid density"``.
+    x : str
+        Name of a column, with or without its unit: ``"T"``.
+    y : str or sequence of str
+        The same, ``"liquid density"``; several columns share the axis.
     by : str, optional
         A column whose values each get a line of their own, labelled at its end.
     ax : matplotlib Axes, optional
@@ -54,31 +66,36 @@ def draw_table(frame: pd.DataFrame, x: str, y: str, *, by: str | None = None, ax
     'density [kg/m³]'
 
     """
-    at_x, at_y = column(frame, x), column(frame, y)
+    at_x, columns = column(frame, x), [column(frame, name) for name in ([y] if isinstance(y, str) else y)]
     ax = ax if ax is not None else new_axes()
-    groups: list[tuple[Any, pd.DataFrame]] = [(None, frame)] if by is None else list(frame.groupby(column(frame, by)))
-    for (value, group), line in zip(groups, cycle(SERIES), strict=False):
-        rows = group[[at_x, at_y]].dropna()
-        if rows.empty:
-            continue
-        ax.plot(rows[at_x], rows[at_y], marker="o" if len(rows) == 1 else None, **line)
-        if value is not None:
-            unit = pretty_heading(column(frame, str(by))).partition(" [")[2].rstrip("]")
-            last = rows.iloc[-1]
-            label = value if isinstance(value, str) else f"{value:.4g} {unit}".strip()
-            ax.annotate(
-                label,
-                (last.iloc[0], last.iloc[1]),
-                xytext=(5, 0),
-                textcoords="offset points",
-                va="center",
-                fontsize=9,
-                color=line["color"],
-            )
+    for one, line in zip(_lines(frame, at_x, columns, by), cycle(SERIES), strict=False):
+        ax.plot(one.rows.iloc[:, 0], one.rows.iloc[:, 1], marker="o" if len(one.rows) == 1 else None, **line)
+        if one.label:
+            end = tuple(one.rows.iloc[-1])
+            ax.annotate(one.label, end, xytext=(5, 0), textcoords="offset points", va="center", fontsize=9, color=line["color"])
     if log:
         ax.set_yscale("log")
     ax.set_xlabel(pretty_heading(at_x))
-    ax.set_ylabel(pretty_heading(at_y))
-    ax.margins(x=0.09 if by is not None else 0.03)
+    ax.set_ylabel(_shared([pretty_heading(c) for c in columns]))
+    ax.margins(x=0.09 if by is not None or len(columns) > 1 else 0.03)
     finish(ax, str(frame.attrs.get("title", "")))
     return ax
+
+
+def _lines(frame: pd.DataFrame, at_x: str, columns: Sequence[str], by: str | None) -> Iterator[_Line]:
+    groups: list[tuple[Any, pd.DataFrame]] = [(None, frame)] if by is None else list(frame.groupby(column(frame, by)))
+    unit = "" if by is None else pretty_heading(column(frame, by)).partition(" [")[2].rstrip("]")
+    for at_y in columns:
+        for value, group in groups:
+            rows = group[[at_x, at_y]].dropna()
+            if not rows.empty:
+                own = [at_y.split(" [")[0]] if len(columns) > 1 else []
+                own += [value if isinstance(value, str) else f"{value:.4g} {unit}".strip()] if value is not None else []
+                yield _Line(rows, ", ".join(own))
+
+
+def _shared(headings: Sequence[str]) -> str:
+    """What columns have in common at the end: ``liquid density [kg/m³]`` and ``vapor density [kg/m³]`` are densities."""
+    words = [h.split(" ") for h in headings]
+    count = next((k for k in range(min(map(len, words))) if len({w[-1 - k] for w in words}) > 1), min(map(len, words)))
+    return " ".join(words[0][len(words[0]) - count :]) or ", ".join(headings)

@@ -159,7 +159,7 @@ class Provenance(Result):
         found = [
             (estimated, "estimated, not measured"),
             (own, f"given by hand or from one's own databank (the {USER} or case layer)"),
-            (nothing, "unknown, and something stands in for them"),
+            (nothing, "not known, and a default stands in for them"),
         ]
         return [f"{count} of {len(self.entries)} numbers are {what}." for count, what in found if count]
 

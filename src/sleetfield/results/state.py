@@ -557,8 +557,11 @@ class State(Result):
         return f"{_COUNT[self.n_phases]} phases {where}: {', '.join(parts[:-1])} and {parts[-1]}.{duty}"
 
     def _share(self, label: str, phase: Phase, unit_set: str) -> str:
-        flow = "" if phase.flow is None else f" ({shown(phase.flow * phase.molar_mass, 'mass_flow', unit_set, 4)})"
-        return f"{100.0 * phase.fraction:.4g} mol % {label}{flow}"
+        about = [] if phase.flow is None else [shown(phase.flow * phase.molar_mass, "mass_flow", unit_set, 5)]
+        if not label.startswith("solid") and np.isfinite(list(phase.mass_composition.values())).all():
+            name, share = max(phase.mass_composition.items(), key=lambda item: item[1])
+            about.append(f"{100.0 * share:.3g} mass % {name}")
+        return f"{100.0 * phase.fraction:.4g} mol % {label}" + (f" ({', '.join(about)})" if about else "")
 
     def _duty_in(self, unit_set: str) -> str:
         return shown(self.duty, "molar_energy" if self.flow is None else "power", unit_set, 4)

@@ -13,6 +13,7 @@ from ..components.toml_records import component_of
 from ..data_sets import DataSet, read_data, read_thermoml
 from ..errors import CalculationError, InputError, SleetfieldError
 from ..export import load
+from ..heavy_ends import PlusFraction, split_plus_fraction
 from ..pairs import PairParameters
 from ..system import System
 from .form import SystemForm
@@ -73,7 +74,7 @@ class Case:
         if form.flows is not None:
             z, flow = system.feed_of_flows(form.flows)
             return {"z": z, "flow": flow}
-        given = {"z": form.fractions, "basis": form.basis}
+        given = {"z": self._with_cuts(form.fractions), "basis": form.basis}
         return given if form.flow is None else {**given, "flow": form.flow}
 
     def data(self, names: Iterable[str], system: System) -> list[DataSet]:
@@ -97,6 +98,33 @@ class Case:
 
         return states_of(self.system(system), self.path(file), properties)
 
+    # ---- heavy tails ----
+
+    def plus(self, name: str) -> PlusFraction:
+        """A heavy tail of the study, in cuts."""
+        form = self.form.plus[name]
+        split = split_plus_fraction(**form.model_dump(exclude={"lump", "remark"}))
+        return split if form.lump is None else split.lump(form.lump)
+
+    def _components(self, names: Iterable[str]) -> list[str | Component]:
+        """Own components and cuts in the place of their names."""
+        found: list[str | Component] = []
+        for name in names:
+            found += self.plus(name).components if name in self.form.plus else [self._own.get(name.lower(), name)]
+        return found
+
+    def _with_cuts(self, fractions: Any) -> dict[str, Any]:
+        """A composition with the cuts of heavy tails."""
+        found: dict[str, Any] = {}
+        for name, amount in fractions.items():
+            if name not in self.form.plus:
+                found[name] = amount
+                continue
+            if isinstance(amount, str):
+                raise InputError(f"The heavy tail {name!r} can't be the rest of a composition: say how much there is of it.")
+            found |= {cut: amount * share for cut, share in self.plus(name).fractions.items()}
+        return found
+
     # ---- systems ----
 
     def system_today(self, name: str) -> System:
@@ -105,7 +133,7 @@ class Case:
         try:
             if form.file is not None:
                 return load(self.path(form.file)).with_units(self.form.units)
-            return System([self._own.get(c.lower(), c) for c in form.components], **_options(form), units=self.form.units)
+            return System(self._components(form.components), **_options(form), units=self.form.units)
         except SleetfieldError as error:
             raise type(error)(f"The system {name!r}: {error}") from error
 

@@ -40,6 +40,7 @@ Energies = Annotated[str, AfterValidator(lambda t: _read(t, "molar_energy", "the
 Entropies = Annotated[str, AfterValidator(lambda t: _read(t, "molar_entropy", "S"))]
 Volumes = Annotated[str, AfterValidator(lambda t: _read(t, "molar_volume", "V"))]
 Densities = Annotated[str, AfterValidator(lambda t: _read(t, "density", "density"))]
+MolarMass = Annotated[str, AfterValidator(lambda t: _one(t, "molar_mass", "molar_mass"))]
 Fractions = float | Annotated[str, AfterValidator(lambda t: _read(t, "fraction", "the fraction"))]
 
 
@@ -133,6 +134,20 @@ class FeedForm(Form):
         return parse(self.composition) if isinstance(self.composition, str) else dict(self.composition or {})
 
 
+class PlusForm(Form):
+    """A heavy tail known by molar mass and specific gravity alone, as `sl.split_plus_fraction` splits it."""
+
+    molar_mass: MolarMass
+    specific_gravity: float
+    first: int = 7
+    last: int = 40
+    distribution: Literal["exponential", "gamma"] = "exponential"
+    alpha: float = 1.0
+    method: Literal["Riazi-Daubert", "Kesler-Lee", "Twu"] = "Twu"
+    lump: int | None = Field(None, description="How many cuts to put it into.")
+    remark: str = ""
+
+
 class LeftOut(Form):
     """Points that are not used, and why."""
 
@@ -156,10 +171,14 @@ class StudyForm(Form):
     title: str
     question: str = Field("", description="What is to be found out; the report begins with it.")
     units: UnitSet = "engineering"
+    formats: list[Literal["csv", "xlsx", "json", "md", "svg", "png", "pdf"]] = Field(
+        default=["csv", "svg"], min_length=1, description="Of each task's files; figures are in the report whatever they are."
+    )
     remarks: list[str] = Field(default=[], description="What a reader has to know besides.")
     component: list[dict[str, Any]] = Field(
         default=[], description="Own components, as files of components have them; they go before the databank's."
     )
+    plus: dict[str, PlusForm] = Field(default={}, description="Heavy tails; systems and feeds name them like components.")
     system: dict[str, SystemForm]
     feed: dict[str, FeedForm] = {}
     data: dict[str, DataForm] = {}

@@ -17,6 +17,8 @@ from ..version import __version__
 from .case import Case
 from .record import FOLDER, Record, Sheet, file_name, path_of, read_record, write_order
 
+_FIGURES = ("svg", "png", "pdf")
+
 Progress = Callable[[int, int, str], None]
 """Told how many tasks are done, how many there are, and whose turn it is."""
 
@@ -90,12 +92,20 @@ def _calculated(case: Case, task: Any, folder: Path, about: dict[str, Any]) -> R
     result = task.result(case)
     units = case.form.units
     stem = file_name(task.name)
-    figures, faults = _figures(result, task.figures, folder, stem)
-    files = [f"{stem}.csv", *figures]
-    save(result, folder / files[0], overwrite=True)
+    figures, faults = _figures(result, [task.drawing() | options for options in task.figures], folder, stem, case.form.formats)
+    tables = [f"{stem}.{form}" for form in case.form.formats if form not in _FIGURES]
+    for name in tables:
+        save(result, folder / name, overwrite=True)
+    files = [*tables, *figures]
     fitted = task.fitted(result)
     plain = fitted.to_dict() if isinstance(fitted, System) else None
-    return Record(**about, **_shown(result, units, faults), figures=figures, files=files, fitted=plain)
+    return Record(
+        **about,
+        **_shown(result, units, faults),
+        figures=[name for name in figures if name.endswith(".svg")],
+        files=files,
+        fitted=plain,
+    )
 
 
 def _shown(result: Any, units: str, faults: list[str]) -> dict[str, Any]:
@@ -103,7 +113,8 @@ def _shown(result: Any, units: str, faults: list[str]) -> dict[str, Any]:
     if not isinstance(result, Shown):
         sheet = Sheet.of(result)
         notes = [*result.attrs.get("notes", []), *faults]
-        return {"title": str(result.attrs.get("title", "")), "whole": sheet, "shown": [sheet], "notes": notes}
+        about: dict[str, Any] = {"title": str(result.attrs.get("title", "")), "answer": str(result.attrs.get("in_short", ""))}
+        return {**about, "whole": sheet, "shown": [sheet], "notes": notes}
     shown = [Sheet.of(frame, heading) for heading, frame in [("", result.summary_frame(units)), *result.sections(units)]]
     headings = {sheet.heading for sheet in shown}
     more = [Sheet.of(frame, heading) for heading, frame in result.sheets(units) if heading not in headings]
@@ -111,20 +122,23 @@ def _shown(result: Any, units: str, faults: list[str]) -> dict[str, Any]:
     return {**about, "whole": Sheet.of(result.to_frame(units)), "shown": shown, "more": more}
 
 
-def _figures(result: Any, wanted: list[dict[str, Any]], folder: Path, stem: str) -> tuple[list[str], list[str]]:
+def _figures(result: Any, wanted: list[dict[str, Any]], folder: Path, stem: str, formats: list[str]) -> tuple[list[str], list[str]]:
     """The names of the figures drawn, and what is wrong with those that could not be."""
     drawn: list[str] = []
     faults = []
     for number, options in enumerate(wanted):
         if not hasattr(result, "plot") and "x" not in options:
             continue
-        name = f"{stem}{f'_{number + 1}' if number else ''}.svg"
+        names = [
+            f"{stem}{f'_{number + 1}' if number else ''}.{form}" for form in dict.fromkeys(("svg", *formats)) if form in _FIGURES
+        ]
         try:
-            save(result, folder / name, overwrite=True, **options)
-        except SleetfieldError as error:
+            for name in names:
+                save(result, folder / name, overwrite=True, **options)
+        except (SleetfieldError, TypeError) as error:
             faults.append(f"Figure {number + 1} was not drawn: {error}")
             continue
-        drawn.append(name)
+        drawn += names
     return drawn, faults
 
 

@@ -15,12 +15,17 @@ from ...units import pretty_heading
 from ..record import Record, Sheet, file_name
 
 if TYPE_CHECKING:
+    import pandas as pd
+
     from ..case import Case
     from ..study import Study
 
 _PACKAGES = ("sleetfield", "numpy", "scipy", "pandas", "matplotlib", "pint")
 _MOST_ROWS = 40
 _DIGITS = 5
+_ALL = 100_000
+_MOST_COLUMNS = 9
+"""That fit the width of a page."""
 
 
 @dataclass(frozen=True)
@@ -52,7 +57,7 @@ class SystemPart:
     components: list[str]
     why: str
     fits: list[str]
-    numbers: list[Grid]
+    parameters: Grid | None
     told: list[str]
     changed: list[str]
     provenance: Provenance
@@ -65,7 +70,8 @@ class TaskPart:
     record: Record
     anchor: str
     grids: list[Grid]
-    notes: list[int]
+    notes: str
+    first_note: int
     link: str
 
 
@@ -78,6 +84,7 @@ class Contents:
     remarks: list[str]
     tasks: list[TaskPart]
     systems: list[SystemPart]
+    constants: Grid
     feeds: Grid | None
     data: Grid | None
     notes: list[Note]
@@ -92,18 +99,17 @@ def contents_of(study: Study, case: Case, records: Sequence[Record]) -> Contents
     """What a report of a study says."""
     notes = _notes(records)
     of_task = {r.name: [n.number for n in notes if r.name in n.tasks] for r in records}
-    tasks = [
-        TaskPart(r, f"task-{file_name(r.name)}", [grid(s) for s in r.shown], of_task[r.name], r.files[0] if r.files else "")
-        for r in records
-    ]
+    tasks = [_task(r, of_task[r.name]) for r in records]
     sources: dict[str, int] = {}
     form = study.form
+    systems = list(_systems(study, case, records, sources))
     return Contents(
         title=form.title,
         question=form.question.strip(),
         remarks=list(form.remarks),
         tasks=tasks,
-        systems=list(_systems(study, case, records, sources)),
+        systems=systems,
+        constants=_constants(systems, sources, form.units),
         feeds=_feeds(form),
         data=_data(form),
         notes=notes,
@@ -113,6 +119,44 @@ def contents_of(study: Study, case: Case, records: Sequence[Record]) -> Contents
         text=study.text,
         failed=[task for task in tasks if task.record.failed],
     )
+
+
+def _task(r: Record, notes: list[int]) -> TaskPart:
+    grids = [part for s in r.shown for part in narrowed(grid(s))]
+    link = r.files[0] if r.files else ""
+    return TaskPart(r, f"task-{file_name(r.name)}", grids, _in_runs(notes), notes[0] if notes else 0, link)
+
+
+def _in_runs(numbers: Sequence[int]) -> str:
+    """Numbers with those that follow each other put together: ``note 3``, ``notes 1 to 4, 7``."""
+    runs: list[list[int]] = []
+    for n in sorted(numbers):
+        if runs and n == runs[-1][1] + 1:
+            runs[-1][1] = n
+        else:
+            runs.append([n, n])
+    told = [str(a) if a == b else f"{a}, {b}" if b == a + 1 else f"{a} to {b}" for a, b in runs]
+    return f"{'note' if len(numbers) == 1 else 'notes'} {', '.join(told)}" if numbers else ""
+
+
+def narrowed(whole: Grid) -> list[Grid]:
+    """A table cut into parts that fit a page, with its names, temperature and pressure in each."""
+    keys = [j for j, h in enumerate(whole.head) if h == "" or h.startswith(("T [", "P ["))]
+    others = [j for j in range(len(whole.head)) if j not in keys]
+    if len(whole.head) <= _MOST_COLUMNS:
+        return [whole]
+    step = _MOST_COLUMNS - len(keys)
+    parts = [[*keys, *others[i : i + step]] for i in range(0, len(others), step)]
+    return [
+        Grid(
+            whole.heading if k == 0 else "",
+            [whole.head[j] for j in part],
+            [[row[j] for j in part] for row in whole.rows],
+            [whole.numeric[j] for j in part],
+            whole.left_out if k == len(parts) - 1 else 0,
+        )
+        for k, part in enumerate(parts)
+    ]
 
 
 def grid(sheet: Sheet, most: int = _MOST_ROWS) -> Grid:
@@ -160,24 +204,35 @@ def _systems(study: Study, case: Case, records: Sequence[Record], sources: dict[
             components=list(system.names),
             why=form.why if form is not None else f"Fitted in “{name}”.",
             fits=list(form.fits) if form is not None else [],
-            numbers=list(_numbers(provenance, sources, study.form.units)),
+            parameters=_parameters(provenance, sources, study.form.units),
             told=provenance.notes,
             changed=told,
             provenance=provenance,
         )
 
 
-def _numbers(provenance: Provenance, sources: dict[str, int], units: str) -> Iterable[Grid]:
-    """Constants of components, then parameters; sources by number."""
+def _parameters(provenance: Provenance, sources: dict[str, int], units: str) -> Grid | None:
+    """The parameters of a system's model."""
+    rows = _rows(provenance, sources, units, adjustable=True).reset_index(drop=True)
+    return grid(Sheet.of(rows, "Parameters"), most=_ALL) if len(rows) else None
+
+
+def _constants(systems: Sequence[SystemPart], sources: dict[str, int], units: str) -> Grid:
+    """The constants of all components, each once."""
+    import pandas as pd
+
+    rows = [_rows(system.provenance, sources, units, adjustable=False) for system in systems]
+    whole = pd.concat(rows, ignore_index=True).drop_duplicates().sort_values("of", kind="stable") if rows else pd.DataFrame()
+    return grid(Sheet.of(whole.reset_index(drop=True)), most=_ALL)
+
+
+def _rows(provenance: Provenance, sources: dict[str, int], units: str, *, adjustable: bool) -> pd.DataFrame:
+    """Some of the numbers, with their sources by number."""
     for source in provenance.sources:
         sources.setdefault(source, len(sources) + 1)
     frame = provenance.to_frame(units)
     frame["source"] = [f"[{sources[source]}]" for source in frame["source"]]
-    for heading, adjustable in (("Constants of the components", False), ("Parameters of the model", True)):
-        kept = [used.adjustable is adjustable for used in provenance.entries]
-        part = frame[kept].dropna(axis=1, how="all")
-        if len(part):
-            yield grid(Sheet.of(part.reset_index(drop=True), heading), most=10_000)
+    return frame[[used.adjustable is adjustable for used in provenance.entries]]
 
 
 def _feeds(form: Any) -> Grid | None:

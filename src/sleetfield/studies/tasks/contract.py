@@ -37,6 +37,10 @@ class Work(Form):
         """The system that it makes, which later tasks have under the task's name."""
         return None
 
+    def drawing(self) -> dict[str, Any]:
+        """Options of every figure of it, beside those that the file says."""
+        return {}
+
     def options(self, *without: str) -> dict[str, Any]:
         """What was given of its own fields, by name."""
         not_own = {"do", *Shared.model_fields, *without}

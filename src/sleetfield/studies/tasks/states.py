@@ -6,11 +6,15 @@ from typing import TYPE_CHECKING, Any, Literal
 
 from pydantic import Field
 
+from ...diagrams.table import column
 from ...specified import series_of
+from ...units import pretty_heading
 from ..form import Fractions, Pressure, Pressures, Temperature, Temperatures
 from .contract import Specified, Work
 
 if TYPE_CHECKING:
+    import pandas as pd
+
     from ..case import Case
 
 
@@ -85,11 +89,31 @@ class Table(Work, Specified):
     feed: str
     properties: list[str] = ["n_phases", "vapor_fraction", "H", "S", "density"]
     path: bool = False
+    largest: str | None = Field(None, description="A column whose largest value, and where it is, is the answer.")
+    smallest: str | None = Field(None, description="The same of the smallest.")
 
     def result(self, case: Case) -> Any:
         system = case.system(self.system)
         given = case.composition(self.feed, system) | self.given()
-        return system.table(**given, properties=self.properties, path=self.path)
+        table = system.table(**given, properties=self.properties, path=self.path)
+        found = [
+            _extreme(table, list(self.given()), name, word)
+            for name, word in ((self.largest, "largest"), (self.smallest, "smallest"))
+            if name
+        ]
+        table.attrs["in_short"] = " ".join(found)
+        return table
+
+
+def _extreme(table: pd.DataFrame, given: list[str], name: str, word: str) -> str:
+    """Where a column is largest or smallest, in words."""
+    heading = column(table, name)
+    values = table[heading]
+    if not values.notna().any():
+        return f"There is no {heading}."
+    row = table.iloc[int(values.argmax() if word == "largest" else values.argmin())]
+    at = ", ".join(f"{key} {row[key]:.4g}" for key in (column(table, quantity) for quantity in given))
+    return pretty_heading(f"The {heading.replace('_', ' ')} is {word}, {row[heading]:.4g}, at {at}.")
 
 
 class Feeds(Work):
@@ -117,12 +141,17 @@ class Envelope(Work):
     P_max: Pressure | None = None
     T_min: Temperature | None = None
     T_max: Temperature | None = None
+    marks: dict[str, Then] = Field(default={}, description="Points to mark: { drum = { T = '-20 degC', P = '20 bar' } }.")
+
+    def drawing(self) -> dict[str, Any]:
+        places = {name: point.given() for name, point in self.marks.items()}
+        return {"points": {name: (float(at["T"]), float(at["P"])) for name, at in places.items()}} if places else {}
 
     def result(self, case: Case) -> Any:
         from ...results.envelope import compare_envelopes
 
         system = case.system(self.system)
-        options = self.options("system", "feed", "feeds")
+        options = self.options("system", "feed", "feeds", "marks")
         found = {name: system.envelope(**case.composition(name, system), **options) for name in self.named("feed")}
         return next(iter(found.values())) if len(found) == 1 else compare_envelopes(found)
 
