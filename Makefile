@@ -15,7 +15,7 @@ FUZZ_SOLIDS ?= 40
 FUZZ_FITS ?= 300
 REPETITIONS ?= 500
 
-.PHONY: demo test check bench fuzz coverage screenshots clean
+.PHONY: demo test check bench fuzz coverage docs screenshots clean
 
 demo: $(VENV)/.installed
 	$(BIN)/sleetfield demo --folder marlwick-demo --overwrite
@@ -29,6 +29,7 @@ check: $(VENV)/.installed-dev
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 	$(BIN)/sleetfield components audit
+	NO_MKDOCS_2_WARNING=1 $(BIN)/mkdocs build --strict --quiet
 
 bench: $(VENV)/.installed
 	$(BIN)/python benchmarks/bench.py
@@ -49,6 +50,10 @@ fuzz: $(VENV)/.installed
 coverage: $(VENV)/.installed
 	$(BIN)/python benchmarks/coverage.py --repetitions $(REPETITIONS)
 
+docs: $(VENV)/.installed-dev
+	NO_MKDOCS_2_WARNING=1 $(BIN)/mkdocs build --strict --quiet
+	@echo "Open site/index.html"
+
 screenshots: $(VENV)/.installed
 	$(BIN)/python docs/make_screenshots.py
 
@@ -65,4 +70,4 @@ $(VENV)/.installed-dev: $(VENV)/.created pyproject.toml
 	touch $@ $(VENV)/.installed
 
 clean:
-	rm -rf $(VENV) build dist marlwick-demo .pytest_cache .mypy_cache .ruff_cache .hypothesis
+	rm -rf $(VENV) build dist site marlwick-demo .pytest_cache .mypy_cache .ruff_cache .hypothesis

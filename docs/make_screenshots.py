@@ -60,14 +60,13 @@ FIGURE_ALONE = ("interactions", "residue", "saturation")
 """Commands of which the figure is shown, not the terminal."""
 
 FIGURES = {
-    "marlwick-demo/envelope.png": "envelope.png",
-    "marlwick-demo/dropout.png": "dropout.png",
-    "marlwick-demo/samples.png": "samples.png",
-    "marlwick-demo/drum.png": "drum.png",
-    "marlwick-demo/butanol_water.png": "butanol_water.png",
-    "marlwick-demo/decanter.png": "decanter.png",
+    "marlwick-demo/results/envelope.png": "envelope.png",
+    "marlwick-demo/results/dropout.png": "dropout.png",
+    "marlwick-demo/results/drum_against_temperature.png": "drum.png",
+    "marlwick-demo/results/butanol_water.png": "butanol_water.png",
+    "marlwick-demo/results/decanter_liquids.png": "decanter.png",
     "residue.png": "residue.png",
-    "marlwick-demo/acetone_vapor_pressure_residuals.png": "fit.png",
+    "marlwick-demo/results/acetone_vapor_pressure_2.png": "fit.png",
     "saturation.png": "saturation.png",
     "interactions.png": "interactions.png",
 }
@@ -75,10 +74,10 @@ FIGURES = {
 
 JOINED = {
     "regression.png": (
-        "marlwick-demo/1-butanol_water_boiling.png",
-        "marlwick-demo/1-butanol_water_solubility.png",
-        "marlwick-demo/benzoic_acid_solubility.png",
-        "marlwick-demo/acetone_1-butanol_models.png",
+        "marlwick-demo/results/butanol-water_fit_2.png",
+        "marlwick-demo/results/butanol-water_fit.png",
+        "marlwick-demo/results/benzoic_acid_fit.png",
+        "marlwick-demo/results/still_models.png",
     ),
 }
 """Figures that share a picture, two beside each other."""
@@ -93,6 +92,13 @@ def join(figures: list[Path], shot: Path) -> None:
     for i, part in enumerate(parts):
         whole.paste(part, (800 * (i % 2), 500 * (i // 2)))
     whole.save(shot)
+
+
+def photograph(chromium: str, page: Path, height: int, shot: Path, folder: Path) -> None:
+    """A picture of a page in a browser."""
+    options = ["--headless", "--no-sandbox", "--disable-gpu", "--hide-scrollbars", f"--user-data-dir={folder}/profile"]
+    size = f"--window-size=1280,{height}"
+    subprocess.run([chromium, *options, size, f"--screenshot={shot}", page.as_uri()], check=True, capture_output=True)
 
 
 def main() -> None:
@@ -113,13 +119,9 @@ def main() -> None:
             lines = 2 + len(done.stdout.splitlines())
             page = folder / f"{shot}.svg"
             console.save_svg(str(page), title="sleetfield")
-            options = ["--headless", "--no-sandbox", "--disable-gpu", "--hide-scrollbars", f"--user-data-dir={folder}/profile"]
-            target = f"--screenshot={SHOTS / f'{shot}.png'}"
-            subprocess.run(
-                [chromium, *options, f"--window-size=1280,{100 + 22 * lines}", target, page.as_uri()],
-                check=True,
-                capture_output=True,
-            )
+            photograph(chromium, page, 100 + 22 * lines, SHOTS / f"{shot}.png", folder)
+        if chromium is not None:
+            photograph(chromium, folder / "marlwick-demo" / "results" / "report.html", 800, SHOTS / "report.png", folder)
         for figure, shot in FIGURES.items():
             shutil.copy(folder / figure, SHOTS / shot)
         for shot, figures in JOINED.items():

@@ -178,6 +178,71 @@ def test_a_model_that_can_not_do_it_has_no_numbers():
     assert not found.disagreements
 
 
+def test_what_is_compared_is_the_same_thing_of_both_models():
+    z = [0.7, 0.2, 0.1]
+    gas = sl.System(["methane", "propane", "n-heptane"], eos="PR")
+    both = {"PR": gas, "SRK": gas.with_model(eos="SRK")}
+    found = sl.compare(both, lambda s: s.envelope(z))
+    by_label = dict(zip(found.labels, found.values["SRK"], strict=True))
+    assert by_label["P [Pa], cricondentherm"] == both["SRK"].envelope(z).cricondentherm.P
+    broth = sl.System(["1-butanol", "water"], liquid="NRTL")
+    pair = {"NRTL": broth, "UNIQUAC": broth.with_model(liquid="UNIQUAC")}
+    found = sl.compare(pair, lambda s: s.diagram("Txy", P="1 atm"))
+    by_label = dict(zip(found.labels, found.values["UNIQUAC"], strict=True))
+    assert by_label["T [K], x 0.90"] == pytest.approx(pair["UNIQUAC"].bubble([0.9, 0.1], P="1 atm").T, abs=0.02)
+    (azeotrope,) = pair["UNIQUAC"].azeotropes(P="1 atm")
+    assert by_label["T [K], 1-butanol + water"] == pytest.approx(azeotrope.T, abs=1e-6)
+    assert by_label["T [K], x 0.20"] == pytest.approx(azeotrope.T, abs=1e-6)
+    assert np.isnan(by_label["gamma water, x 0.20"])
+    three = sl.System(["acetone", "1-butanol", "water"], liquid="NRTL")
+    found = sl.compare({"a": three, "b": three.with_model(liquid="UNIQUAC")}, lambda s: s.liquid_map(T="25 degC"))
+    assert [label for label in found.labels if "plait" in label]
+    x = [[v, 1.0 - v] for v in (0.1, 0.3, 0.6, 0.9)]
+    wine = sl.System(["ethanol", "water"], liquid="NRTL")
+    points = wine.bubble(x, T=350.0)
+    data = sl.DataSet.of(wine.names, T=350.0, P=points.P, x=points.x[:, 0], y=points.y[:, 0], source="a still")
+    found = sl.compare({"NRTL": wine, "van Laar": wine.with_model(liquid="van Laar")}, lambda s: sl.regress(s, data))
+    by_label = dict(zip(found.labels, found.values["van Laar"], strict=True))
+    assert (
+        by_label["value, standard deviation"]
+        > dict(zip(found.labels, found.values["NRTL"], strict=True))["value, standard deviation"]
+    )
+    assert not any("tau" in label for label in found.labels)
+
+
+def test_the_command_line_compares():
+    told = json.loads(
+        run(
+            "compare",
+            "0.5 ethanol + rest water",
+            "--liquid",
+            "NRTL",
+            "--with",
+            "Wilson",
+            "--with",
+            "PR",
+            "--what",
+            "bubble",
+            "--P",
+            "1atm",
+            "--json",
+        )
+    )
+    assert told["base"] == "NRTL"
+    assert {"NRTL", "Wilson", "PR"} <= set(told["numbers"][0])
+    for what in ("flash", "envelope", "critical", "azeotropes"):
+        given = (
+            []
+            if what in ("envelope", "critical")
+            else ["--P", "1 atm"]
+            if what == "azeotropes"
+            else ["--T", "80degC", "--P", "1atm"]
+        )
+        assert "compared with PR" in run(
+            "compare", "0.5 ethanol + rest water", "--eos", "PR", "--with", "SRK", "--what", what, *given
+        )
+
+
 def test_the_command_line_advises():
     told = run(
         "advise", "acetone + 1-butanol + water", "--T", "20degC to 100degC", "--P", "1atm", "--purpose", "distillation", "--explain"

@@ -1,5 +1,6 @@
-"""The examples, and the Python in the README, run as they stand."""
+"""The examples, and what the pages say, run as they stand; what pages print is what comes out."""
 
+import doctest
 import re
 import subprocess
 import sys
@@ -30,6 +31,31 @@ def test_there_are_at_least_three_examples():
     assert len(EXAMPLES) >= 3
 
 
+GUIDE = sorted(p.relative_to(ROOT / "docs") for p in (ROOT / "docs").rglob("*.md") if ">>> " in p.read_text(encoding="utf-8"))
+
+
+@pytest.mark.parametrize("page", GUIDE, ids=str)
+def test_what_the_guide_prints_is_what_comes_out(page, tmp_path, monkeypatch):
+    monkeypatch.chdir(tmp_path)
+    text = (ROOT / "docs" / page).read_text(encoding="utf-8")
+    told = []
+    examples = doctest.DocTestParser().get_doctest(text, {}, str(page), str(page), 0)
+    result = doctest.DocTestRunner(verbose=False).run(examples, out=told.append)
+    assert result.attempted > 1
+    assert not result.failed, "".join(told)
+    if page.parts[0] == "guide":
+        run_commands(text, tmp_path)
+
+
+def test_every_model_has_a_page():
+    from sleetfield.recipes import names_of
+
+    pages = " ".join(p.read_text(encoding="utf-8") for p in (ROOT / "docs" / "models").glob("*.md"))
+    for role in ("eos", "liquid", "vapor"):
+        for name in names_of(role):
+            assert f'"{name}"' in pages or f"({name})" in pages, name
+
+
 PAGES = ("README.md", "docs/regression.md")
 
 
@@ -58,14 +84,19 @@ def test_commands_in_the_pages(page, tmp_path, monkeypatch):
     text = (ROOT / page).read_text(encoding="utf-8")
     if page != "README.md":
         demo_for(page, tmp_path)
+    run_commands(text, tmp_path)
+
+
+def run_commands(text, folder):
+    """Every command that a page has, one after the other."""
     commands = [
         line for block in re.findall(r"```sh\n(.*?)```", text, flags=re.DOTALL) for line in block.replace("\\\n", " ").splitlines()
     ]
     program = Path(sys.executable).parent / "sleetfield"
     ours = [c for c in commands if c.startswith("sleetfield ")]
-    assert ours
+    assert ours or "sleetfield " not in text
     for command in ours:
         done = subprocess.run(
-            command.replace("sleetfield", str(program), 1), shell=True, capture_output=True, text=True, cwd=tmp_path, check=False
+            command.replace("sleetfield", str(program), 1), shell=True, capture_output=True, text=True, cwd=folder, check=False
         )
         assert done.returncode == 0, f"{command}\n{done.stderr}"

@@ -12,6 +12,7 @@ from ..errors import InputError, SleetfieldError
 from ..mixture import Mixture
 from ..results.base import Shown
 from ..results.comparison import Comparison
+from ..text import has_names
 from .fitting.problem import system_of
 from .predictions import predict
 
@@ -70,7 +71,8 @@ def compare(
             found[name], failed[name] = {}, str(error)
     labels = tuple(dict.fromkeys(label for own in found.values() for label in own))
     if not labels:
-        raise InputError(f"No model gave a number. {'; '.join(f'{k}: {why}' for k, why in failed.items())}")
+        why = "; ".join(f"{k}: {reason}" for k, reason in failed.items()) or "there is nothing of the kind in any"
+        raise InputError(f"No model gave a number: {why}.")
     values = {name: np.array([own.get(label, np.nan) for label in labels]) for name, own in found.items()}
     sets = (data,) if isinstance(data, DataSet) else tuple(data)
     off = {name: _off(system, sets) for name, system in systems.items()} if sets else {}
@@ -82,9 +84,9 @@ def _numbers(result: Any, name: str = "") -> Iterator[tuple[str, float]]:
     import pandas as pd
 
     if isinstance(result, Shown):
-        result = result.to_frame(units="SI")
+        result = result.compared_frame()
     if isinstance(result, pd.DataFrame):
-        several = len(result) > 1
+        several = len(result) > 1 or has_names(result)
         for heading in result.columns:
             for index, value in zip(result.index, result[heading].tolist(), strict=True):
                 if isinstance(value, (int, float)) and not isinstance(value, bool):

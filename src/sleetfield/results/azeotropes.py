@@ -12,9 +12,10 @@ from numpy.typing import NDArray
 from ..mixture import Mixture
 from ..text import counted, shown
 from .base import TableResult
-from .columns import Column
+from .columns import Column, unlike
 
 if TYPE_CHECKING:
+    import pandas as pd
     from matplotlib.axes import Axes
 
 
@@ -132,6 +133,13 @@ class AzeotropeList(TableResult):
             Column("boils", [a.boils for a in self.found], label="among its components"),
             Column("node", [a.node for a in self.found], label="of the system"),
         ]
+
+    def compared_frame(self) -> pd.DataFrame:
+        """T, P and composition of each, by its components and, along several values, by T or P."""
+        names = [" + ".join(a.components) for a in self.found]
+        if len(self.values) > 1:
+            names = [f"{name} at {getattr(a, self.given):.6g}" for name, a in zip(names, self.found, strict=True)]
+        return unlike(self.to_frame("SI").set_axis(names))
 
     @property
     def notes(self) -> list[str]:

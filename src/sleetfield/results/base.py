@@ -40,6 +40,10 @@ class Shown(ABC):
         """What it comes to, in a sentence or two; nothing where only the tables can say it."""
         return ""
 
+    def compared_frame(self) -> pd.DataFrame:
+        """In SI, what can be held against the same of another model: rows that stand for the same thing by their name."""
+        return self.to_frame("SI")
+
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """What is printed; all of it unless there is too much."""
         return self.to_frame(units)

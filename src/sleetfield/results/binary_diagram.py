@@ -144,6 +144,29 @@ class BinaryDiagram(TableResult):
         rows = sorted({*range(0, len(frame), step), len(frame) - 1})
         return frame.iloc[rows].reset_index(drop=True)
 
+    def compared_frame(self) -> pd.DataFrame:
+        """T, P, y and γ at twenty-one compositions, where the boiling curve has one point for each; azeotropes and three-phase lines beside."""
+        import pandas as pd
+
+        first = self.system.names[0]
+        parts = [AzeotropeList(self.system, self.given, np.array([self.value]), self.azeotropes).compared_frame()]
+        for line in self.three_phase:
+            parts.append(pd.DataFrame([line.T, line.P, line.y], ["T [K]", "P [Pa]", f"y {first}"], ["two liquids and vapor"]).T)
+        if self.excess is None and (np.diff(self.x) > 0.0).all():
+            at = np.linspace(0.0, 1.0, 21)
+            values = {"T [K]": self.T, "P [Pa]": self.P, f"y {first}": self.y}
+            values |= {f"gamma {name}": self.gamma[:, i] for i, name in enumerate(self.system.names)}
+            grid = pd.DataFrame({name: np.interp(at, self.x, v) for name, v in values.items()}, [f"x {x:.2f}" for x in at])
+            # between two liquids there is no activity coefficient of the whole
+            split = (
+                np.any([(at > min(line.x)) & (at < max(line.x)) for line in self.three_phase], axis=0)
+                if self.three_phase
+                else at > 1.0
+            )
+            grid.loc[split, [name for name in values if name.startswith("gamma")]] = np.nan
+            parts.append(grid)
+        return pd.concat(parts)
+
     @property
     def critical_points(self) -> NDArray[np.intp]:
         """Rows of the points at which liquid and vapor become one, the critical points of mixtures."""

@@ -74,6 +74,12 @@ def frame(columns: Sequence[Column], units: str) -> pd.DataFrame:
     return pd.DataFrame(headed)
 
 
+def unlike(table: pd.DataFrame) -> pd.DataFrame:
+    """Rows of the same name told apart by number."""
+    names = [str(name) for name in table.index]
+    return table.set_axis([f"{n} {names[: k + 1].count(n)}" if names.count(n) > 1 else n for k, n in enumerate(names)])
+
+
 def lists(columns: Sequence[Column]) -> dict[str, Any]:
     """Plain values by name of column."""
     return {column.name: column.plain() for column in columns}

@@ -20,7 +20,7 @@ from ..errors import InputError
 from ..mixture import Mixture
 from ..text import heading, shown
 from .base import Result, Shown
-from .columns import Column, frame, lists, records, yes_or_no
+from .columns import Column, frame, lists, records, unlike, yes_or_no
 from .critical import CriticalPoint, critical_columns
 from .later import Later
 
@@ -297,6 +297,10 @@ class Envelope(Result):
             index=[m[1] for m in self.marked],
         )
 
+    def compared_frame(self) -> pd.DataFrame:
+        """The marked points; those of lines are nowhere the same."""
+        return unlike(self.summary_frame("SI"))
+
     def curves(self, x: str, y: str) -> list[tuple[str, str, Array, Array]]:
         """Lines to draw: kind, label, and smooth columns of two of `AXES`."""
         lines = [("", b.line, self._pieces(b)) for b in self.branches]
@@ -444,6 +448,10 @@ class EnvelopeComparison(Shown):
             summary = summary[~summary.index.duplicated()]
             rows[name] = {f"{point} {column}": summary.loc[point, column] for point in summary.index for column in summary.columns}
         return pd.DataFrame.from_dict(rows, orient="index")
+
+    def compared_frame(self) -> pd.DataFrame:
+        """The marked points of each."""
+        return self.summary_frame("SI")
 
     @property
     def notes(self) -> list[str]:

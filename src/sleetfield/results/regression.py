@@ -245,6 +245,15 @@ class Regression(TableResult):
         heads = ["set", "quantity", "points", "root mean square", "bias", "average", "largest", "rms, relative"]
         return pd.DataFrame(rows, columns=heads)
 
+    def compared_frame(self) -> pd.DataFrame:
+        """Deviations of each measured quantity, and what the parameters come to; parameters of two models are not the same things."""
+        import pandas as pd
+
+        off = {f"{r['quantity']} of {r['set']}": r["rms"] for r in records(self._deviations())}
+        comes_to = {f"{c.words} at {c.where}": c.value for c in self.consequences}
+        numbers = {"standard deviation": self.standard_deviation, **off, **comes_to}
+        return pd.DataFrame({"value": numbers.values()}, index=list(numbers))
+
     def consequences_frame(self, units: str | None = None) -> pd.DataFrame:
         """One row for each thing that the parameters come to, with its 95 % interval."""
         import pandas as pd

@@ -98,6 +98,13 @@ class LiquidMap(TableResult):
             Column("distribution", distribution, of=names, label="distribution of"),
         ]
 
+    def compared_frame(self) -> pd.DataFrame:
+        """Plait points; tie lines of two models are nowhere the same."""
+        import pandas as pd
+
+        names = [f"plait point {k + 1}" for k in range(len(self.plait_points))]
+        return pd.DataFrame(self.plait_points, index=names, columns=[f"x {n}" for n in self.system.names])
+
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """A dozen tie lines of each branch."""
         return frame(self._columns(self.tie_lines()), self.unit_set(units))

@@ -4,5 +4,6 @@ from .differences import RunDifferences, compare_runs
 from .reading import schema_text
 from .starter import new_study
 from .study import Study, StudyRun, read_study
+from .tasks import KINDS as TASKS
 
-__all__ = ["RunDifferences", "Study", "StudyRun", "compare_runs", "new_study", "read_study", "schema_text"]
+__all__ = ["TASKS", "RunDifferences", "Study", "StudyRun", "compare_runs", "new_study", "read_study", "schema_text"]

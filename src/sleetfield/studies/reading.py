@@ -13,6 +13,8 @@ from pydantic import Field, ValidationError, create_model
 
 from ..errors import InputError
 from ..files import read_text
+from ..specified import DIMENSIONS
+from ..units import unit_of
 from .form import StudyForm
 from .lines import line_of
 from .tasks import KINDS
@@ -104,7 +106,8 @@ def _fault(content: Any, error: Any) -> tuple[Place, str]:
     if kind == "value_error":
         return place, str(context["error"])
     if kind == "string_type" and isinstance(value, (int, float)):
-        return place, f'{value!r} is a bare number. Write it as text with its unit, such as "{value} bar".'
+        unit = unit_of(DIMENSIONS.get(str(place[-1]), "pressure"), "engineering")
+        return place, f'{value!r} is a bare number. Write it as text with its unit, such as "{value} {unit}".'
     if kind == "literal_error":
         return place, f"{value!r} is not {context['expected']}."
     if kind == "string_pattern_mismatch":
