@@ -48,7 +48,6 @@ TERMINAL = {
         "--out",
         "residue.png",
     ],
-    "demo": ["demo", "--folder", "marlwick-demo"],
     "model": ["system", "0.2 acetone + 0.3 1-butanol + 0.5 water", "--liquid", "NRTL", "--vapor", "virial", "--out", "broth.toml"],
     "saturation": ["saturation", "propane", "--eos", "PR", "--out", "saturation.png"],
 }
@@ -107,6 +106,7 @@ def main() -> None:
     chromium = shutil.which("chromium")
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
+        subprocess.run([PROGRAM, "demo", "--folder", "marlwick-demo"], capture_output=True, cwd=folder, check=True)
         for shot, arguments in TERMINAL.items():
             done = subprocess.run([PROGRAM, *arguments], capture_output=True, text=True, cwd=folder, check=True)
             if chromium is None or shot in FIGURE_ALONE:

@@ -122,6 +122,9 @@ def test_a_long_table_goes_block_by_block_and_says_how_far_it_is(monkeypatch):
 
 def test_any_column_against_any_other():
     frame = GAS.table(Z, T=np.linspace(220.0, 300.0, 5), P=[10e5, 30e5], properties=["density", "fraction"])
+    both = sl.draw_table(frame, "T", ["vapor fraction", "liquid fraction"])
+    assert both.get_ylabel() == "fraction"
+    assert [t.get_text() for t in both.texts] == ["vapor fraction", "liquid fraction"]
     ax = sl.draw_table(frame, "T", "liquid fraction", by="P")
     assert len(ax.lines) == 2
     assert ax.get_xlabel() == "T [K]"

@@ -449,3 +449,145 @@ def test_workbooks_keep_text_as_text(tmp_path):
     assert (sheet["B4"].value, sheet["B4"].data_type) == ("=1+1", "s")
     with zipfile.ZipFile(done.folder / "tables.xlsx") as archive:
         assert {part.date_time[0] for part in archive.infolist()} == {1980}
+
+
+# ---- every kind of task ----
+
+SINK = """\
+study = 1
+title = "Everything"
+units = "SI"
+formats = ["csv", "json", "md", "xlsx", "svg", "pdf"]
+
+[system.broth]
+components = ["acetone", "1-butanol", "water"]
+liquid = "NRTL"
+poynting = true
+parameters = { "acetone / 1-butanol" = { a12 = 120.0, a21 = 150.0, form = "cal/mol", source = "lab 2" } }
+
+[system.kept]
+file = "kept.toml"
+
+[system.three]
+components = ["acetone", "chloroform", "methanol"]
+liquid = "Wilson"
+
+[system.gas]
+components = ["methane", "propane"]
+eos = "SRK"
+kij = "zero"
+translation = "density"
+
+[system.one]
+components = ["propane"]
+eos = "PR"
+
+[system.wet]
+components = ["hydrogen", "water"]
+liquid = "ideal"
+henry = { "hydrogen / water" = "70000 bar" }
+
+[feed.broth]
+composition = "0.02 acetone + 0.24 1-butanol + rest water"
+
+[feed.gas]
+composition = { methane = 0.7, propane = "rest" }
+basis = "mass"
+
+[feed.wet]
+composition = "0.5 hydrogen + rest water"
+
+[[task]]
+do = "liquid split"
+name = "split"
+system = "broth"
+feed = "broth"
+T = "25 degC"
+
+[[task]]
+do = "liquid map"
+name = "map"
+system = "kept"
+T = "25 degC"
+
+[[task]]
+do = "boiling map"
+name = "boiling"
+system = "three"
+
+[[task]]
+do = "critical"
+name = "critical"
+system = "gas"
+feed = "gas"
+
+[[task]]
+do = "envelope"
+name = "envelope"
+system = "gas"
+feed = "gas"
+quality = [0.5]
+figures = [{}, { x = "H", y = "P", log = true }]
+
+[[task]]
+do = "feeds"
+name = "feeds"
+system = "gas"
+file = "feeds.csv"
+
+[[task]]
+do = "saturation curve"
+name = "curve"
+system = "one"
+T = "250 to 350 K in 5"
+figures = [{ figure = "density" }]
+
+[[task]]
+do = "dew"
+name = "wet"
+system = "wet"
+feed = "wet"
+P = "1 bar"
+
+[[task]]
+do = "compare"
+name = "both"
+systems = ["broth", "kept"]
+calculation = { do = "diagram", system = "broth", kind = "Txy", first = "1-butanol", second = "water", P = "1 atm" }
+
+[[task]]
+do = "bubble"
+name = "many"
+system = "broth"
+feed = "broth"
+P = "0.5, 1, 2 bar"
+figures = [{ nonsense = 1 }]
+"""
+
+
+def test_every_kind_of_task(tmp_path, broth):
+    sl.save(sl.System(["acetone", "1-butanol", "water"], liquid="UNIQUAC"), tmp_path / "kept.toml")
+    (tmp_path / "feeds.csv").write_text("T [K],P [bar],methane,propane\n250,20,0.5,0.5\n250,x,0.5,0.5\n")
+    done = study_of(SINK, tmp_path).run(tmp_path / "out")
+    assert not done.failed, [(r.name, r.failed) for r in done.failed]
+    demo = sl.read_study(ROOT / "src" / "sleetfield" / "demo" / "marlwick.toml")
+    texts = [sl.Study.of(DRUM), broth.study, demo, done.study]
+    assert {task.do for study in texts for task in study.form.task} == set(KINDS)
+    names = {p.name for p in (tmp_path / "out").iterdir()}
+    assert {"envelope_2.svg", "envelope.pdf", "split.md", "critical.json", "feeds.xlsx"} <= names
+    feeds = next(r for r in done.records if r.name == "feeds").whole.frame()
+    assert "no number" in feeds["problem"].iloc[1]
+    mass = sl.System(["methane", "propane"], eos="SRK", kij="zero").critical([0.7, 0.3], basis="mass")
+    critical = next(r for r in done.records if r.name == "critical").whole.frame()
+    assert critical["T [K]"].iloc[0] == pytest.approx(mass.T, rel=1e-9)
+    page = (tmp_path / "out" / "report.html").read_text(encoding="utf-8")
+    assert "lab 2" in page
+    assert done.study.case().inputs().keys() == {"kept.toml", "feeds.csv"}
+
+
+def test_a_missing_file_is_that_tasks_failure(tmp_path):
+    done = study_of(SINK, tmp_path).run(tmp_path / "out")
+    failed = {r.name: r.failed for r in done.failed}
+    assert set(failed) == {"map", "feeds", "both"}
+    assert all("can't be read" in why or "no such" in why.lower() for why in failed.values()), failed
+    assert "missing" in (tmp_path / "out" / "report.html").read_text(encoding="utf-8")

@@ -171,8 +171,8 @@ class System(Mixture):
         --------
         >>> import sleetfield as sl
         >>> behind = sl.System(["methane", "propane"], eos="PR").provenance()
-        >>> behind.entries[1].words, behind.entries[1].told("engineering")
-        ('critical temperature', ('-82.55', 'degC'))
+        >>> behind.entries[0].words, behind.entries[0].told("engineering")
+        ('critical temperature', ('-82.59', 'degC'))
 
         """
         return Provenance.of(self)

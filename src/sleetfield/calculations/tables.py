@@ -15,6 +15,7 @@ from ..results.columns import frame
 from ..results.state import StateBatch, batch_notes, state_columns
 from ..results.state_properties import PROPERTIES
 from ..specified import DIMENSIONS
+from ..text import shown
 from ..units import to_si
 from .flashing import flash, two_of
 
@@ -48,6 +49,14 @@ def points(given: dict[str, Array], path: bool) -> dict[str, Array]:
     except ValueError:
         counts = " and ".join(f"{len(v)} of {name}" for name, v in values.items())
         raise InputError(f"A path takes equally many values of both quantities, or one of either; got {counts}.") from None
+
+
+def _where(given: dict[str, Array], units: str) -> str:
+    """Quantities that have one value, in words."""
+    fixed = [
+        shown(float(v.ravel()[0]), DIMENSIONS[name], units, 5) for name, v in given.items() if v.size == 1 and name in ("T", "P")
+    ]
+    return f" at {', '.join(fixed)}" if fixed else ""
 
 
 def table(
@@ -90,5 +99,5 @@ def table(
             progress(min(first + _BLOCK, count), count)
     table = pd.concat(frames, ignore_index=True) if len(frames) > 1 else frames[0]
     table.attrs["notes"] = batch_notes(system, *(np.concatenate(column) for column in zip(*seen, strict=True)))
-    table.attrs["title"] = f"Properties of {system.title}"
+    table.attrs["title"] = f"Properties of {system.title}{_where(given, units)}"
     return table

@@ -30,6 +30,10 @@ def column(frame: pd.DataFrame, name: str) -> str:
     raise InputError(f"The table has no column {name!r}. Columns are {', '.join(h.split(' [')[0] for h in headings)}.")
 
 
+_WIDTH = 0.011
+"""Of a letter at the end of a line, as a share of the axis."""
+
+
 class _Line(NamedTuple):
     """A line to draw: its points, and what stands at its end."""
 
@@ -68,16 +72,19 @@ def draw_table(
     """
     at_x, columns = column(frame, x), [column(frame, name) for name in ([y] if isinstance(y, str) else y)]
     ax = ax if ax is not None else new_axes()
-    for one, line in zip(_lines(frame, at_x, columns, by), cycle(SERIES), strict=False):
+    lines = list(_lines(frame, at_x, columns, by))
+    for one, line in zip(lines, cycle(SERIES), strict=False):
         ax.plot(one.rows.iloc[:, 0], one.rows.iloc[:, 1], marker="o" if len(one.rows) == 1 else None, **line)
         if one.label:
             end = tuple(one.rows.iloc[-1])
             ax.annotate(one.label, end, xytext=(5, 0), textcoords="offset points", va="center", fontsize=9, color=line["color"])
     if log:
         ax.set_yscale("log")
-    ax.set_xlabel(pretty_heading(at_x))
-    ax.set_ylabel(_shared([pretty_heading(c) for c in columns]))
-    ax.margins(x=0.09 if by is not None or len(columns) > 1 else 0.03)
+    ax.set_xlabel(_read(at_x))
+    ax.set_ylabel(_shared([_read(c) for c in columns]))
+    longest = max((len(one.label) for one in lines), default=0)
+    low, high = ax.get_xlim()
+    ax.set_xlim(low, high + _WIDTH * longest * (high - low))
     finish(ax, str(frame.attrs.get("title", "")))
     return ax
 
@@ -89,9 +96,14 @@ def _lines(frame: pd.DataFrame, at_x: str, columns: Sequence[str], by: str | Non
         for value, group in groups:
             rows = group[[at_x, at_y]].dropna()
             if not rows.empty:
-                own = [at_y.split(" [")[0]] if len(columns) > 1 else []
+                own = [_read(at_y.split(" [")[0])] if len(columns) > 1 else []
                 own += [value if isinstance(value, str) else f"{value:.4g} {unit}".strip()] if value is not None else []
                 yield _Line(rows, ", ".join(own))
+
+
+def _read(heading: str) -> str:
+    """A heading as people read it."""
+    return pretty_heading(heading).replace("_", " ")
 
 
 def _shared(headings: Sequence[str]) -> str:

@@ -179,7 +179,7 @@ def states_of(system: Mixture, path: Path, properties: Sequence[str] = USUAL, *,
     for rows in blocks:
         table, problems, known = work.states(rows)
         texts = {h: [_as_cell(row[j]) for row in rows] for j, h in enumerate(work.layout.headings)}
-        frames.append(pd.concat([pd.DataFrame(texts), table, pd.DataFrame({PROBLEM: problems})], axis=1))
+        frames.append(pd.concat([pd.DataFrame(texts), table.astype(float), pd.DataFrame({PROBLEM: problems})], axis=1))
         done.append(known)
     whole = pd.concat(frames, ignore_index=True)
     whole = whole[[c for c in whole.columns if c != PROBLEM] + [PROBLEM]]
