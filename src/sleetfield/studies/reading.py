@@ -17,11 +17,11 @@ from ..specified import DIMENSIONS
 from ..units import unit_of
 from .form import StudyForm
 from .lines import line_of
-from .tasks import KINDS
+from .tasks import KINDS, TASKS
 
 _MOST_SHOWN = 10
 
-_TASKS: Any = (list[Annotated[Union[tuple(KINDS.values())], Field(discriminator="do")]], Field(default=[]))  # type: ignore  # noqa: UP007
+_TASKS: Any = (list[Annotated[Union[TASKS], Field(discriminator="do")]], Field(default=[]))  # type: ignore  # noqa: UP007
 
 Whole: Any = create_model(
     "Study",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, get_args
 
 from pydantic import create_model
 
@@ -10,7 +10,7 @@ from .comparing import Compare
 from .contract import Shared, Work
 from .diagrams import Advise, Azeotropes, BoilingMap, Check, Diagram, LiquidMap, SaturationCurve
 from .fits import Consistency, Correlation, Fit, Rank
-from .states import Bubble, Critical, Dew, Envelope, Feeds, Flash, Split, Table
+from .states import Critical, Envelope, Feeds, Flash, Saturation, Split, Table
 
 WORKS: tuple[type[Work], ...] = (
     Advise,
@@ -21,8 +21,7 @@ WORKS: tuple[type[Work], ...] = (
     Rank,
     Check,
     Flash,
-    Bubble,
-    Dew,
+    Saturation,
     Critical,
     Envelope,
     Table,
@@ -41,7 +40,9 @@ def _task(work: type[Work]) -> Any:
     return create_model(work.__name__, __base__=(work, Shared), __doc__=work.__doc__, __module__=work.__module__)
 
 
-KINDS: dict[str, Any] = {work.model_fields["do"].annotation.__args__[0]: _task(work) for work in WORKS}  # type: ignore[union-attr]
+TASKS: tuple[Any, ...] = tuple(map(_task, WORKS))
+
+KINDS: dict[str, Any] = {name: task for task in TASKS for name in get_args(task.model_fields["do"].annotation)}
 """Tasks by what they do."""
 
-__all__ = ["KINDS", "WORKS", "Shared", "Work"]
+__all__ = ["KINDS", "TASKS", "WORKS", "Shared", "Work"]

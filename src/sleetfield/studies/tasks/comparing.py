@@ -9,13 +9,13 @@ from pydantic import Field
 from .contract import Work
 from .diagrams import Azeotropes, BoilingMap, Diagram, LiquidMap
 from .fits import Fit
-from .states import Bubble, Critical, Dew, Envelope, Flash, Split, Table
+from .states import Critical, Envelope, Flash, Saturation, Split, Table
 
 if TYPE_CHECKING:
     from ..case import Case
 
 Calculation = Annotated[
-    Flash | Bubble | Dew | Critical | Table | Envelope | Split | Diagram | Azeotropes | LiquidMap | BoilingMap | Fit,
+    Flash | Saturation | Critical | Table | Envelope | Split | Diagram | Azeotropes | LiquidMap | BoilingMap | Fit,
     Field(discriminator="do"),
 ]
 

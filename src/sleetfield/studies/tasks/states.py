@@ -9,7 +9,7 @@ from pydantic import Field
 from ...diagrams.table import column
 from ...specified import series_of
 from ...units import pretty_heading
-from ..form import Fractions, Pressure, Pressures, Temperature, Temperatures
+from ..form import Pressure, Pressures, Temperature, Temperatures
 from .contract import Specified, Work
 
 if TYPE_CHECKING:
@@ -41,10 +41,10 @@ class Flash(Work, Specified):
         return state
 
 
-class Bubble(Work):
-    """Bubble points."""
+class Saturation(Work):
+    """Bubble or dew points."""
 
-    do: Literal["bubble"]
+    do: Literal["bubble", "dew"]
     system: str
     feed: str
     T: Temperatures | None = None
@@ -52,21 +52,8 @@ class Bubble(Work):
 
     def result(self, case: Case) -> Any:
         system = case.system(self.system)
-        return system.bubble(**case.composition(self.feed, system) | series_of({"T": self.T, "P": self.P}))
-
-
-class Dew(Work):
-    """Dew points."""
-
-    do: Literal["dew"]
-    system: str
-    feed: str
-    T: Temperatures | None = None
-    P: Pressures | None = None
-
-    def result(self, case: Case) -> Any:
-        system = case.system(self.system)
-        return system.dew(**case.composition(self.feed, system) | series_of({"T": self.T, "P": self.P}))
+        call = {"bubble": system.bubble, "dew": system.dew}[self.do]
+        return call(**case.composition(self.feed, system) | series_of({"T": self.T, "P": self.P}))
 
 
 class Critical(Work):
@@ -168,6 +155,3 @@ class Split(Work):
     def result(self, case: Case) -> Any:
         system = case.system(self.system)
         return system.liquid_split(**case.composition(self.feed, system), T=self.T, P=self.P)
-
-
-__all__ = ["Bubble", "Critical", "Dew", "Envelope", "Feeds", "Flash", "Fractions", "Split", "Table"]
