@@ -11,8 +11,8 @@ from ..data_sets import DataSet
 from ..errors import InputError, SleetfieldError
 from ..mixture import Mixture
 from ..results.base import Shown
+from ..results.columns import numbers_in
 from ..results.comparison import Comparison
-from ..text import has_names
 from .fitting.problem import system_of
 from .predictions import predict
 
@@ -86,11 +86,7 @@ def _numbers(result: Any, name: str = "") -> Iterator[tuple[str, float]]:
     if isinstance(result, Shown):
         result = result.compared_frame()
     if isinstance(result, pd.DataFrame):
-        several = len(result) > 1 or has_names(result)
-        for heading in result.columns:
-            for index, value in zip(result.index, result[heading].tolist(), strict=True):
-                if isinstance(value, (int, float)) and not isinstance(value, bool):
-                    yield f"{heading}{f', {index}' if several else ''}", float(value)
+        yield from numbers_in(result)
         return
     if isinstance(result, Mapping):
         for key, value in result.items():

@@ -114,6 +114,10 @@ class Advice(Table):
         best = self.suggestions[0]
         return f"Take {best.name}. {_most(best, 1.0)}."
 
+    def compared_frame(self) -> pd.DataFrame:
+        """The points of each model."""
+        return self.to_frame("SI").set_index("model")[["points"]]
+
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """The first few."""
         return self.to_frame(units).head(_SHOWN)

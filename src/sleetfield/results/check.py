@@ -9,7 +9,7 @@ from ..mixture import Mixture
 from ..text import note_lines, shown
 from .azeotropes import Azeotrope
 from .base import TableResult
-from .columns import Column
+from .columns import Column, unlike
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -76,6 +76,11 @@ class ModelCheck(TableResult):
         )
         rest = {"about": "", "text": "finding", "number": ""}
         return [doubtful, of, *(Column(n, [getattr(f, n) for f in self.findings], label=label) for n, label in rest.items())]
+
+    def compared_frame(self) -> pd.DataFrame:
+        """The number behind each finding."""
+        names = [f"{' + '.join(f.components)}: {f.about}" for f in self.findings]
+        return unlike(self.to_frame("SI")[["number"]].set_axis(names))
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """The same without the bare numbers."""

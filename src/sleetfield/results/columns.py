@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 import numpy as np
 
-from ..text import heading
+from ..text import has_names, heading
 from ..units import from_si
 
 if TYPE_CHECKING:
@@ -72,6 +72,15 @@ def frame(columns: Sequence[Column], units: str) -> pd.DataFrame:
     for column in columns:
         headed |= column.headed(units)
     return pd.DataFrame(headed)
+
+
+def numbers_in(table: pd.DataFrame) -> Iterator[tuple[str, float]]:
+    """Every number of a table, with what it is: its column, and its row where there are several or they have names."""
+    several = len(table) > 1 or has_names(table)
+    for column in table.columns:
+        for index, value in zip(table.index, table[column].tolist(), strict=True):
+            if isinstance(value, (int, float)) and not isinstance(value, bool) and np.isfinite(value):
+                yield f"{column}{f', {index}' if several else ''}", float(value)
 
 
 def unlike(table: pd.DataFrame) -> pd.DataFrame:

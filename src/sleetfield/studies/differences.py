@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, NamedTuple
 
 from ..errors import InputError
 from ..results.base import Table
-from ..results.columns import Column
+from ..results.columns import Column, numbers_in
 from .record import Record, read_records
-from .running import numbers_of
 
 _SMALLEST = 1e-9
 """Relative difference that is none."""
@@ -105,7 +104,7 @@ def compare_runs(first: str | Path, second: str | Path) -> RunDifferences:
             found = list(_pairs(one[name], two[name]))
             lines += [line for line in found if not _same(line)]
             alike += sum(map(_same, found))
-            remarks += _told(one[name], two[name])
+    remarks += _told(one, two)
     if not alike and not lines and not remarks:
         raise InputError(f"{first} and {second} have no task in common.")
     labels = [Path(folder).name or str(folder) for folder in (first, second)]
@@ -115,7 +114,7 @@ def compare_runs(first: str | Path, second: str | Path) -> RunDifferences:
 
 
 def _pairs(one: Record, two: Record) -> Iterator[Line]:
-    first, second = dict(numbers_of(one)), dict(numbers_of(two))
+    first, second = ({} if r.compared is None else dict(numbers_in(r.compared.frame())) for r in (one, two))
     for number in dict.fromkeys((*first, *second)):
         yield Line(one.name, number, first.get(number), second.get(number))
 
@@ -126,11 +125,17 @@ def _same(line: Line) -> bool:
     return abs(line.first - line.second) <= _SMALLEST * max(abs(line.first), abs(line.second))
 
 
-def _told(one: Record, two: Record) -> list[str]:
-    """What the notes of one run say and the other's don't."""
-    remarks: list[str] = []
-    for mine, theirs, word in ((one, two, "only the first says"), (two, one, "only the second says")):
-        remarks += [f"{mine.name}, {word}: {note}" for note in mine.notes if note not in theirs.notes]
+def _told(one: Mapping[str, Record], two: Mapping[str, Record]) -> list[str]:
+    """What the notes of one run say and the other's don't, each once with the tasks that it is on."""
+    remarks = []
+    for mine, theirs, word in ((one, two, "first"), (two, one, "second")):
+        said: dict[str, list[str]] = {}
+        for name, record in mine.items():
+            if name in theirs and record.do != "compare":
+                for note in record.notes:
+                    if note not in theirs[name].notes:
+                        said.setdefault(note, []).append(name)
+        remarks += [f"Only the {word} says of {', '.join(names)}: {note}" for note, names in said.items()]
     return remarks
 
 

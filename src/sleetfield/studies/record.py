@@ -68,6 +68,8 @@ class Record:
         What the result is, and in a sentence or two what it comes to.
     whole : Sheet or None
         The result's table.
+    compared : Sheet or None
+        What of it can be held against another run's.
     shown : list of Sheet
         The tables that a reader needs.
     more : list of Sheet
@@ -90,6 +92,7 @@ class Record:
     title: str = ""
     answer: str = ""
     whole: Sheet | None = None
+    compared: Sheet | None = None
     shown: list[Sheet] = field(default_factory=list)
     more: list[Sheet] = field(default_factory=list)
     notes: list[str] = field(default_factory=list)
@@ -127,8 +130,8 @@ def read_record(path: Path) -> Record | None:
         if content.pop("record") != VERSION:
             return None
         shown, more = ([Sheet(**one) for one in content.pop(key)] for key in ("shown", "more"))
-        whole = content.pop("whole")
-        return Record(**content, shown=shown, more=more, whole=None if whole is None else Sheet(**whole))
+        whole, compared = (None if (one := content.pop(key)) is None else Sheet(**one) for key in ("whole", "compared"))
+        return Record(**content, shown=shown, more=more, whole=whole, compared=compared)
     except (ValueError, TypeError, KeyError, AttributeError) as error:
         raise InputError(f"{path} is damaged, and no record of a task: {error!r}. Run the study again.") from error
 

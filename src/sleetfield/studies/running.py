@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -114,12 +114,29 @@ def _shown(result: Any, units: str, faults: list[str]) -> dict[str, Any]:
         sheet = Sheet.of(result)
         notes = [*result.attrs.get("notes", []), *faults]
         about: dict[str, Any] = {"title": str(result.attrs.get("title", "")), "answer": str(result.attrs.get("in_short", ""))}
-        return {**about, "whole": sheet, "shown": [sheet], "notes": notes}
+        return {**about, "whole": sheet, "compared": Sheet.of(_by_place(result)), "shown": [sheet], "notes": notes}
     shown = [Sheet.of(frame, heading) for heading, frame in [("", result.summary_frame(units)), *result.sections(units)]]
     headings = {sheet.heading for sheet in shown}
     more = [Sheet.of(frame, heading) for heading, frame in result.sheets(units) if heading not in headings]
     about = {"title": result.title(units), "answer": result.in_short(units), "notes": [*result.notes, *faults]}
-    return {**about, "whole": Sheet.of(result.to_frame(units)), "shown": shown, "more": more}
+    return {
+        **about,
+        "whole": Sheet.of(result.to_frame(units)),
+        "compared": Sheet.of(result.compared_frame()),
+        "shown": shown,
+        "more": more,
+    }
+
+
+def _by_place(table: Any) -> Any:
+    """A property table with its rows named by temperature and pressure, where these tell them apart."""
+    keys = [c for c in table.columns if str(c).startswith(("T [", "P ["))]
+    if not keys or any(table[c].dtype.kind != "f" for c in keys):
+        return table
+    heads = [str(c).split(" ")[0] for c in keys]
+    rows = table[keys].to_numpy().tolist()
+    names = [", ".join(f"{head} {value:.6g}" for head, value in zip(heads, row, strict=True)) for row in rows]
+    return table.drop(columns=keys).set_axis(names) if len(set(names)) == len(table) else table
 
 
 def _figures(result: Any, wanted: list[dict[str, Any]], folder: Path, stem: str, formats: list[str]) -> tuple[list[str], list[str]]:
@@ -166,15 +183,3 @@ def _remove(record: Record, folder: Path) -> None:
     for name in record.files:
         (folder / name).unlink(missing_ok=True)
     path_of(folder, record.name).unlink(missing_ok=True)
-
-
-def numbers_of(record: Record) -> Iterator[tuple[str, float]]:
-    """Every number of a task's table, with what it is."""
-    if record.whole is None:
-        return
-    several = len(record.whole.rows) > 1
-    for i, row in enumerate(record.whole.rows):
-        of = record.whole.names[i] if record.whole.names is not None else str(i + 1)
-        for column, cell in zip(record.whole.columns, row, strict=True):
-            if isinstance(cell, (int, float)) and not isinstance(cell, bool):
-                yield f"{column}, {of}" if several else column, float(cell)
