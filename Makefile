@@ -13,6 +13,7 @@ FUZZ_DEVIATIONS ?= 500
 FUZZ_COLD ?= 100
 FUZZ_SOLIDS ?= 40
 FUZZ_FITS ?= 300
+FUZZ_STUDIES ?= 500
 REPETITIONS ?= 500
 
 .PHONY: demo test check bench fuzz coverage docs screenshots clean
@@ -46,6 +47,7 @@ fuzz: $(VENV)/.installed
 	$(BIN)/python benchmarks/fuzz_cold.py --mixtures $(FUZZ_COLD)
 	$(BIN)/python benchmarks/fuzz_solids.py --mixtures $(FUZZ_SOLIDS)
 	$(BIN)/python benchmarks/fuzz_regression.py --fits $(FUZZ_FITS)
+	$(BIN)/python benchmarks/fuzz_studies.py --studies $(FUZZ_STUDIES)
 
 coverage: $(VENV)/.installed
 	$(BIN)/python benchmarks/coverage.py --repetitions $(REPETITIONS)

@@ -1,5 +1,6 @@
 """Calculations through `System`: answers, batches, notes, identities, and wrong specifications."""
 
+import pickle
 import warnings
 
 import numpy as np
@@ -365,3 +366,55 @@ def test_a_large_batch_is_the_same_in_blocks_and_in_processes():
             other = GAS.flash(z, T=T, P=P, executor=executor)
         np.testing.assert_array_equal(whole.vapor_fraction, other.vapor_fraction)
         np.testing.assert_array_equal(whole.H, other.H)
+
+
+# ---- feeds by flow, phases on their way, names that people use ----
+
+
+def test_flows_by_component_are_a_feed_in_every_call():
+    gas = sl.System(["methane", "propane", "n-heptane"], eos="PR")
+    flows = {"methane": "70 kmol/h", "propane": "20 kmol/h", "n-heptane": "1.00205 t/h"}
+    state = gas.flash(flows, T=253.15, P=20e5)
+    assert state.flow == pytest.approx(100.0 / 3.6, rel=1e-6)
+    assert state.vapor_fraction == pytest.approx(gas.flash([0.7, 0.2, 0.1], T=253.15, P=20e5).vapor_fraction, rel=1e-5)
+    assert gas.dew(flows, P=20e5).T == pytest.approx(gas.dew([0.7, 0.2, 0.1], P=20e5).T, rel=1e-6)
+    assert gas.critical(flows).T == pytest.approx(gas.critical([0.7, 0.2, 0.1]).T, rel=1e-5)
+    with pytest.raises(sl.InputError, match="by component already"):
+        gas.flash(flows, T=253.15, P=20e5, flow="5 t/h")
+    with pytest.raises(sl.InputError, match="not negative"):
+        gas.flash({"methane": "-1 kmol/h"}, T=253.15, P=20e5)
+    with pytest.raises(sl.InputError, match="stands twice"):
+        gas.flash({"methane": "1 kmol/h", "CH4": "1 kmol/h"}, T=253.15, P=20e5)
+
+
+def test_a_phase_goes_on_alone():
+    gas = sl.System(["methane", "propane", "n-heptane"], eos="PR", units="engineering")
+    state = gas.flash([0.7, 0.2, 0.1], T=253.15, P=20e5, flow="100 kmol/h")
+    liquid = state.phases[1]
+    for name in gas.names:
+        i = gas.names.index(name)
+        assert sum(p.flows[name] for p in state.phases) == pytest.approx(state.z[i] * state.flow, rel=1e-9)
+    again = gas.flash(**liquid.feed, T=state.T, P=state.P)
+    assert again.flow == liquid.flow
+    throttled = liquid.to(P=2e5, duty=0)
+    assert throttled.duty == 0.0
+    assert throttled.H == pytest.approx(liquid.H, rel=1e-7)
+    assert "The duty is 0 kW" in throttled.in_short()
+    assert state.to_frame().loc["flow propane [kmol/h]", "overall"] == pytest.approx(20.0)
+    assert "flow propane" not in str(state)
+    assert pickle.loads(pickle.dumps(liquid)).to(P=2e5, duty=0).T == throttled.T
+    assert gas.flash([0.7, 0.2, 0.1], T=253.15, P=20e5).phases[0].flows is None
+
+
+def test_models_by_the_names_that_people_use():
+    for name, title in (("Peng-Robinson", "PR"), ("Soave-Redlich-Kwong", "SRK"), ("redlich-kwong", "RK")):
+        assert sl.System(["methane"], eos=name).model_title == title
+    assert sl.System(["benzene", "toluene"], liquid="Raoult").model_title == "ideal liquid and vapor"
+
+
+def test_other_names_of_quantities_are_answered_with_those_here():
+    state = sl.System(["methane"], eos="PR").flash([1.0], T=300.0, P=1e5)
+    with pytest.raises(sl.InputError, match="vapor_fraction, or duty"):
+        state.to(P=1e5, Q=0)
+    with pytest.raises(sl.InputError, match="vapor_fraction"):
+        state.system.flash([1.0], P=1e5, Q=0)

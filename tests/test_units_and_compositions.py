@@ -5,6 +5,7 @@ import pytest
 
 import sleetfield as sl
 from sleetfield import composition, units
+from sleetfield.units import DIMENSIONS, to_si
 
 GAS = sl.System(["methane", "propane", "n-heptane"], eos="PR")
 Z = [0.7, 0.2, 0.1]
@@ -126,3 +127,53 @@ def test_compositions_as_text(text, parsed):
 def test_wrong_text(text):
     with pytest.raises(sl.InputError):
         composition.parse(text)
+
+
+@pytest.mark.parametrize(
+    ("text", "dimension", "value"),
+    [
+        ("20 C", "temperature", 293.15),
+        ("68 F", "temperature", 293.15),
+        ("20 °C", "temperature", 293.15),
+        ("1 bara", "pressure", 1e5),
+        ("1 bar(a)", "pressure", 1e5),
+        ("1 bar abs", "pressure", 1e5),
+        ("1 psia", "pressure", 6894.757293168),
+        ("1 lb/in2", "pressure", 6894.757293168),
+        ("1 N/m2", "pressure", 1.0),
+        ("1 N/m^2", "pressure", 1.0),
+        ("1 kgf/cm2", "pressure", 98066.5),
+        ("1 kg/cm2", "pressure", 98066.5),
+        ("1 kmol / h", "molar_flow", 1.0 / 3.6),
+        ("1 J mol**-1 K**-1", "molar_entropy", 1.0),
+    ],
+)
+def test_units_as_engineers_write_them(text, dimension, value):
+    assert float(to_si(text, dimension, "q")) == pytest.approx(value, rel=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("text", "dimension"),
+    [
+        ("20 %bar", "pressure"),
+        ("20 bar!", "pressure"),
+        ("20 bar year", "pressure"),
+        ("1 barg", "pressure"),
+        ("1 bar(g)", "pressure"),
+        ("27 coulomb", "temperature"),
+        ("300 K**9**9**9", "temperature"),
+        ("1 bar**99", "pressure"),
+        ("1 " + "m*" * 400 + "m", "pressure"),
+        ("1 __import__", "pressure"),
+        ("1 bar/(bar", "pressure"),
+    ],
+)
+def test_units_that_are_none(text, dimension):
+    with pytest.raises(sl.InputError, match="q is"):
+        to_si(text, dimension, "q")
+
+
+def test_every_unit_of_the_sets_is_understood():
+    for dimension, unit_set in DIMENSIONS.items():
+        for unit in filter(None, unit_set):
+            assert np.isfinite(to_si(f"1 {unit}", dimension, "q"))

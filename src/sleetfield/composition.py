@@ -19,7 +19,8 @@ REST = "rest"
 
 Composition = Mapping[str, Any] | Sequence[float] | NDArray[np.float64]
 
-_PURE = re.compile(r"\s*(?![\d.%+]+\s*$)[^\s+]+\s*")
+_PURE = re.compile(r"\s*(?![\d.%+]+(?:\s|$)|rest\s)[^+]+", re.IGNORECASE)
+_WITH_UNIT = re.compile(r"\s*[+-]?[\d.]+(?:[eE][+-]?\d+)?\s*[A-Za-z].*")
 _PLUS = re.compile(r"(?<!\d[eE])\s*\+\s*(?=[\d.]|rest\b|$)", re.IGNORECASE)
 _TERM = re.compile(r"\s*(rest|[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?\s*%?)\s+(.+?)\s*", re.IGNORECASE)
 
@@ -54,10 +55,24 @@ def normalize(z: Any) -> Any:
     return scaled
 
 
+def is_flows(z: Any) -> bool:
+    """Whether what stands for a composition are flows by component: text with a unit for each.
+
+    Examples
+    --------
+    >>> is_flows({"methane": "90 kmol/h", "propane": "1 t/h"}), is_flows({"methane": 0.9, "propane": "rest"})
+    (True, False)
+
+    """
+    if not isinstance(z, Mapping) or not z:
+        return False
+    return all(hasattr(v, "magnitude") or (isinstance(v, str) and _WITH_UNIT.fullmatch(v) is not None) for v in z.values())
+
+
 def parse(text: str) -> dict[str, float | str]:
     """A composition as it is written: ``0.70 methane + 0.20 propane + rest n-heptane``; percent signs are understood.
 
-    A single word is a pure component.
+    A name without an amount is a pure component.
 
     Examples
     --------

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from . import origins
 from .components import Component
 from .components.component_list import ComponentList
-from .composition import Composition, mole_fractions
+from .composition import Composition, is_flows, mole_fractions
 from .core.models.activity import ActivityModel
 from .core.models.contract import PhaseModel
 from .core.specification import Thermodynamics
@@ -180,6 +180,8 @@ class Mixture:
 
     def conditions(self, z: Composition, basis: str, **given: Any) -> tuple[dict[str, Array], Array, tuple[int, ...]]:
         """Specifications and mole fractions as batches of one length, and the shape that they had."""
+        if is_flows(z):
+            z, basis = self.feed_of_flows(z)[0], "mole"  # type: ignore[arg-type]
         fractions = mole_fractions(z, self.names, self.position, self.molar_mass, basis)
         if basis == "mass" and np.isnan(fractions).any():
             lacking = [n for n, m in zip(self.names, self.molar_mass, strict=True) if np.isnan(m)]

@@ -54,6 +54,9 @@ def series_of(given: Mapping[str, str | None]) -> dict[str, Array]:
     return {name: series(text, DIMENSIONS[name], name) for name, text in given.items() if text}
 
 
+MOST = 1_000_000
+"""Values of a range."""
+
 _RANGE = re.compile(r"\s*(.+?)\s+to\s+(.+?)\s+in\s+(\d+)\s*")
 _UNIT = re.compile(r"\s*[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?\s*(.*?)\s*")
 
@@ -75,8 +78,8 @@ def series(text: str, dimension: str, name: str) -> Array:
     match = _RANGE.fullmatch(text)
     if match:
         count = int(match[3])
-        if count < 2:
-            raise InputError(f"{name} is {text!r}: a range takes at least 2 values.")
+        if not 2 <= count <= MOST:
+            raise InputError(f"{name} is {text!r}: a range takes 2 to {MOST} values.")
         low, high = to_si(_with_units([match[1], match[2]], dimension, name), dimension, name).tolist()
         return np.linspace(low, high, count)
     if "," in text:

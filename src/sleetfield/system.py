@@ -284,13 +284,15 @@ class System(Mixture):
         phases: str | None = None,
         basis: str = "mole",
         executor: Executor | None = None,
+        **unknown: Any,
     ) -> Any:
         """Phases at equilibrium, one to four, at any two given quantities, with stability analysis.
 
         Parameters
         ----------
         z
-            Feed: a mapping of names to fractions (one may be ``"rest"``), or fractions in the system's order, ``(..., C)``.
+            Feed: a mapping of names to fractions (one may be ``"rest"``) or to flows with their units (``"70 kmol/h"``), or fractions in the system's
+            order, ``(..., C)``.
         T, P
             Temperature and pressure: SI numbers, arrays of them, or text with units.
         H, S, U, V
@@ -311,6 +313,8 @@ class System(Mixture):
         executor : concurrent.futures.Executor, optional
             Where a large batch is worked on, in blocks: a ``ProcessPoolExecutor``, say, or a cluster's, such as dask's
             ``Client(...).get_executor()``; one block after another by default.
+        **unknown
+            None: a quantity by another name is answered with the one that it has here.
 
         Returns
         -------
@@ -334,7 +338,7 @@ class System(Mixture):
 
         """
         specified = {"T": T, "P": P, "H": H, "S": S, "U": U, "V": V, "density": density}
-        specified |= {"vapor_fraction": vapor_fraction, "vapor_mass_fraction": vapor_mass_fraction}
+        specified |= {"vapor_fraction": vapor_fraction, "vapor_mass_fraction": vapor_mass_fraction, **unknown}
         return flashing.flash(self, z, flow=flow, phases=phases, basis=basis, executor=executor, **specified)
 
     def bubble(self, z: Composition, *, T: Any = None, P: Any = None, basis: str = "mole") -> Any:

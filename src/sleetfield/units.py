@@ -44,8 +44,29 @@ DIMENSIONS: dict[str, tuple[str, str, str]] = {
 }
 """The unit of each dimension in each set of `UNIT_SETS`; the first is the one used inside."""
 
+_LONGEST = 40
+"""Letters of a unit."""
 _PRETTY = {"degC": "°C", "degF": "°F", "delta_degF": "°F", "degR": "°R", "m3": "m³", "ft3": "ft³"}
 _NUMBER = re.compile(r"\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*(.*?)\s*")
+_ABSOLUTE = re.compile(r"(?i)^(bar|psi|kpa|mpa|pa|kg/cm2|ata)\s*(?:\(?a(?:bs)?(?:olute)?\)?)?$")
+"""Pressures as people write that they are absolute: bara, psia, bar(a), bar abs."""
+_AS_WRITTEN = {
+    "temperature": {
+        "C": "degC",
+        "F": "degF",
+        "R": "degR",
+        "°C": "degC",
+        "°F": "degF",
+        "deg C": "degC",
+        "deg F": "degF",
+        "kelvin": "K",
+        "Kelvin": "K",
+    }
+}
+_ALIASES = {"kg/cm2": "kgf/cm2", "ata": "kgf/cm2", "lb/in2": "psi", "lbf/in2": "psi", "lbs/in2": "psi"}
+_PLAIN = re.compile(r"[A-Za-zµ°Ω%][A-Za-zµ°Ω_]*(?:(?:\^|\*\*)?-?(?:[1-9]|0\.5))?")
+"""A unit with its power, of one digit."""
+_UNIT_TEXT = re.compile(rf"(?:1\s*/\s*)?\(?(?:{_PLAIN.pattern})(?:\s*(?:[*/·]|\s)\s*\(?(?:{_PLAIN.pattern})\)?)*\)?")
 _GAUGE = re.compile(r"(?i)^(bar|psi|kpa|mpa|pa)\s*[-_(]?g(auge)?\)?$|^atg$|^atü$")
 
 
@@ -61,6 +82,10 @@ def registry() -> pint.UnitRegistry[Any]:
     units.define(f"Sm3 = {101325.0 / (R * 288.15)!r} mol")
     units.define(f"scf = {101325.0 * 0.3048**3 / (R * (459.67 + 60.0) / 1.8)!r} mol")
     units.define("MMscf = 1e6 scf")
+    units.define("MMscfd = 1e6 scf / day = MMSCFD")
+    units.define("Mscfd = 1e3 scf / day = MSCFD")
+    units.define("scfm = scf / minute = SCFM")
+    units.define("scfh = scf / hour = SCFH")
     return units
 
 
@@ -161,10 +186,28 @@ def _from_text(text: str, dimension: str, name: str) -> float:
     if not unit:
         return number
     try:
-        quantity = registry().Quantity(number, _for_pint(unit))
+        quantity = registry().Quantity(number, _for_pint(_plain(unit, dimension)))
     except Exception as error:
         raise InputError(f"{name} is {text!r}: the unit {unit!r} is not known. Write it like {_example(dimension)!r}.") from error
     return float(_from_quantity(quantity, dimension, name))
+
+
+def _plain(unit: str, dimension: str) -> str:
+    """A unit as it is looked up: checked, with what people write for it replaced.
+
+    Raises
+    ------
+    ValueError
+        If it is not made of names and small powers.
+    """
+    unit = _AS_WRITTEN.get(dimension, {}).get(unit, unit)
+    if dimension == "pressure" and (match := _ABSOLUTE.fullmatch(unit)):
+        unit = match[1]
+    unit = re.sub(r"\b(m|cm|mm|in|ft)2\b", r"\1**2", _ALIASES.get(unit, unit))
+    unit = re.sub(r"\s*(\*\*|[/*])\s*", r"\1", unit)
+    if len(unit) > _LONGEST or not _UNIT_TEXT.fullmatch(unit) or ("%" in unit and unit != "%"):
+        raise ValueError(unit)
+    return unit
 
 
 def _from_quantity(quantity: Any, dimension: str, name: str) -> Any:

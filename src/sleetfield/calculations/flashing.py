@@ -6,7 +6,7 @@ from concurrent.futures import Executor
 from dataclasses import replace
 from typing import Any
 
-from ..composition import Composition
+from ..composition import Composition, is_flows
 from ..errors import CalculationError, InputError
 from ..mixture import Mixture
 from ..results.state import StateBatch
@@ -16,6 +16,19 @@ from .later import ANSWERS
 
 QUANTITIES = ("T", "P", "H", "S", "U", "V", "density", "vapor_fraction", "vapor_mass_fraction")
 """What two are given of."""
+
+
+_MEANT = {
+    "Q": "vapor_fraction, or duty in state.to(P=..., duty=...)",
+    "q": "vapor_fraction, or duty in state.to(P=..., duty=...)",
+    "quality": "vapor_fraction",
+    "beta": "vapor_fraction",
+    "rho": "density",
+    "duty": "duty in state.to(P=..., duty=...)",
+    "pressure": "P",
+    "temperature": "T",
+}
+"""What other names for quantities stand for here."""
 
 
 def flash(
@@ -30,7 +43,12 @@ def flash(
 ) -> Any:
     """A State, or a StateBatch where any of the two quantities and z is an array; `System.flash` says it all."""
     given = two_of("flash", specified)
-    if flow is not None:
+    if is_flows(z):
+        if flow is not None:
+            raise InputError("The feed's flow is given by component already; leave out flow=.")
+        z, given["flow"] = system.feed_of_flows(z)  # type: ignore[arg-type]
+        basis = "mole"
+    elif flow is not None:
         given["mass_flow" if dimension_of(flow, "molar_flow", "mass_flow") == "mass_flow" else "flow"] = flow
     values, batch, shape = system.conditions(z, basis, **given)
     moles = values.pop("flow", None)
@@ -58,7 +76,8 @@ def two_of(call: str, specified: dict[str, Any]) -> dict[str, Any]:
     """
     strange = [name for name in specified if name not in QUANTITIES]
     if strange:
-        raise InputError(f"{call} knows no {strange[0]!r}; it needs two of {', '.join(QUANTITIES)}.")
+        hint = f" Did you mean {_MEANT[strange[0]]}?" if strange[0] in _MEANT else ""
+        raise InputError(f"{call} knows no {strange[0]!r}; it needs two of {', '.join(QUANTITIES)}.{hint}")
     given = {name: value for name, value in specified.items() if value is not None}
     same = any(pair <= set(given) for pair in specifications.SAME)
     if len(given) != 2 or same:

@@ -27,6 +27,7 @@ from . import (
     regress,
     saturation,
     saturation_curve,
+    split,
     studies,
     system,
     table,
@@ -73,6 +74,7 @@ app.command("bubble", cls=Told, epilog=saturation.BUBBLE_EXAMPLE)(saturation.bub
 app.command("dew", cls=Told, epilog=saturation.DEW_EXAMPLE)(saturation.dew)
 app.command("diagram", cls=Told, epilog=diagram.EXAMPLE)(diagram.diagram)
 app.command("triangle", cls=Told, epilog=diagram.TRIANGLE_EXAMPLE)(diagram.triangle)
+app.command("split", cls=Told, epilog=split.EXAMPLE)(split.split)
 app.command("azeotropes", cls=Told, epilog=azeotropes.EXAMPLE)(azeotropes.azeotropes)
 app.command("critical", cls=Told, epilog=critical.EXAMPLE)(critical.critical)
 app.command("envelope", cls=Told, epilog=envelope.EXAMPLE)(envelope.envelope)

@@ -20,7 +20,9 @@ def envelope(
     system: Any,
     z: Any,
     given: GivenMixture,
-    quality: Annotated[list[float] | None, typer.Option("--quality", help="Vapor fraction to draw a line for. Repeatable.")] = None,
+    quality: Annotated[
+        list[str] | None, typer.Option("--quality", help="Vapor fractions to draw lines for: '0.9', '0.5, 0.9'. Repeatable.")
+    ] = None,
     quality_basis: Annotated[Basis, typer.Option("--quality-basis", help="Whether --quality is by mole or mass.")] = Basis.MOLE,
     also: Annotated[
         list[str] | None,
@@ -37,10 +39,14 @@ def envelope(
     to_temperature: Annotated[str | None, typer.Option("--to-T", help="Temperature above which lines end.")] = None,
 ) -> Any:
     """Phase envelope with critical point, cricondentherm, cricondenbar and quality lines; of several mixtures, too."""
+    import numpy as np
+
     from ..results.envelope import compare_envelopes
+    from ..specified import series
 
     points = dict(_marked(entry) for entry in mark or [])
-    options: dict[str, Any] = {"quality": tuple(quality or ()), "quality_basis": quality_basis.value, "basis": given.basis.value}
+    shares = tuple(float(v) for text in quality or () for v in np.atleast_1d(series(text, "fraction", "quality")))
+    options: dict[str, Any] = {"quality": shares, "quality_basis": quality_basis.value, "basis": given.basis.value}
     options |= {"P_min": from_pressure, "P_max": to_pressure, "T_min": from_temperature, "T_max": to_temperature}
     found = system.envelope(z, **options)
     for entry in also or []:

@@ -175,6 +175,21 @@ def names_of(role: str) -> list[str]:
     return [*own, *Recipe.registered.get("eos", {})] if role == "vapor" else own
 
 
+ALIASES = {
+    "peng-robinson": "PR",
+    "peng robinson": "PR",
+    "soave": "SRK",
+    "soave-redlich-kwong": "SRK",
+    "redlich-kwong": "RK",
+    "pcsaft": "PC-SAFT",
+    "raoult": "ideal",
+    "ideal gas": "ideal",
+    "ideal solution": "ideal",
+    "regular solution": "Scatchard-Hildebrand",
+}
+"""What models are called as well, in small letters."""
+
+
 def named(role: str, given: Any) -> Recipe:
     """The recipe that a user means by a name, a recipe or its class.
 
@@ -190,9 +205,10 @@ def named(role: str, given: Any) -> Recipe:
         if given.role not in roles:
             raise InputError(f"{given.name or type(given).__name__} is no {role} model; it goes with {given.role}=.")
         return given
+    wanted = ALIASES.get(str(given).lower(), str(given)).lower()
     for one in roles:
         for name, family in Recipe.registered.get(one, {}).items():
-            if name.lower() == str(given).lower():
+            if name.lower() == wanted:
                 return family()
     if role == "eos":
         raise InputError(f"There is no equation of state {given!r}. Equations of state are {', '.join(names_of('eos'))}.")

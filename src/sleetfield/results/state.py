@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, fields, replace
 from functools import cached_property
 from typing import TYPE_CHECKING, Any
 
@@ -38,6 +38,9 @@ SLOTS = ("vapor", "liquid", "second liquid", "third liquid", "fourth liquid", "f
 RARELY_READ = ("G", "A", "U", "Cv", "speed_of_sound", "Joule_Thomson", "expansion", "compressibility", "volume fraction")
 """Left out where a state is printed; `to_frame` has them all."""
 
+_NO_HEAT = 1e-9
+"""Share of an enthalpy that a flash may miss it by."""
+
 DEFAULT_PROPERTIES = ("n_phases", "vapor_fraction", "H", "S", "density")
 
 
@@ -64,6 +67,8 @@ class Phase:
         phase's (NaN for the vapor itself).
     flow : float or None
         mol/s, where the feed's flow was given.
+    state : State
+        The state that it is a phase of.
 
     """
 
@@ -92,6 +97,33 @@ class Phase:
     fugacity: dict[str, float]
     K: dict[str, float]
     flow: float | None
+    state: State = field(repr=False)
+
+    @property
+    def flows(self) -> dict[str, float] | None:
+        """Flow of each component, mol/s, where the feed's flow was given."""
+        return None if self.flow is None else {name: self.flow * x for name, x in self.composition.items()}
+
+    @property
+    def feed(self) -> dict[str, Any]:
+        """Composition and flow as a flash takes them: ``system.flash(**phase.feed, T=..., P=...)``."""
+        return {"z": dict(self.composition), **({} if self.flow is None else {"flow": self.flow})}
+
+    def to(self, *, duty: Any = None, **given: Any) -> State:
+        """The phase alone, brought to another state, as `State.to` brings the whole: one drum's liquid to the next.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> drum = sl.System(["methane", "propane"], eos="PR").flash([0.5, 0.5], T=250.0, P="20 bar", flow="100 kmol/h")
+        >>> flashed = drum.phases[1].to(P="2 bar", duty=0)
+        >>> flashed.n_phases, round(flashed.T, 1)
+        (2, 225.1)
+
+        """
+        state = self.state
+        alone: State = state.batch.later.flash(state.system, **self.feed, T=state.T, P=state.P)
+        return alone.to(duty=duty, **given)
 
 
 @dataclass(frozen=True, eq=False)
@@ -401,7 +433,10 @@ class State(Result):
         """
         if self.origin is None:
             raise InputError("This state did not come from another: a duty belongs to what state.to(...) gives.")
-        return (self.H - self.origin.H) * (1.0 if self.flow is None else self.flow)
+        taken = self.H - self.origin.H
+        # what a flash leaves of an enthalpy that was asked for is none
+        exact = 0.0 if abs(taken) <= _NO_HEAT * max(abs(self.H), abs(self.origin.H)) else taken
+        return exact * (1.0 if self.flow is None else self.flow)
 
     def to(self, *, duty: Any = None, **given: Any) -> State:
         """The same mixture and flow brought to another state: heated, cooled, throttled (``duty=0``), or at the same entropy.
@@ -461,7 +496,7 @@ class State(Result):
             by_component = {name: dict(zip(names, values[name][k].tolist(), strict=True)) for name in PER_COMPONENT}
             kind = _KINDS[min(int(self.batch.result.kinds[0, k]), int(SOLID))]
             flow = None if self.flow is None else self.flow * own["fraction"]
-            phases.append(Phase(kind=kind, flow=flow, **own, **by_component))  # type: ignore[arg-type]
+            phases.append(Phase(kind=kind, flow=flow, state=self, **own, **by_component))  # type: ignore[arg-type]
         return tuple(phases)
 
     @property
@@ -518,6 +553,9 @@ class State(Result):
             rows[heading("flow", "molar_flow", unit_set)] = list(from_si(values, "molar_flow", unit_set))
             mass = [self.flow * float(self.z @ self.system.molar_mass), *((p.flow or 0.0) * p.molar_mass for p in self.phases)]
             rows[heading("mass flow", "mass_flow", unit_set)] = list(from_si(mass, "mass_flow", unit_set))
+            for i, component in enumerate(self.system.names):
+                flows = [self.flow * float(self.z[i]), *(p.flows[component] for p in self.phases if p.flows is not None)]
+                rows[heading(f"flow {component}", "molar_flow", unit_set)] = list(from_si(flows, "molar_flow", unit_set))
         for name, of_phase in PER_PHASE.items():
             if name == "fraction":
                 continue
@@ -544,7 +582,12 @@ class State(Result):
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """What is printed: the properties asked for most, and compositions."""
         frame = self.to_frame(units)
-        return frame[[str(name).split(" [")[0] not in RARELY_READ for name in frame.index]]
+        return frame[
+            [
+                (str(n).split(" [")[0] not in RARELY_READ and not str(n).startswith("flow ")) or str(n).startswith("flow [")
+                for n in frame.index
+            ]
+        ]
 
     def in_short(self, units: str | None = None) -> str:
         """How many phases of which share, what flows, and the duty."""
@@ -583,7 +626,7 @@ class State(Result):
             "vapor_fraction": self.vapor_fraction,
             **{name: getattr(self, name) for name in OVERALL if name != "vapor_fraction"},
             **({} if self.origin is None else {"duty": self.duty}),
-            "phases": [dict(vars(p)) for p in self.phases],
+            "phases": [{f.name: getattr(p, f.name) for f in fields(p) if f.name != "state"} for p in self.phases],
             "notes": self.notes,
         }
 
