@@ -18,6 +18,8 @@ QUANTITIES = ("T", "P", "H", "S", "U", "V", "density", "vapor_fraction", "vapor_
 """What two are given of."""
 
 
+_ADDED_UP = "The liquid's volume is that of the pure liquids, added up."
+
 _MEANT = {
     "Q": "vapor_fraction, or duty in state.to(P=..., duty=...)",
     "q": "vapor_fraction, or duty in state.to(P=..., duty=...)",
@@ -63,7 +65,9 @@ def flash(
         return states
     if states.failed[0]:
         raise CalculationError(specifications.why_none(system, values))
-    return replace(states[0], remarks=specifications.others(system, values, batch, T, P))
+    others = specifications.others(system, values, batch, T, P)
+    volumes = (_ADDED_UP,) if system.activity is not None and {"V", "density"} & set(values) else ()
+    return replace(states[0], remarks=(*others, *volumes))
 
 
 def two_of(call: str, specified: dict[str, Any]) -> dict[str, Any]:

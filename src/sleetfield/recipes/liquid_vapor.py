@@ -125,7 +125,6 @@ class LiquidAndVaporRecipe(Recipe):
         notes = self.vapor.notes(who, values) + self.liquid.notes(_without(who, set(gases)), values)
         if gases:
             notes.append(f"By Henry's law, good at small mole fractions in the liquid: {', '.join(gases)}.")
-        notes.append("The liquid's volume is that of the pure liquids and does not enter the fugacities.")
         guessed = [c.name for c in who if c.liquid_density is None]
         if guessed:
             notes.append(f"The liquid volume of {', '.join(guessed)} is from the generalized Rackett equation.")
