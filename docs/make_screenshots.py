@@ -12,6 +12,7 @@ import tempfile
 from pathlib import Path
 
 from rich.console import Console
+from rich.terminal_theme import DEFAULT_TERMINAL_THEME
 from rich.text import Text
 
 SHOTS = Path(__file__).parent / "screenshots"
@@ -51,6 +52,18 @@ TERMINAL = {
     "model": ["system", "0.2 acetone + 0.3 1-butanol + 0.5 water", "--liquid", "NRTL", "--vapor", "virial", "--out", "broth.toml"],
     "saturation": ["saturation", "propane", "--eos", "PR", "--out", "saturation.png"],
 }
+
+PLAIN = """<svg viewBox="0 0 {width} {height}" xmlns="http://www.w3.org/2000/svg">
+<style>
+.{unique_id}-matrix {{ font-family: "DejaVu Sans Mono", monospace; font-size: {char_height}px; line-height: {line_height}px; }}
+{styles}
+</style>
+<defs>{lines}</defs>
+<rect width="100%" height="100%" fill="#ffffff"/>
+<g transform="translate(9, 9)">{backgrounds}<g class="{unique_id}-matrix">{matrix}</g></g>
+</svg>
+"""
+"""Text alone: no window, light."""
 
 WIDE = ("component", "check", "model")
 """Commands whose tables need more than 118 characters."""
@@ -118,7 +131,7 @@ def main() -> None:
             console.print(Text("\n".join(line.rstrip() for line in done.stdout.splitlines())))
             lines = 2 + len(done.stdout.splitlines())
             page = folder / f"{shot}.svg"
-            console.save_svg(str(page), title="sleetfield")
+            console.save_svg(str(page), theme=DEFAULT_TERMINAL_THEME, code_format=PLAIN)
             photograph(chromium, page, 100 + 22 * lines, SHOTS / f"{shot}.png", folder)
         if chromium is not None:
             photograph(chromium, folder / "marlwick-demo" / "results" / "report.html", 800, SHOTS / "report.png", folder)
