@@ -6,8 +6,10 @@ import contextlib
 import itertools
 import os
 import tempfile
+import tomllib
 from collections.abc import Iterable, Iterator
 from pathlib import Path
+from typing import Any
 
 from .errors import InputError
 
@@ -73,6 +75,22 @@ def make_folder(folder: Path) -> None:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise InputError(f"The folder {folder} can't be made: {error.strerror or error}.") from error
+
+
+def parse_toml(text: str, where: str) -> dict[str, Any]:
+    """What a TOML text says.
+
+    Raises
+    ------
+    InputError
+        If it is none, or is nested too deeply.
+    """
+    try:
+        return tomllib.loads(text)
+    except tomllib.TOMLDecodeError as error:
+        raise InputError(f"{where}: {error}.") from error
+    except RecursionError:
+        raise InputError(f"{where} is nested too deeply to be read.") from None
 
 
 LARGEST = 20_000_000

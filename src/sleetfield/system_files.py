@@ -20,7 +20,6 @@ source = "..."
 from __future__ import annotations
 
 import json
-import tomllib
 from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
@@ -28,7 +27,7 @@ from typing import Any
 from .components.component_list import ComponentList
 from .components.toml_records import component_of, table_of
 from .errors import InputError, SleetfieldError
-from .files import read_text
+from .files import parse_toml, read_text
 from .mixture import Mixture
 from .recipes import Model
 
@@ -97,16 +96,20 @@ def read(path: Path) -> tuple[ComponentList, Model, str]:
     """
     if path.suffix.lower() not in (".toml", ".json"):
         raise InputError(f"{path} is no file that a system is kept in; those end in .toml or .json.")
-    text = read_text(path)
-    try:
-        content = tomllib.loads(text) if path.suffix.lower() == ".toml" else json.loads(text, parse_constant=_no_number)
-    except (tomllib.TOMLDecodeError, json.JSONDecodeError) as error:
-        raise InputError(f"{path} is damaged: {error}.") from error
-    except RecursionError:
-        raise InputError(f"{path} is nested too deeply to be read.") from None
+    parse = parse_toml if path.suffix.lower() == ".toml" else _parse_json
+    content = parse(read_text(path), f"{path} is damaged")
     if not isinstance(content, Mapping):
         raise InputError(f"{path} holds no system.")
     return parts(content, str(path))
+
+
+def _parse_json(text: str, where: str) -> Any:
+    try:
+        return json.loads(text, parse_constant=_no_number)
+    except json.JSONDecodeError as error:
+        raise InputError(f"{where}: {error}.") from error
+    except RecursionError:
+        raise InputError(f"{where}: it is nested too deeply to be read.") from None
 
 
 def _no_number(text: str) -> float:

@@ -23,14 +23,13 @@ Nothing that a file says is evaluated. An error names the file and the line.
 from __future__ import annotations
 
 import re
-import tomllib
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from ..errors import InputError, SleetfieldError
-from ..files import read_text
+from ..files import parse_toml, read_text
 from ..units import to_si, unit_of
 from .component import IDENTITY, Component, checked
 from .quantities import CONSTANTS, CORRELATIONS, antoine
@@ -49,12 +48,7 @@ def records_in(path: Path) -> list[Record]:
         If it can't be read or says something impossible, with the line.
     """
     text = read_text(path)
-    try:
-        content = tomllib.loads(text)
-    except tomllib.TOMLDecodeError as error:
-        raise InputError(f"{path}: {error}.") from error
-    except RecursionError:
-        raise InputError(f"{path} is nested too deeply to be read.") from None
+    content = parse_toml(text, str(path))
     strange = [key for key in content if key != "component"]
     tables = content.get("component", [])
     if strange or not isinstance(tables, list) or not all(isinstance(t, dict) for t in tables):

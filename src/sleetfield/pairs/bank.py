@@ -22,7 +22,6 @@ from __future__ import annotations
 import datetime
 import functools
 import re
-import tomllib
 from collections.abc import Iterable, Mapping
 from dataclasses import fields, replace
 from pathlib import Path
@@ -30,7 +29,7 @@ from typing import Any, NamedTuple
 
 from ..components.databank import CASE, SHIPPED, USER, databank, folder_of, folder_state, numbers, read_table, source_text
 from ..errors import InputError, UnknownComponentError
-from ..files import make_folder, read_text, write_numbered, write_whole
+from ..files import make_folder, parse_toml, read_text, write_numbered, write_whole
 from .of_temperature import written
 from .pair_parameters import PairParameters, pair_parameters
 
@@ -169,12 +168,7 @@ def read_pairs(path: str | Path) -> list[PairRecord]:
         If it can't be read, or a table is not understood, with the table's number.
     """
     path = Path(path)
-    try:
-        content = tomllib.loads(read_text(path))
-    except tomllib.TOMLDecodeError as error:
-        raise InputError(f"{path}: {error}.") from error
-    except RecursionError:
-        raise InputError(f"{path} is nested too deeply to be read.") from None
+    content = parse_toml(read_text(path), str(path))
     tables = content.get("pair")
     if set(content) != {"pair"} or not isinstance(tables, list):
         raise InputError(f"{path} must hold [[pair]] tables alone.")

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import difflib
 import json
-import tomllib
 from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import Annotated, Any, Union
@@ -12,7 +11,7 @@ from typing import Annotated, Any, Union
 from pydantic import Field, ValidationError, create_model
 
 from ..errors import InputError
-from ..files import read_text
+from ..files import parse_toml, read_text
 from ..specified import DIMENSIONS
 from ..units import unit_of
 from .form import StudyForm
@@ -48,12 +47,7 @@ def read(path: Path) -> tuple[Any, str]:
 
 def checked(text: str, where: str) -> Any:
     """The checked form of a study's text."""
-    try:
-        content = tomllib.loads(text)
-    except tomllib.TOMLDecodeError as error:
-        raise InputError(f"{where}: {error}.") from error
-    except RecursionError:
-        raise InputError(f"{where} is nested too deeply to be read.") from None
+    content = parse_toml(text, where)
     try:
         form = Whole.model_validate(content)
     except ValidationError as error:
