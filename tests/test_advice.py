@@ -210,6 +210,16 @@ def test_what_is_compared_is_the_same_thing_of_both_models():
     assert not any("tau" in label for label in found.labels)
 
 
+def test_a_question_about_solids_is_answered_with_systems_that_have_them():
+    advice = sl.advise(["benzoic acid", "ethanol"], T=["5 degC", "50 degC"], P="1 atm", purpose="solids")
+    assert all(
+        s.system.model.solids == ("benzoic acid",) or list(s.system.model.solids) == ["benzoic acid"] for s in advice.suggestions
+    )
+    assert advice[0].system.flash([0.4, 0.6], T=278.15, P=101325.0).phases[-1].kind == "solid"
+    plain = sl.advise(["benzoic acid", "ethanol"], T="25 degC", P="1 atm")
+    assert not plain[0].system.model.solids
+
+
 def test_the_command_line_compares():
     told = json.loads(
         run(

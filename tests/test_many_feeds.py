@@ -104,6 +104,27 @@ def test_flows_mass_fractions_and_other_quantities(tmp_path):
 
 
 @pytest.mark.parametrize(
+    "head",
+    [
+        "T (degC),P / bar,methane (mol%),propane / %,n-heptane [%]",
+        "T [degC],P [bar],z methane [mole],x propane [mol/mol],n-heptane",
+    ],
+)
+def test_headings_as_people_write_them(tmp_path, head):
+    shares = "70,20,10" if "%" in head else "0.7,0.2,0.1"
+    (tmp_path / "in.csv").write_text(f"{head}\n-20,20,{shares}\n")
+    sl.flash_file(GAS, tmp_path / "in.csv", tmp_path / "out.csv", properties=["vapor_fraction"])
+    assert float(rows_of(tmp_path / "out.csv")[0]["vapor_fraction"]) == pytest.approx(0.72822, abs=1e-5)
+
+
+def test_mass_without_a_molar_mass_is_refused(tmp_path):
+    system = sl.System(["methane", sl.Component(name="x-ane", Tc=500.0, Pc=3e6, omega=0.3)], eos="PR")
+    (tmp_path / "in.csv").write_text("T [K],P [bar],methane [kg/h],x-ane [kg/h]\n300,20,1,1\n")
+    with pytest.raises(sl.InputError, match="no molar mass of x-ane"):
+        sl.flash_file(system, tmp_path / "in.csv", tmp_path / "out.csv")
+
+
+@pytest.mark.parametrize(
     ("head", "message"),
     [
         ("T,P [bar],methane", "T has no unit"),

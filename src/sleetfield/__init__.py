@@ -67,9 +67,10 @@ if TYPE_CHECKING:
     from .recipes import CubicEquation, EquationOfState, LiquidModel, Model, PairedLiquid, Parameter, Symbol, VaporModel
     from .results.critical import CriticalPoint
     from .results.envelope import Envelope, compare_envelopes
+    from .results.phase import Phase
     from .results.regression import Regression
     from .results.saturation import Saturation, SaturationBatch
-    from .results.state import Phase, State, StateBatch
+    from .results.state import State, StateBatch
     from .studies import Study, StudyRun, compare_runs, new_study, read_study
     from .system import System
     from .units import UNIT_SETS, quantity
@@ -120,7 +121,7 @@ _HOME = {
     "Envelope": "results.envelope",
     "Saturation": "results.saturation",
     "SaturationBatch": "results.saturation",
-    "Phase": "results.state",
+    "Phase": "results.phase",
     "State": "results.state",
     "StateBatch": "results.state",
     "databank": "components",

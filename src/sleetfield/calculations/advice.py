@@ -160,10 +160,13 @@ def advise(components: Sequence[str | Component], *, T: Any, P: Any, purpose: st
     who = ComponentList(components)
     q = _Question(who, tuple(classes_of(c) for c in who), _range(T, "temperature", "T"), _range(P, "pressure", "P"), purpose)
     facts = _facts(q)
+    given = (
+        {"solids": solids} if purpose == "solids" and (solids := [c.name for c in _cold(q) if c.heat_of_fusion is not None]) else {}
+    )
     suggestions, excluded = [], {}
     for name, (options, tags) in _CANDIDATES.items():
         try:
-            system = make.of(who, settled(recipe_of(**options), who, {}), units)
+            system = make.of(who, settled(recipe_of(**options), who, given), units)
         except SleetfieldError as error:
             excluded[name] = str(error).rstrip(".")
             continue
@@ -256,9 +259,13 @@ def _phases(q: _Question, facts: dict[str, str]) -> Iterable[str]:
         yield f"two liquids: {facts['two liquids']}"
     if "gas above critical" in facts and q.P[1] > _RETROGRADE:
         yield "retrograde behavior near the critical point of the mixture"
-    cold = [c.name for c in q.who if c.Tm is not None and c.Tm > q.T[0]]
-    if cold:
-        yield f"solids, below the melting points of {', '.join(cold)} (solids=)"
+    if cold := _cold(q):
+        yield f"solids, below the melting points of {', '.join(c.name for c in cold)} (solids=)"
+
+
+def _cold(q: _Question) -> list[Component]:
+    """Components that are solid by themselves at the lowest temperature."""
+    return [c for c in q.who if c.Tm is not None and c.Tm > q.T[0]]
 
 
 def _joined(excluded: dict[str, str]) -> dict[str, str]:

@@ -13,9 +13,10 @@ from ..mixture import Mixture
 
 if TYPE_CHECKING:
     from ..data_sets import DataSet
+    from ..results.phase import Phase
     from ..results.regression import Regression
     from ..results.saturation import Saturation
-    from ..results.state import Phase, State
+    from ..results.state import State
     from .fitting.curves import Curve
 
 Array = NDArray[np.float64]

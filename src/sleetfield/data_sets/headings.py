@@ -77,16 +77,21 @@ def read_heading(text: str) -> Heading | None:
     True
 
     """
+    return next((found for name, unit in names_and_units(text) if (found := _body(name, unit)) is not None), None)
+
+
+def names_and_units(text: str) -> list[tuple[str, str]]:
+    """The ways in which a heading may be a name and a unit: all of it a name first.
+
+    Examples
+    --------
+    >>> names_and_units("T / K"), names_and_units("P (bar)")
+    ([('T / K', ''), ('T', 'K')], [('P (bar)', ''), ('P', 'bar')])
+
+    """
     plain = " ".join(text.translate(_MARKS).replace('"', "''").split())
-    whole = _body(plain, "")
-    if whole is not None:
-        return whole
-    for pattern in _UNITS:
-        match = pattern.fullmatch(plain)
-        found = _body(match[1], match[2].strip()) if match else None
-        if found is not None:
-            return found
-    return None
+    matches = [pattern.fullmatch(plain) for pattern in _UNITS]
+    return [(plain, ""), *((match[1], match[2].strip()) for match in matches if match)]
 
 
 def _body(text: str, unit: str) -> Heading | None:

@@ -20,7 +20,7 @@ from ..results.columns import frame
 from ..results.state import StateBatch, state_columns
 from ..specified import RULES, possible
 from ..tabular import as_number, kept_as_text
-from .layout import Heading, Layout, name_and_unit
+from .layout import Heading, Layout
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -78,7 +78,7 @@ class Work:
         for k in np.flatnonzero(batch.failed):
             problems[good[k]] = "no answer: it did not converge, or there is no such state"
         found = frame(state_columns(batch, self.properties), self.units)
-        own = [c for c in found.columns if name_and_unit(c)[0] not in given]
+        own = [c for c in found.columns if c.split(" [")[0] not in given]
         known = Known(
             own,
             len(rows),

@@ -7,13 +7,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
-from ..calculations.flashing import two_of
+import numpy as np
+
+from ..calculations.flashing import QUANTITIES, two_of
+from ..data_sets.headings import PERCENT, PLAIN, names_and_units
 from ..errors import InputError, SleetfieldError
 from ..mixture import Mixture
 from ..specified import DIMENSIONS
 from ..units import dimension_of, to_si
-
-_SHARES = {"": 1.0, "mol %": 0.01, "%": 0.01, "wt %": 0.01, "mass %": 0.01, "ppm": 1e-6}
 
 
 class Heading(NamedTuple):
@@ -53,11 +54,13 @@ class Layout:
         """
         quantities, components = [], []
         for place, heading in enumerate(headings):
-            name, unit = name_and_unit(heading)
-            if name in DIMENSIONS and name not in ("flow", "mass_flow"):
-                quantities.append(_quantity(place, name, unit, where))
-            elif (found := _component(name, system)) is not None:
-                components.append(_amount(place, found, unit, where))
+            for name, unit in names_and_units(heading):
+                if name in QUANTITIES:
+                    quantities.append(_quantity(place, name, unit, where))
+                    break
+                if (found := _component(name, system)) is not None:
+                    components.append(_amount(place, found, unit, where))
+                    break
         two_of(where, {h.name: 0.0 for h in quantities})
         if not components:
             raise InputError(
@@ -65,16 +68,13 @@ class Layout:
             )
         if len({h.is_flow for h in components}) > 1 or len({h.by_mass for h in components if not h.is_flow}) > 1:
             raise InputError(f"{where}: components are given by fraction or by flow, by mole or by mass, not both.")
+        lacking = [h.name for h in components if h.by_mass and np.isnan(system.molar_mass[system.names.index(h.name)])]
+        if lacking:
+            raise InputError(f"{where}: there is no molar mass of {', '.join(lacking)}, so its mass can't be converted.")
         twice = [name for name, n in Counter(h.name for h in (*quantities, *components)).items() if n > 1]
         if twice:
             raise InputError(f"{where} has two columns of {twice[0]}.")
         return cls(tuple(headings), tuple(quantities), tuple(components))
-
-
-def name_and_unit(heading: str) -> tuple[str, str]:
-    """The parts of ``T [degC]``."""
-    name, _, unit = heading.strip().partition("[")
-    return name.strip(), unit.rstrip("] ").strip()
 
 
 def _component(name: str, system: Mixture) -> str | None:
@@ -94,8 +94,11 @@ def _quantity(place: int, name: str, unit: str, where: str) -> Heading:
 
 
 def _amount(place: int, name: str, unit: str, where: str) -> Heading:
-    if unit in _SHARES:
-        return Heading(place, name, False, unit in ("wt %", "mass %"), _SHARES[unit], 0.0)
+    if unit in PLAIN or unit.lower() in PERCENT:
+        by = PLAIN.get(unit) or PERCENT[unit.lower()]
+        return Heading(place, name, False, by == "mass", 1.0 if unit in PLAIN else 0.01, 0.0)
+    if unit == "ppm":
+        return Heading(place, name, False, False, 1e-6, 0.0)
     dimension = dimension_of(f"1 {unit}", "molar_flow", "mass_flow")
     return Heading(place, name, True, dimension == "mass_flow", *_line(unit, dimension, f"{where}: {name}"))
 

@@ -19,7 +19,7 @@ from .later import Later
 if TYPE_CHECKING:
     import pandas as pd
 
-    from .state import Phase
+    from .phase import Phase
 
 Array = NDArray[np.float64]
 

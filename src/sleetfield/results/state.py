@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field, fields, replace
+from dataclasses import dataclass, fields, replace
 from functools import cached_property
 from typing import TYPE_CHECKING, Any
 
@@ -21,6 +21,7 @@ from ..units import to_si
 from .base import Result
 from .columns import Column, frame, records
 from .later import Later
+from .phase import Phase
 from .state_properties import OVERALL, PER_COMPONENT, PER_PHASE, PROPERTIES, OfEachWhole, OfWhole
 
 if TYPE_CHECKING:
@@ -42,88 +43,6 @@ _NO_HEAT = 1e-9
 """Share of an enthalpy that a flash may miss it by."""
 
 DEFAULT_PROPERTIES = ("n_phases", "vapor_fraction", "H", "S", "density")
-
-
-@dataclass(frozen=True, eq=False)
-class Phase:
-    """One phase of a state.
-
-    Attributes
-    ----------
-    kind : str
-        "vapor", "liquid" or "solid"; a solid is of one component alone.
-    fraction, mass_fraction, volume_fraction : float
-        Share of the whole in this phase by mole, by mass and by volume.
-    Z, molar_volume, density, molar_mass : float
-        Compressibility factor; m3/mol; kg/m3; kg/mol.
-    H, S, G, A, U : float
-        Enthalpy, entropy, Gibbs, Helmholtz and internal energy, J/mol and J/(mol K), from the zero at 298.15 K and 1 bar, ideal gas.
-    Cp, Cv : float
-        Heat capacities, J/(mol K).
-    speed_of_sound, Joule_Thomson, expansion, compressibility : float
-        m/s; K/Pa; 1/K; 1/Pa.
-    composition, mass_composition, ln_phi, fugacity, K : dict
-        By component: mole and mass fractions, logarithm of the fugacity coefficient, fugacity in Pa, and the vapor's mole fraction over this
-        phase's (NaN for the vapor itself).
-    flow : float or None
-        mol/s, where the feed's flow was given.
-    state : State
-        The state that it is a phase of.
-
-    """
-
-    kind: str
-    fraction: float
-    mass_fraction: float
-    volume_fraction: float
-    Z: float
-    molar_mass: float
-    molar_volume: float
-    density: float
-    H: float
-    S: float
-    G: float
-    A: float
-    U: float
-    Cp: float
-    Cv: float
-    speed_of_sound: float
-    Joule_Thomson: float
-    expansion: float
-    compressibility: float
-    composition: dict[str, float]
-    mass_composition: dict[str, float]
-    ln_phi: dict[str, float]
-    fugacity: dict[str, float]
-    K: dict[str, float]
-    flow: float | None
-    state: State = field(repr=False)
-
-    @property
-    def flows(self) -> dict[str, float] | None:
-        """Flow of each component, mol/s, where the feed's flow was given."""
-        return None if self.flow is None else {name: self.flow * x for name, x in self.composition.items()}
-
-    @property
-    def feed(self) -> dict[str, Any]:
-        """Composition and flow as a flash takes them: ``system.flash(**phase.feed, T=..., P=...)``."""
-        return {"z": dict(self.composition), **({} if self.flow is None else {"flow": self.flow})}
-
-    def to(self, *, duty: Any = None, **given: Any) -> State:
-        """The phase alone, brought to another state, as `State.to` brings the whole: one drum's liquid to the next.
-
-        Examples
-        --------
-        >>> import sleetfield as sl
-        >>> drum = sl.System(["methane", "propane"], eos="PR").flash([0.5, 0.5], T=250.0, P="20 bar", flow="100 kmol/h")
-        >>> flashed = drum.phases[1].to(P="2 bar", duty=0)
-        >>> flashed.n_phases, round(flashed.T, 1)
-        (2, 224.4)
-
-        """
-        state = self.state
-        alone: State = state.batch.later.flash(state.system, **self.feed, T=state.T, P=state.P)
-        return alone.to(duty=duty, **given)
 
 
 @dataclass(frozen=True, eq=False)
@@ -582,12 +501,8 @@ class State(Result):
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """What is printed: the properties asked for most, and compositions."""
         frame = self.to_frame(units)
-        return frame[
-            [
-                (str(n).split(" [")[0] not in RARELY_READ and not str(n).startswith("flow ")) or str(n).startswith("flow [")
-                for n in frame.index
-            ]
-        ]
+        names = [str(name).split(" [")[0] for name in frame.index]
+        return frame[[name not in RARELY_READ and not name.startswith("flow ") for name in names]]
 
     def in_short(self, units: str | None = None) -> str:
         """How many phases of which share, what flows, and the duty."""

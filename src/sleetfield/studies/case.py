@@ -11,7 +11,7 @@ from typing import Any
 from ..components import Component, databank
 from ..components.toml_records import component_of
 from ..data_sets import DataSet, read_data, read_thermoml
-from ..errors import CalculationError, InputError, SleetfieldError
+from ..errors import CalculationError, InputError, SleetfieldError, UnknownComponentError
 from ..export import load
 from ..heavy_ends import PlusFraction, split_plus_fraction
 from ..pairs import PairParameters
@@ -62,18 +62,15 @@ class Case:
             raise CalculationError(f"It rests on the fit {name!r}, which failed.")
         return self.fitted[name]
 
-    def composition(self, name: str, system: System) -> dict[str, Any]:
+    def composition(self, name: str) -> dict[str, Any]:
         """The composition of a feed, as calls take it."""
-        given = self.feed(name, system)
-        given.pop("flow", None)
-        return given
+        return {key: value for key, value in self.feed(name).items() if key != "flow"}
 
-    def feed(self, name: str, system: System) -> dict[str, Any]:
+    def feed(self, name: str) -> dict[str, Any]:
         """Composition, basis and flow of a feed, as a flash takes them."""
         form = self.form.feed[name]
         if form.flows is not None:
-            z, flow = system.feed_of_flows(form.flows)
-            return {"z": z, "flow": flow}
+            return {"z": form.flows}
         given = {"z": self._with_cuts(form.fractions), "basis": form.basis}
         return given if form.flow is None else {**given, "flow": form.flow}
 
@@ -145,13 +142,17 @@ class Case:
         InputError
             If the study has another one by now.
         """
-        locked = System.from_dict(self.form.lock[name])
-        today = self.system_today(name)
+        locked = System.from_dict(self.form.lock[name]).with_units(self.form.units)
+        try:
+            today = self.system_today(name)
+        except UnknownComponentError:
+            # the databank lacks by now what the lock has
+            return locked
         if locked.names != today.names or locked.model.recipe != today.model.recipe:
             raise InputError(
                 f"The lock of {name!r} holds {locked.title}, but the study has {today.title} there by now. Lock it again (`sleetfield lock`)."
             )
-        return locked.with_units(self.form.units)
+        return locked
 
     def _with_fits(self, system: System, fits: Iterable[str]) -> System:
         for fit in fits:
@@ -179,7 +180,7 @@ class Case:
         """The SHA-256 checksum of every file that the study names, by its name there; "missing" where there is none."""
         named = [s.file for s in self.form.system.values() if s.file is not None]
         named += [d.file for d in self.form.data.values()]
-        named += [f for t in self.form.task for key in ("file", "measured") if (f := getattr(t, key, None)) is not None]
+        named += [file for task in self.form.task for file in task.files]
         return {name: self.checksum(name) for name in dict.fromkeys(named)}
 
     def checksum(self, file: str) -> str:

@@ -160,7 +160,7 @@ class DataForm(Form):
 
     file: str
     components: list[str] | None = Field(None, description="Where the headings don't name them.")
-    leave_out: list[LeftOut] = []
+    leave_out: list[LeftOut] = Field(default=[], description="Of a file of several sets, the first.")
     remark: str = ""
 
 

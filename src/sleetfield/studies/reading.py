@@ -16,6 +16,7 @@ from ..specified import DIMENSIONS
 from ..units import unit_of
 from .form import StudyForm
 from .lines import line_of
+from .record import RESERVED, file_stems
 from .tasks import KINDS, TASKS
 
 _MOST_SHOWN = 10
@@ -151,19 +152,24 @@ def _no_such(name: str, known: Iterable[str], kind: str = "key") -> str:
 
 def _unknown_names(form: Any) -> Iterator[tuple[Place, str]]:
     """Systems, feeds and measurements that tasks name and that are not there; tasks that stand twice; fits that come too late."""
-    fits: dict[str, int] = {}
-    seen: set[str] = set()
+    fits: set[str] = set()
+    seen = set(RESERVED)
     for i, task in enumerate(form.task):
-        if task.name.lower() in seen:
-            yield ("task", i, "name"), f"there is a task {task.name!r} already; give each its own name."
-        seen.add(task.name.lower())
+        if meeting := seen & (stems := file_stems(task.name, len(task.figures))):
+            yield (
+                ("task", i, "name"),
+                f"there is a task {task.name!r} already, or one whose files are called {min(meeting)} too; give it another name.",
+            )
+        seen |= stems
+        if task.do == "fit" and task.name in form.system:
+            yield ("task", i, "name"), f"there is a system {task.name!r} already, and a fit's name is that of the fitted system."
         there = {"system": [*form.system, *fits], "feed": list(form.feed), "data": list(form.data)}
         for kind, known in there.items():
             for name in task.named(kind):
                 if name not in known:
                     yield ("task", i), _no_such(name, known, kind)
         if task.do == "fit":
-            fits[task.name] = i
+            fits.add(task.name)
     for name, system in form.system.items():
         for fit in system.fits:
             if fit not in fits:

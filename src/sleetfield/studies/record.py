@@ -117,6 +117,20 @@ def file_name(name: str) -> str:
     return "_".join(name.split())
 
 
+RESERVED = ("report", "tables")
+"""What the files of the whole run are called."""
+
+
+def figure_stem(name: str, number: int) -> str:
+    """What a task's figure is called, counted from 0."""
+    return file_name(name) if number == 0 else f"{file_name(name)}_{number + 1}"
+
+
+def file_stems(name: str, figures: int) -> set[str]:
+    """What a task's files are called, in small letters, as some systems of files take them."""
+    return {figure_stem(name, k).lower() for k in range(max(1, figures))}
+
+
 def read_record(path: Path) -> Record | None:
     """The record in a file; None where it is of another version.
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -15,7 +16,7 @@ from ..results.base import Shown
 from ..system import System
 from ..version import __version__
 from .case import Case
-from .record import FOLDER, Record, Sheet, file_name, path_of, read_record, write_order
+from .record import FOLDER, Record, Sheet, figure_stem, file_name, path_of, read_record, write_order
 
 _FIGURES = ("svg", "png", "pdf")
 
@@ -42,11 +43,15 @@ def run_tasks(case: Case, folder: Path, *, changed_only: bool, overwrite: bool, 
     for number, task in enumerate(case.form.task):
         if progress is not None:
             progress(number, len(case.form.task), task.name)
-        records.append(_done(case, task, folder, earlier.pop(task.name, None) if changed_only else None))
+        before = earlier.pop(task.name, None)
+        record = _done(case, task, folder, before if changed_only else None)
+        if before is not None:
+            _remove_files({*before.files} - {*record.files}, folder)
+        records.append(record)
     write_order(folder, [record.name for record in records])
     for record in earlier.values():
-        if record.name not in {task.name for task in case.form.task}:
-            _remove(record, folder)
+        _remove_files(record.files, folder)
+        path_of(folder, record.name).unlink(missing_ok=True)
     if progress is not None:
         progress(len(records), len(records), "")
     return records
@@ -65,18 +70,19 @@ def _earlier(folder: Path) -> dict[str, Record]:
 
 
 def _done(case: Case, task: Any, folder: Path, earlier: Record | None) -> Record:
-    """The record of a task: the earlier one where nothing has changed."""
-    about = {"name": task.name, "do": task.do, "asks": task.asks, "remark": task.remark, "systems": list(task.named("system"))}
+    """The record of a task: the earlier one where nothing has changed but what is told of it."""
+    told = {"asks": task.asks, "remark": task.remark}
+    about = {"name": task.name, "do": task.do, "systems": list(task.named("system")), **told}
     try:
         fingerprint = fingerprint_of(case, task)
         if earlier is not None and earlier.fingerprint == fingerprint and _whole(earlier, folder):
-            record = earlier
+            record = replace(earlier, **told)
         else:
             record = _calculated(case, task, folder, {**about, "fingerprint": fingerprint})
-            record.write(folder)
     except Exception as error:  # whatever befalls a task, the others are done
         why = str(error) if isinstance(error, SleetfieldError) else f"an error that should not be, please report it: {error!r}"
         record = Record(**about, fingerprint="", failed=why)
+    if record != earlier:
         record.write(folder)
     if record.fitted is not None:
         case.fitted[task.name] = System.from_dict(record.fitted)
@@ -91,9 +97,8 @@ def _whole(record: Record, folder: Path) -> bool:
 def _calculated(case: Case, task: Any, folder: Path, about: dict[str, Any]) -> Record:
     result = task.result(case)
     units = case.form.units
-    stem = file_name(task.name)
-    figures, faults = _figures(result, [task.drawing() | options for options in task.figures], folder, stem, case.form.formats)
-    tables = [f"{stem}.{form}" for form in case.form.formats if form not in _FIGURES]
+    figures, faults = _figures(result, [task.drawing() | options for options in task.figures], folder, task.name, case.form.formats)
+    tables = [f"{file_name(task.name)}.{form}" for form in case.form.formats if form not in _FIGURES]
     for name in tables:
         save(result, folder / name, overwrite=True)
     files = [*tables, *figures]
@@ -139,19 +144,17 @@ def _by_place(table: Any) -> Any:
     return table.drop(columns=keys).set_axis(names) if len(set(names)) == len(table) else table
 
 
-def _figures(result: Any, wanted: list[dict[str, Any]], folder: Path, stem: str, formats: list[str]) -> tuple[list[str], list[str]]:
+def _figures(result: Any, wanted: list[dict[str, Any]], folder: Path, name: str, formats: list[str]) -> tuple[list[str], list[str]]:
     """The names of the figures drawn, and what is wrong with those that could not be."""
     drawn: list[str] = []
     faults = []
     for number, options in enumerate(wanted):
         if not hasattr(result, "plot") and "x" not in options:
             continue
-        names = [
-            f"{stem}{f'_{number + 1}' if number else ''}.{form}" for form in dict.fromkeys(("svg", *formats)) if form in _FIGURES
-        ]
+        names = [f"{figure_stem(name, number)}.{form}" for form in dict.fromkeys(("svg", *formats)) if form in _FIGURES]
         try:
-            for name in names:
-                save(result, folder / name, overwrite=True, **options)
+            for file in names:
+                save(result, folder / file, overwrite=True, **options)
         except (SleetfieldError, TypeError) as error:
             faults.append(f"Figure {number + 1} was not drawn: {error}")
             continue
@@ -161,25 +164,23 @@ def _figures(result: Any, wanted: list[dict[str, Any]], folder: Path, stem: str,
 
 def fingerprint_of(case: Case, task: Any) -> str:
     """SHA-256 of everything that a task's result follows from: the task, its systems' numbers, feeds, measurements, files, and the program's version."""
-    systems = {name: case.system(name).to_dict() for name in task.named("system")}
     data = {name: case.form.data[name].model_dump() for name in task.named("data")}
-    files = [d["file"] for d in data.values()] + [f for key in ("file", "measured") if (f := getattr(task, key, None))]
-    own = case.component(task.component) if hasattr(task, "component") else None
+    files = [*(d["file"] for d in data.values()), *task.files]
     said = {
         "version": __version__,
         "units": case.form.units,
-        "task": task.model_dump(),
-        "systems": systems,
-        "feeds": {name: case.form.feed[name].model_dump() for name in task.named("feed")},
+        "formats": case.form.formats,
+        "task": task.model_dump(exclude={"asks", "remark"}),
+        "systems": {name: case.system(name).to_dict() for name in task.named("system")},
+        "feeds": {name: case.feed(name) for name in task.named("feed")},
         "data": data,
         "files": {name: case.checksum(name) for name in files},
-        "component": repr(own),
+        "component": repr(case.component(task.component)) if hasattr(task, "component") else "",
     }
     return hashlib.sha256(json.dumps(said, sort_keys=True).encode()).hexdigest()
 
 
-def _remove(record: Record, folder: Path) -> None:
-    """The files of a task that the study has no more."""
-    for name in record.files:
+def _remove_files(names: Iterable[str], folder: Path) -> None:
+    """Files that a task does not have any more."""
+    for name in names:
         (folder / name).unlink(missing_ok=True)
-    path_of(folder, record.name).unlink(missing_ok=True)

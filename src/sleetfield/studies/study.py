@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from ..errors import InputError
+from ..errors import InputError, SleetfieldError
 from ..files import read_text, write_whole
 from ..results.base import Table
 from ..results.columns import Column
@@ -19,7 +19,11 @@ from .record import Record
 from .report import write_report
 from .running import Progress, run_tasks
 
-_NOT_THE_MODEL = ("components", "why")
+_NOT_THE_MODEL = ("components", "solids")
+_BESIDE_A_LIQUID = ("vapor", "henry", "poynting")
+
+
+_LOCK = "# The numbers themselves, as they were when the study was locked."
 
 
 @dataclass(frozen=True, eq=False)
@@ -92,6 +96,8 @@ class Study:
     def with_model(self, system: str, **options: Any) -> Study:
         """The same study with another model in one of its systems; everything else stays, comments included.
 
+        Numbers of the old model (kij, parameters, fits) go with it; one liquid model in place of another keeps the vapor and Henry's constants.
+
         Parameters
         ----------
         system : str
@@ -108,11 +114,17 @@ class Study:
 
         if system not in self.form.system:
             raise InputError(f"There is no system {system!r} in the study; there are {', '.join(self.form.system)}.")
+        form = self.form.system[system]
+        if form.file is not None:
+            raise InputError(
+                f"The system {system!r} comes from {form.file}: swap its model there, or write its components and model into the study."
+            )
         document: Any = tomlkit.parse(self.text)
         table = document["system"][system]
-        for key in [k for k in SystemForm.model_fields if k not in _NOT_THE_MODEL]:
+        kept = {*_NOT_THE_MODEL, *(_BESIDE_A_LIQUID if form.liquid and options.get("liquid") else ())}
+        for key in [k for k in SystemForm.model_fields if k not in kept]:
             table.pop(key, None)
-        for key, value in options.items():
+        for key, value in {**options, "why": f"In place of {form.liquid or form.eos}, to see what it changes."}.items():
             table[key] = value
         if system in document.get("lock", {}):
             document["lock"].pop(system)
@@ -128,18 +140,14 @@ class Study:
         document: Any = tomlkit.parse(self.text)
         case = self.case()
         document.pop("lock", None)
-        lock = tomlkit.table(is_super_table=True)
-        for name in self.form.system:
-            lock[name] = case.system_today(name).to_dict()
-        text = tomlkit.dumps(document).rstrip() + "\n\n# The numbers themselves, as they were when the study was locked.\n"
-        return Study.of(text + tomlkit.dumps({"lock": lock}), self.folder, self.name)
+        text = tomlkit.dumps(document).replace(_LOCK, "").rstrip()
+        lock = tomlkit.dumps({"lock": {name: case.system_today(name).to_dict() for name in self.form.system}})
+        return Study.of(f"{text}\n\n{_LOCK}\n{lock}", self.folder, self.name)
 
     def differences_from_today(self) -> Mapping[str, tuple[Any, ...]]:
         """What the databank has otherwise today than the lock, by system; empty for those that are not locked."""
-        case, found = self.case(), {}
-        for name in self.form.lock:
-            found[name] = case.locked(name).provenance().differences(case.system_today(name).provenance())
-        return found
+        case = self.case()
+        return {name: _differences(case, name) for name in self.form.lock}
 
     def save(self, path: str | Path, *, overwrite: bool = False) -> Path:
         """Its text into a file."""
@@ -150,8 +158,15 @@ class Study:
         return f"<Study {self.form.title!r}: {len(self.form.system)} systems, {len(self.form.task)} tasks>"
 
 
+def _differences(case: Case, name: str) -> tuple[Any, ...]:
+    try:
+        return case.locked(name).provenance().differences(case.system_today(name).provenance())
+    except SleetfieldError as error:
+        return (str(error),)
+
+
 def read_study(path: str | Path) -> Study:
-    """The study in a TOML file (docs/studies.md says how it is written).
+    """The study in a TOML file (docs/guide/studies.md says how it is written).
 
     Raises
     ------

@@ -50,6 +50,11 @@ class Work(Form):
         """Names that it has of a ``kind``: system, feed, data."""
         return tuple(dict.fromkeys(_names(self, (kind, f"{kind}s"))))
 
+    @property
+    def files(self) -> tuple[str, ...]:
+        """Files that it names itself."""
+        return tuple(dict.fromkeys(_names(self, ("file", "measured"))))
+
 
 def _names(work: Work, fields: tuple[str, ...]) -> Iterator[str]:
     for field in fields:

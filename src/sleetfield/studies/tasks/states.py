@@ -35,7 +35,7 @@ class Flash(Work, Specified):
 
     def result(self, case: Case) -> Any:
         system = case.system(self.system)
-        state = system.flash(**case.feed(self.feed, system), **self.given(), phases=self.phases)
+        state = system.flash(**case.feed(self.feed), **self.given(), phases=self.phases)
         for step in self.then:
             state = state.to(**step.given(), **({} if step.duty is None else {"duty": step.duty}))
         return state
@@ -53,7 +53,7 @@ class Saturation(Work):
     def result(self, case: Case) -> Any:
         system = case.system(self.system)
         call = {"bubble": system.bubble, "dew": system.dew}[self.do]
-        return call(**case.composition(self.feed, system) | series_of({"T": self.T, "P": self.P}))
+        return call(**case.composition(self.feed) | series_of({"T": self.T, "P": self.P}))
 
 
 class Critical(Work):
@@ -65,7 +65,7 @@ class Critical(Work):
 
     def result(self, case: Case) -> Any:
         system = case.system(self.system)
-        return system.critical(**case.composition(self.feed, system))
+        return system.critical(**case.composition(self.feed))
 
 
 class Table(Work, Specified):
@@ -81,7 +81,7 @@ class Table(Work, Specified):
 
     def result(self, case: Case) -> Any:
         system = case.system(self.system)
-        given = case.composition(self.feed, system) | self.given()
+        given = case.composition(self.feed) | self.given()
         table = system.table(**given, properties=self.properties, path=self.path)
         found = [
             _extreme(table, list(self.given()), name, word)
@@ -139,7 +139,7 @@ class Envelope(Work):
 
         system = case.system(self.system)
         options = self.options("system", "feed", "feeds", "marks")
-        found = {name: system.envelope(**case.composition(name, system), **options) for name in self.named("feed")}
+        found = {name: system.envelope(**case.composition(name), **options) for name in self.named("feed")}
         return next(iter(found.values())) if len(found) == 1 else compare_envelopes(found)
 
 
@@ -154,4 +154,4 @@ class Split(Work):
 
     def result(self, case: Case) -> Any:
         system = case.system(self.system)
-        return system.liquid_split(**case.composition(self.feed, system), T=self.T, P=self.P)
+        return system.liquid_split(**case.composition(self.feed), T=self.T, P=self.P)
