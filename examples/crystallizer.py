@@ -5,7 +5,7 @@ python examples/crystallizer.py
 
 import sleetfield as sl
 
-crystallizer = sl.System(["benzoic acid", "ethanol", "acetone"], liquid="ideal", solids=["benzoic acid"], units="engineering")
+crystallizer = sl.System(["benzoic acid", "ethanol", "acetone"], liquid="ideal", solids=["benzoic acid"], units="metric")
 feed = {"benzoic acid": 0.25, "ethanol": 0.50, "acetone": "rest"}
 
 warm = crystallizer.flash(feed, T="60 degC", P="1 atm", flow="10 kmol/h")
@@ -24,6 +24,6 @@ cooling = crystallizer.table(
 print(cooling.to_string(index=False))
 
 # the gas side of the works: frost and dry ice beside cold off-gas
-off_gas = sl.System(["hydrogen", "carbon dioxide", "water"], eos="PR", solids="all", units="engineering")
+off_gas = sl.System(["hydrogen", "carbon dioxide", "water"], eos="PR", solids="all", units="metric")
 print(off_gas.flash({"hydrogen": 0.5, "carbon dioxide": 0.48, "water": 0.02}, T="-20 degC", P="5 bar"))
 print(off_gas.flash({"hydrogen": 0.5, "carbon dioxide": 0.48, "water": 0.02}, T="-100 degC", P="5 bar"))

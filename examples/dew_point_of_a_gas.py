@@ -5,7 +5,7 @@ python examples/dew_point_of_a_gas.py
 
 import sleetfield as sl
 
-gas = sl.System(["nitrogen", "methane", "ethane", "propane", "n-pentane", "n-heptane"], eos="PR", units="engineering")
+gas = sl.System(["nitrogen", "methane", "ethane", "propane", "n-pentane", "n-heptane"], eos="PR", units="metric")
 z = {"nitrogen": 0.012, "methane": "rest", "ethane": 0.043, "propane": 0.015, "n-pentane": 0.002, "n-heptane": 0.001}
 
 dew = gas.dew(z, T="-25 degC")

@@ -15,5 +15,5 @@ print(fit)
 
 acetone = fit.applied_to(sl.databank().find("acetone"))
 # sl.store(acetone, "case") would keep it for every later calculation in this folder
-solvent = sl.System([acetone, "1-butanol"], liquid="ideal", units="engineering")
+solvent = sl.System([acetone, "1-butanol"], liquid="ideal", units="metric")
 print(solvent.bubble({"acetone": 0.6, "1-butanol": "rest"}, P="1 atm"))

@@ -9,7 +9,7 @@ import numpy as np
 
 import sleetfield as sl
 
-off_gas = sl.System(["hydrogen", "carbon dioxide", "acetone", "1-butanol", "ethanol"], eos="SRK", units="engineering")
+off_gas = sl.System(["hydrogen", "carbon dioxide", "acetone", "1-butanol", "ethanol"], eos="SRK", units="metric")
 z = sl.normalize({"hydrogen": 38.0, "carbon dioxide": 58.0, "acetone": 2.6, "1-butanol": 0.8, "ethanol": 0.6})
 
 drum = off_gas.flash(z, T=np.linspace(233.15, 293.15, 7), P="8 bar")

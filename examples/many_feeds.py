@@ -19,7 +19,7 @@ with open("hours.csv", "w", newline="") as file:
             [hour, round(rng.gauss(4.0, 1.5), 2), "" if hour == 300 else 8.0, 52.0, 30.0, *(round(n, 3) for n in solvents)]
         )
 
-drum = sl.System(NAMES, eos="PR", alpha="Mathias-Copeman", units="engineering")
+drum = sl.System(NAMES, eos="PR", alpha="Mathias-Copeman", units="metric")
 done = sl.flash_file(drum, "hours.csv", "states.csv", properties=["n_phases", "vapor_fraction", "composition"], overwrite=True)
 print(done)
 

@@ -19,9 +19,9 @@ sleetate = sl.Component(
 )
 print(sleetate)
 
-ideal = sl.System(["acetone", sleetate], liquid="ideal", vapor="ideal", units="engineering")
+ideal = sl.System(["acetone", sleetate], liquid="ideal", vapor="ideal", units="metric")
 print(ideal.bubble({"acetone": [0.1, 0.3, 0.5, 0.7, 0.9], "pentyl sleetate": [0.9, 0.7, 0.5, 0.3, 0.1]}, P="1 atm"))
 
-cubic = sl.System(["acetone", sleetate], eos="PR", units="engineering")
+cubic = sl.System(["acetone", sleetate], eos="PR", units="metric")
 envelope = cubic.envelope([0.5, 0.5], quality=[0.5])
 print(envelope)

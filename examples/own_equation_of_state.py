@@ -37,7 +37,7 @@ class Midway(sl.CubicEquation, name="midway"):
 
 
 if __name__ == "__main__":
-    gas = sl.System(["methane", "propane", "n-heptane"], eos="midway", kij={("methane", "n-heptane"): 0.03}, units="engineering")
+    gas = sl.System(["methane", "propane", "n-heptane"], eos="midway", kij={("methane", "n-heptane"): 0.03}, units="metric")
     z = {"methane": 0.80, "propane": 0.15, "n-heptane": "rest"}
     print(gas.flash(z, T="-20 degC", P="20 bar"))
     print(gas.envelope(z))

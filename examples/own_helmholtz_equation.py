@@ -75,7 +75,7 @@ class Spheres(sl.EquationOfState, name="spheres"):
 
 
 if __name__ == "__main__":
-    gas = sl.System(["methane", "ethane", "propane"], eos="spheres", kij={("methane", "propane"): 0.02}, units="engineering")
+    gas = sl.System(["methane", "ethane", "propane"], eos="spheres", kij={("methane", "propane"): 0.02}, units="metric")
     z = {"methane": 0.70, "ethane": 0.20, "propane": "rest"}
     print(gas.flash(z, T="-60 degC", P="20 bar"))
     print(gas.critical(z))

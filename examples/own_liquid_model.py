@@ -61,7 +61,7 @@ class Quadratic(sl.PairedLiquid, name="quadratic"):
 
 if __name__ == "__main__":
     pair = sl.PairParameters(a12=(1.9, 0.8), a21=(1.9, 0.8), source="bench still (synthetic)")
-    still = sl.System(["acetone", "n-hexane"], liquid="quadratic", parameters={("acetone", "n-hexane"): pair}, units="engineering")
+    still = sl.System(["acetone", "n-hexane"], liquid="quadratic", parameters={("acetone", "n-hexane"): pair}, units="metric")
     print(still.parameters)
     print(still.azeotropes(P="1 atm"))
     print(still.flash([0.5, 0.5], T="50 degC", P="1 bar"))

@@ -2,7 +2,7 @@
 
 import sleetfield as sl
 
-solvents = sl.System(["acetone", "1-butanol", "water"], liquid="NRTL", units="engineering")
+solvents = sl.System(["acetone", "1-butanol", "water"], liquid="NRTL", units="metric")
 print(solvents.check(P="1 atm"))
 
 for azeotrope in solvents.azeotropes(P="1 atm"):

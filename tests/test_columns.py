@@ -54,7 +54,7 @@ def test_columns_turn_units_words_and_names():
         Column("stable", [True, False], words=yes_or_no, label="seen"),
         Column("line", "dew"),
     ]
-    table = frame(columns, "engineering")
+    table = frame(columns, "metric")
     assert table.columns.tolist() == ["T [degC]", "x acetone", "x water", "seen", "line"]
     assert table["T [degC]"].tolist() == pytest.approx([0.0, 26.85])
     assert table["seen"].tolist() == ["yes", "no"]

@@ -125,7 +125,7 @@ def test_too_many_parameters_are_noticed():
 @pytest.mark.parametrize("figure", ["data", "residuals"])
 def test_figures(tmp_path, figure):
     fit = sl.fit_correlation(STILL, "antoine")
-    assert sl.save(fit, tmp_path / "fit.png", units="engineering", figure=figure).stat().st_size > 10_000
+    assert sl.save(fit, tmp_path / "fit.png", units="metric", figure=figure).stat().st_size > 10_000
     with pytest.raises(sl.InputError, match="data, residuals"):
         fit.plot(figure="colour")
 

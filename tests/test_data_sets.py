@@ -87,11 +87,11 @@ def test_no_heading_breaks_it(text):
 @pytest.mark.parametrize("data", some_of_every_kind(), ids=lambda d: f"{d.kind}-{d.source}")
 def test_every_kind_survives_tables_frames_and_thermoml(data, tmp_path):
     assert same(sl.read_data(sl.write_data(data, tmp_path / "a.csv")), data)
-    again = sl.data_from_frame(data.to_frame("engineering"), data.names, kind=data.kind, solid=data.solid)
+    again = sl.data_from_frame(data.to_frame("metric"), data.names, kind=data.kind, solid=data.solid)
     for q in data.values:
         np.testing.assert_allclose(again[q], data[q], rtol=1e-13)
     assert again.excluded == data.excluded
-    data.to_frame("engineering").to_excel(tmp_path / "a.xlsx", index=False)
+    data.to_frame("metric").to_excel(tmp_path / "a.xlsx", index=False)
     from_book = sl.read_data(tmp_path / "a.xlsx", data.names, kind=data.kind, solid=data.solid)
     np.testing.assert_allclose(from_book["T"], data["T"], rtol=1e-13)
     (xml,) = sl.read_thermoml(sl.write_data(data, tmp_path / "a.xml")).sets

@@ -93,3 +93,19 @@ def test_peneloux_constants():
 def test_wrong_requests(options, message):
     with pytest.raises((sl.InputError, sl.UnknownComponentError), match=message):
         sl.System(MIXTURE, **options)
+
+
+@pytest.mark.parametrize("name", ["propane", "n-hexane", "n-heptane", "n-decane", "benzene", "toluene"])
+def test_what_the_pages_of_the_models_say_of_densities(name):
+    """Against the databank's densities, which are measured: what docs/models states as usual errors."""
+    c = sl.databank().find(name)
+    known = float(c.liquid_density.value(np.array([298.15]))[0]) * c.molar_mass
+
+    def off(eos):
+        system = sl.System([name], eos=eos)
+        return system.flash([1.0], T=298.15, P=1.001 * system.bubble([1.0], T=298.15).P).phases[-1].density / known - 1.0
+
+    assert -0.18 < off("SRK") < -0.08
+    assert -0.08 < off("PR") < 0.05
+    assert abs(off("PC-SAFT")) < 0.015
+    assert 5.0 < sl.System([name], eos="PC-SAFT").critical([1.0]).T - c.Tc < 13.0

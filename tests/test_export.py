@@ -25,7 +25,7 @@ def test_csv_reads_back(tmp_path):
 
 
 def test_xlsx_has_result_and_notes(tmp_path, envelope):
-    book = load_workbook(sl.save(envelope, tmp_path / "envelope.xlsx", units="engineering"))
+    book = load_workbook(sl.save(envelope, tmp_path / "envelope.xlsx", units="metric"))
     assert book.sheetnames == ["result", "notes", "summary"]
     assert book["result"]["C1"].value == "T [degC]"
     assert "zero" in book["notes"]["A2"].value
@@ -42,7 +42,7 @@ def test_json_is_full_precision_si(tmp_path):
 
 
 def test_markdown(tmp_path):
-    text = sl.save(GAS.flash(Z, T=250.0, P=20e5), tmp_path / "state.md", units="engineering").read_text()
+    text = sl.save(GAS.flash(Z, T=250.0, P=20e5), tmp_path / "state.md", units="metric").read_text()
     assert text.startswith("# methane + propane (PR) at -23.15 °C, 20 bar")
     assert "| x propane" in text
     assert "- The interaction parameter" in text
@@ -58,7 +58,7 @@ def test_plot_draws_on_given_axes(envelope):
     from matplotlib.figure import Figure
 
     ax = Figure().add_subplot()
-    assert envelope.plot(ax, units="engineering", points={"line": (250.0, 45e5)}) is ax
+    assert envelope.plot(ax, units="metric", points={"line": (250.0, 45e5)}) is ax
     assert "°C" in ax.get_xlabel()
     assert "bar" in ax.get_ylabel()
     styles = {line.get_linestyle() for line in ax.lines}

@@ -13,7 +13,7 @@ from sleetfield.many_feeds import run as feeds_run
 from .test_cli import run
 
 NAMES = ["methane", "propane", "n-heptane"]
-GAS = sl.System(NAMES, eos="PR", units="engineering")
+GAS = sl.System(NAMES, eos="PR", units="metric")
 HEAD = "tag,T [degC],P [bar],methane,propane,n-heptane,note\n"
 BAD = {
     "A,abc,20,0.7,0.2,0.1,": "T is 'abc', which is no number",

@@ -34,7 +34,7 @@ def test_every_number_has_a_source_and_a_layer(name):
     adjustable = {f"{used.name} {' / '.join(used.of)}" for used in found.entries if used.adjustable}
     assert adjustable == set(system.parameters.names)
     assert json.loads(json.dumps(as_plain(found)))["numbers"][0]["layer"] == "shipped"
-    frame = found.to_frame("engineering")
+    frame = found.to_frame("metric")
     assert len(frame) == len(found.entries)
     assert str(found).count("[1]") >= 2
 

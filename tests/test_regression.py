@@ -118,7 +118,7 @@ def test_intervals_cover_the_truth_as_often_as_they_say():
 
 
 def test_stray_points_are_named_and_pull_less_when_asked():
-    truth = sl.System(PAIR, liquid="NRTL", units="engineering").with_parameters(LIQUIDS["NRTL"])
+    truth = sl.System(PAIR, liquid="NRTL", units="metric").with_parameters(LIQUIDS["NRTL"])
     clean = computed(truth, noise=1.0, seed=4, T=340.0)
     P = clean["P"].copy()
     P[5] *= 1.12
@@ -180,7 +180,7 @@ def test_a_fitted_kij_goes_to_the_bank_of_its_equation():
 
 
 def test_prints_tables_and_figures(tmp_path):
-    truth = sl.System(PAIR, liquid="NRTL", units="engineering").with_parameters(LIQUIDS["NRTL"])
+    truth = sl.System(PAIR, liquid="NRTL", units="metric").with_parameters(LIQUIDS["NRTL"])
     found = sl.regress(truth, computed(truth, noise=1.0, P=101325.0), fit="tau")
     assert "root mean square" in str(found)
     assert "tau acetone / 1-butanol" in str(found)
@@ -248,7 +248,7 @@ def test_a_file_is_read_with_its_units(tmp_path):
     assert data["x"][:, 1] == pytest.approx([0.5, 0.3, 0.7])
     assert data.uncertainty["P"] == pytest.approx([100.0, 120.0, 90.0])
     assert (data.given, data.source, len(data)) == ("T", "still.csv", 3)
-    assert data.to_frame("engineering").columns[0] == "T [°C]" or "degC" in data.to_frame("engineering").columns[0]
+    assert data.to_frame("metric").columns[0] == "T [°C]" or "degC" in data.to_frame("metric").columns[0]
 
 
 @pytest.mark.parametrize(

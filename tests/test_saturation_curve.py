@@ -87,7 +87,7 @@ def test_deviation_from_the_databank_is_stated():
     curve = sl.System(["propane"], eos="PR").saturation_curve()
     assert any("% on average" in note for note in curve.notes)
     assert np.nanmean(np.abs(curve.deviations["P"])) < 0.01
-    frame = curve.to_frame(units="engineering")
+    frame = curve.to_frame(units="metric")
     assert {"T [degC]", "P [bar]", "heat of vaporization [kJ/kmol]", "liquid density [kg/m3]", "P deviation [%]"} <= set(
         frame.columns
     )
@@ -108,14 +108,14 @@ def test_fugacities_cross_at_the_boiling_point():
 @pytest.mark.parametrize("model", [{"eos": "PR"}, {"liquid": "ideal"}])
 def test_figures(tmp_path, figure, model):
     data = {"P": ([300.0, 320.0], [33e3, 75e3]), "density": ([300.0, 320.0], [780.0, 755.0])}
-    curve = sl.System(["acetone"], units="engineering", **model).saturation_curve(data=data)
+    curve = sl.System(["acetone"], units="metric", **model).saturation_curve(data=data)
     assert sl.save(curve, tmp_path / "curve.png", figure=figure).stat().st_size > 10_000
 
 
 def test_measured_values_stand_beside_the_model(tmp_path):
     path = tmp_path / "bench.csv"
     path.write_text("T [degC],P [kPa],density [kg/m3]\n20,24.6,790\n40,56.5,767\n")
-    curve = sl.System(["acetone"], eos="PR", units="engineering").saturation_curve(data=path)
+    curve = sl.System(["acetone"], eos="PR", units="metric").saturation_curve(data=path)
     np.testing.assert_allclose(curve.measured["P"].values, [24600.0, 56500.0])
     np.testing.assert_allclose(curve.measured["P"].model, curve.system.bubble([1.0], T=curve.measured["P"].T).P, rtol=1e-9)
     assert sum("2 measured values" in note for note in curve.notes) == 2

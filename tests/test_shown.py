@@ -10,7 +10,7 @@ from sleetfield.cli.answers import _cells, _parts
 from sleetfield.specified import series
 from sleetfield.units import pretty_heading, pretty_unit
 
-GAS = sl.System(["methane", "propane", "n-heptane"], eos="PR", kij="zero", units="engineering")
+GAS = sl.System(["methane", "propane", "n-heptane"], eos="PR", kij="zero", units="metric")
 Z = [0.7, 0.2, 0.1]
 
 

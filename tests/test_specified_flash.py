@@ -6,7 +6,7 @@ import pytest
 import sleetfield as sl
 
 NAMES = [c.name for c in sl.databank() if c.heat_capacity is not None]
-GAS = sl.System(["methane", "propane", "n-heptane"], eos="PR", units="engineering")
+GAS = sl.System(["methane", "propane", "n-heptane"], eos="PR", units="metric")
 Z = [0.7, 0.2, 0.1]
 
 

@@ -329,7 +329,7 @@ def test_a_fit_goes_into_later_systems(broth):
     fit = sl.regress(sl.System(["acetone", "1-butanol"], liquid="NRTL", vapor="virial"), data, fit="tau")
     system = sl.System(["water", "1-butanol", "acetone"], liquid="NRTL").taking(fit.system)
     z, _ = system.feed_of_flows({"water": "10 kmol/h", "acetone": "500 kg/h", "1-butanol": "5 kmol/h"})
-    direct = system.with_units("engineering").bubble(z, P="1 atm")
+    direct = system.with_units("metric").bubble(z, P="1 atm")
     assert broth.records[1].whole.frame().loc["T [degC]", "vapor"] == pytest.approx(direct.T - 273.15, abs=1e-6)
     page = (broth.folder / "report.html").read_text(encoding="utf-8")
     assert "fitted to bench still" in page

@@ -164,7 +164,7 @@ def test_envelope():
     assert critical.stable
     assert envelope.cricondenbar.P >= critical.P
     assert set(envelope.quality_lines) == {0.5, 0.9}
-    frame = envelope.to_frame(units="engineering")
+    frame = envelope.to_frame(units="metric")
     assert set(frame["line"]) == {"dew", "bubble", "quality"}
     assert (frame["vapor molar_volume [m3/kmol]"] >= frame["liquid molar_volume [m3/kmol]"] - 1e-12).all()
     assert any("Retrograde" in note for note in envelope.notes)
@@ -226,7 +226,7 @@ def test_three_phases():
 
 
 def test_table():
-    frame = GAS.table(Z, T=["-20 degC", "20 degC"], P=[5e5, 20e5, 60e5], units="engineering")
+    frame = GAS.table(Z, T=["-20 degC", "20 degC"], P=[5e5, 20e5, 60e5], units="metric")
     assert len(frame) == 6
     assert frame["T [degC]"].tolist() == pytest.approx([-20.0] * 3 + [20.0] * 3)
     for heading in (
@@ -388,7 +388,7 @@ def test_flows_by_component_are_a_feed_in_every_call():
 
 
 def test_a_phase_goes_on_alone():
-    gas = sl.System(["methane", "propane", "n-heptane"], eos="PR", units="engineering")
+    gas = sl.System(["methane", "propane", "n-heptane"], eos="PR", units="metric")
     state = gas.flash([0.7, 0.2, 0.1], T=253.15, P=20e5, flow="100 kmol/h")
     liquid = state.phases[1]
     for name in gas.names:

@@ -52,19 +52,19 @@ def test_every_dimension_converts_there_and_back(unit_set):
 
 
 def test_unknown_set_of_units():
-    with pytest.raises(sl.InputError, match="engineering"):
+    with pytest.raises(sl.InputError, match="metric"):
         sl.System(["methane"], eos="PR", units="imperial")
 
 
 def test_results_in_every_set_of_units():
     state = GAS.flash(Z, T=300.0, P=20e5, flow=10.0)
-    si, engineering, us = (state.to_frame(units=u) for u in units.UNIT_SETS)
-    assert engineering.loc["density [kg/m3]", "overall"] == pytest.approx(si.loc["density [kg/m3]", "overall"])
+    si, metric, us = (state.to_frame(units=u) for u in units.UNIT_SETS)
+    assert metric.loc["density [kg/m3]", "overall"] == pytest.approx(si.loc["density [kg/m3]", "overall"])
     assert us.loc["density [lb/ft3]", "overall"] == pytest.approx(si.loc["density [kg/m3]", "overall"] * 0.0624279606, rel=1e-8)
     assert us.loc["H [Btu/lbmol]", "overall"] == pytest.approx(si.loc["H [J/mol]", "overall"] * 0.429922614, rel=1e-6)
     assert state.quantity("T", units="US").magnitude == pytest.approx(80.33)
     assert "80.33 °F" in state.report(units="US")
-    assert "26.85 °C" in state.report(units="engineering")
+    assert "26.85 °C" in state.report(units="metric")
 
 
 @pytest.mark.parametrize(

@@ -58,7 +58,7 @@ def main() -> None:
         (boiling, "lab_2_1-butanol_water_boiling.csv", {"y": 4}),
         (solid, "lab_2_benzoic_acid_in_ethanol.csv", {"x": 4}),
     ):
-        sl.write_data(rounded(data, digits), DEMO / name, units="engineering", overwrite=True)
+        sl.write_data(rounded(data, digits), DEMO / name, units="metric", overwrite=True)
 
 
 def _saturated(system: sl.System, T: float) -> float:

@@ -12,7 +12,7 @@ from .system import System
 
 
 def advise(
-    components: Sequence[str | Component], *, T: Any, P: Any, purpose: str = "vapor-liquid", units: str = "engineering"
+    components: Sequence[str | Component], *, T: Any, P: Any, purpose: str = "vapor-liquid", units: str = "metric"
 ) -> Advice:
     """Models for a mixture and a question, ranked, each with reasons and ready to be calculated with.
 

@@ -263,7 +263,7 @@ class CorrelationFit(Table):
         """Draw the data with the curve (``figure="data"``) or the deviations at their temperatures (``"residuals"``)."""
         from .diagrams.correlation_fit import draw_fit, draw_residuals
 
-        unit_set = units or "engineering"
+        unit_set = units or "metric"
         if figure == "residuals":
             with np.errstate(all="ignore"):
                 limit = 300.0 * float(np.nanmedian(np.abs(self.deviation / self.statistics.scaled)))

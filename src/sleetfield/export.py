@@ -38,7 +38,7 @@ def save(result: Any, path: str | Path, *, units: str | None = None, overwrite: 
         Anything that a calculation returns, a data frame from `System.table`, matplotlib Axes (for figures), or a `System`.
     path
         ``.csv .xlsx .json .md`` for tables, ``.png .svg .pdf`` for figures, ``.toml .json`` for systems.
-    units : {"SI", "engineering", "US"}, optional
+    units : {"SI", "metric", "US"}, optional
         For tables and figures; JSON is always SI, in full precision.
     overwrite : bool
         Whether a file that exists may be replaced.

@@ -36,7 +36,7 @@ class Mixture:
     who : ComponentList
     model : Model
         With the parameters for these components.
-    units : {"SI", "engineering", "US"}
+    units : {"SI", "metric", "US"}
     """
 
     def __init__(self, who: ComponentList, model: Model, units: str = "SI") -> None:

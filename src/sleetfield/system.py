@@ -87,7 +87,7 @@ class System(Mixture):
         Whether the pressure's effect on the liquid's fugacities is taken into account.
     solids : sequence of names, or "all", optional
         Components that may be there as pure solids too; none by default. Their melting points and heats of fusion are among the ``parameters``.
-    units : {"SI", "engineering", "US"}
+    units : {"SI", "metric", "US"}
         The set of units that results are shown in. Numbers passed in are SI all the same.
 
     Raises
@@ -171,7 +171,7 @@ class System(Mixture):
         --------
         >>> import sleetfield as sl
         >>> behind = sl.System(["methane", "propane"], eos="PR").provenance()
-        >>> behind.entries[0].words, behind.entries[0].told("engineering")
+        >>> behind.entries[0].words, behind.entries[0].told("metric")
         ('critical temperature', ('-82.59', 'degC'))
 
         """
@@ -227,7 +227,7 @@ class System(Mixture):
         return type(self)(self.components, **options, units=self.units)
 
     def with_units(self, units: str) -> Self:
-        """The same, with results shown in another set of units: "SI", "engineering" or "US"."""
+        """The same, with results shown in another set of units: "SI", "metric" or "US"."""
         return type(self).of(self.who, self.model, units)
 
     def part(self, components: Sequence[str]) -> Self:
@@ -634,7 +634,7 @@ class System(Mixture):
             Temperature and pressure that ``"exergy"`` counts from.
         basis : {"mole", "mass"}
             What the fractions are.
-        units : {"SI", "engineering", "US"}, optional
+        units : {"SI", "metric", "US"}, optional
             The system's own by default.
         executor : concurrent.futures.Executor, optional
             As for `flash`.

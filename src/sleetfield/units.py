@@ -19,7 +19,7 @@ from .errors import InputError
 if TYPE_CHECKING:
     import pint
 
-UNIT_SETS = ("SI", "engineering", "US")
+UNIT_SETS = ("SI", "metric", "US")
 
 DIMENSIONS: dict[str, tuple[str, str, str]] = {
     "temperature": ("K", "degC", "degF"),
@@ -231,7 +231,7 @@ def from_si(values: Any, dimension: str, unit_set: str = "SI") -> NDArray[np.flo
 
     Examples
     --------
-    >>> from_si([273.15, 373.15], "temperature", "engineering").tolist()
+    >>> from_si([273.15, 373.15], "temperature", "metric").tolist()
     [0.0, 100.0]
 
     """
@@ -261,7 +261,7 @@ def quantity(value: Any, dimension: str, unit_set: str = "SI") -> pint.Quantity[
 
     Examples
     --------
-    >>> print(quantity(20e5, "pressure", "engineering"))
+    >>> print(quantity(20e5, "pressure", "metric"))
     20.0 bar
 
     """

@@ -51,7 +51,7 @@ def list_data(
 
 
 def _range(ends: tuple[float, float], dimension: str, convert: Any) -> str:
-    low, high = (f"{float(v):.4g}" for v in convert(list(ends), dimension, "engineering"))
+    low, high = (f"{float(v):.4g}" for v in convert(list(ends), dimension, "metric"))
     return "" if low == "nan" else low if low == high else f"{low} to {high}"
 
 

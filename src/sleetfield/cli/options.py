@@ -22,7 +22,7 @@ class Units(StrEnum):
     """Sets of units."""
 
     SI = "SI"
-    ENGINEERING = "engineering"
+    METRIC = "metric"
     US = "US"
 
 
@@ -127,9 +127,7 @@ class Given:
     kept: Annotated[
         Path | None, typer.Option("--system", help="A file that `sleetfield system` wrote, in place of the model's options.")
     ] = None
-    units: Annotated[Units, typer.Option("--units", help="Units that results are shown in.", case_sensitive=False)] = (
-        Units.ENGINEERING
-    )
+    units: Annotated[Units, typer.Option("--units", help="Units that results are shown in.", case_sensitive=False)] = Units.METRIC
     out: OutFiles = None
     overwrite: Overwrite = False
     as_json: AsJson = False

@@ -39,9 +39,7 @@ def new(
     feed: Annotated[str | None, typer.Option("--feed", help="Composition: '0.2 acetone + rest water'.")] = None,
     flow: Annotated[str | None, typer.Option("--flow", help="Feed flow: '25 kmol/h'.")] = None,
     title: Annotated[str | None, typer.Option("--title", help="Of the study.")] = None,
-    units: Annotated[
-        Units, typer.Option("--units", help="Units that results are shown in.", case_sensitive=False)
-    ] = Units.ENGINEERING,
+    units: Annotated[Units, typer.Option("--units", help="Units that results are shown in.", case_sensitive=False)] = Units.METRIC,
     overwrite: Annotated[bool, typer.Option("--overwrite", help="Replace the file if it exists.")] = False,
 ) -> None:
     """A commented study to begin with: a model with its reasons, and the usual tasks. What is not given is asked for."""

@@ -264,7 +264,7 @@ class DataSet:
         return pd.DataFrame(columns)
 
     def __str__(self) -> str:
-        frame = self.to_frame("engineering")
+        frame = self.to_frame("metric")
         return report(
             self.title(), frame if self.excluded else frame.drop(columns="left out"), [self.remark] if self.remark else []
         )

@@ -64,7 +64,7 @@ def draw_table(
     Examples
     --------
     >>> import sleetfield as sl
-    >>> gas = sl.System(["methane", "propane"], eos="PR", units="engineering")
+    >>> gas = sl.System(["methane", "propane"], eos="PR", units="metric")
     >>> frame = gas.table([0.7, 0.3], T=[250.0, 275.0, 300.0], P=["10 bar", "30 bar"], properties=["density"])
     >>> sl.draw_table(frame, "T", "density", by="P").get_ylabel()
     'density [kg/m³]'

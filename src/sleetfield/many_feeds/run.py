@@ -126,7 +126,7 @@ def flash_file(
         As for `System.table`.
     basis : {"mole", "mass"}
         What fractions are.
-    units : {"SI", "engineering", "US"}, optional
+    units : {"SI", "metric", "US"}, optional
         Of the properties; the system's own by default.
     block : int
         Rows at a time.

@@ -34,7 +34,7 @@ class Shown(ABC):
 
     def unit_set(self, units: str | None) -> str:
         """The set of units asked for, or one for engineers."""
-        return "engineering" if units is None else units
+        return "metric" if units is None else units
 
     def in_short(self, units: str | None = None) -> str:
         """What it comes to, in a sentence or two; nothing where only the tables can say it."""

@@ -504,7 +504,7 @@ def compare_envelopes(envelopes: Mapping[str, Envelope]) -> EnvelopeComparison:
     Examples
     --------
     >>> import sleetfield as sl
-    >>> gas = sl.System(["methane", "propane"], eos="PR", units="engineering")
+    >>> gas = sl.System(["methane", "propane"], eos="PR", units="metric")
     >>> both = sl.compare_envelopes({"lean": gas.envelope([0.9, 0.1]), "rich": gas.envelope([0.6, 0.4])})
     >>> both.summary_frame()["cricondentherm T [degC]"].round(1).tolist()
     [-18.0, 43.7]

@@ -443,7 +443,7 @@ class State(Result):
         --------
         >>> import sleetfield as sl
         >>> state = sl.System(["methane"], eos="PR").flash([1.0], T=250.0, P=20e5)
-        >>> print(state.quantity("P", units="engineering"))
+        >>> print(state.quantity("P", units="metric"))
         20.0 bar
 
         """

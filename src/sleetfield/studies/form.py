@@ -62,7 +62,7 @@ def _pair(text: str) -> str:
 
 
 Pair = Annotated[str, AfterValidator(_pair)]
-UnitSet = Literal["SI", "engineering", "US"]
+UnitSet = Literal["SI", "metric", "US"]
 Basis = Literal["mole", "mass"]
 
 
@@ -170,7 +170,7 @@ class StudyForm(Form):
     study: Literal[1] = Field(description="The version of this form.")
     title: str
     question: str = Field("", description="What is to be found out; the report begins with it.")
-    units: UnitSet = "engineering"
+    units: UnitSet = "metric"
     formats: list[Literal["csv", "xlsx", "json", "md", "svg", "png", "pdf"]] = Field(
         default=["csv", "svg"], min_length=1, description="Of each task's files; figures are in the report whatever they are."
     )

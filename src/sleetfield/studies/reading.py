@@ -101,7 +101,7 @@ def _fault(content: Any, error: Any) -> tuple[Place, str]:
     if kind == "value_error":
         return place, str(context["error"])
     if kind == "string_type" and isinstance(value, (int, float)):
-        unit = unit_of(DIMENSIONS.get(str(place[-1]), "pressure"), "engineering")
+        unit = unit_of(DIMENSIONS.get(str(place[-1]), "pressure"), "metric")
         return place, f'{value!r} is a bare number. Write it as text with its unit, such as "{value} {unit}".'
     if kind == "literal_error":
         return place, f"{value!r} is not {context['expected']}."

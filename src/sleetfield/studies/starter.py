@@ -26,7 +26,7 @@ def new_study(
     composition: str | None = None,
     flow: str | None = None,
     title: str | None = None,
-    units: str = "engineering",
+    units: str = "metric",
     name: str = "study.toml",
 ) -> Study:
     """A commented study to begin with: the model that advice puts first, with its reasons, and the usual tasks.

@@ -131,7 +131,7 @@ class _Pair:
     def where(self, given: str, level: float) -> str:
         from ...text import shown
 
-        return shown(level, "temperature" if given == "T" else "pressure", "engineering", 5)
+        return shown(level, "temperature" if given == "T" else "pressure", "metric", 5)
 
 
 def false_splits(system: Mixture, sets: Sequence[DataSet]) -> list[str]:
