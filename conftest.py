@@ -6,7 +6,7 @@ import tempfile
 
 import pytest
 
-for variable in ("SLEETFIELD_COMPONENTS", "SLEETFIELD_PAIRS"):
+for variable in ("SLEETFIELD_COMPONENTS", "SLEETFIELD_PAIRS", "SLEETFIELD_DATA"):
     os.environ[variable] = os.path.join(tempfile.mkdtemp(prefix="sleetfield-tests-"), "none")
 
 

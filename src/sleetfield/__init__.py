@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from .calculations.comparing import compare
     from .calculations.consistency import consistency
     from .calculations.fitting import data_table, rank_models, regress
+    from .calculations.pair_readings import pair_readings
     from .choosing import advise
     from .components import (
         Component,
@@ -48,7 +49,7 @@ if TYPE_CHECKING:
         write_thermoml,
     )
     from .diagrams.table import draw_table
-    from .errors import CalculationError, InputError, SleetfieldError, UnknownComponentError
+    from .errors import CalculationError, InputError, SleetfieldError, SleetfieldWarning, UnknownComponentError
     from .export import load, save
     from .heavy_ends import compare_methods, pseudo_component, split_plus_fraction
     from .many_feeds import FeedsRun, flash_file
@@ -101,6 +102,7 @@ _HOME = {
     "rank_models": "calculations.fitting",
     "data_table": "calculations.fitting",
     "consistency": "calculations.consistency",
+    "pair_readings": "calculations.pair_readings",
     **dict.fromkeys(
         (
             "DataRecord",
@@ -150,6 +152,7 @@ _HOME = {
     "quantity": "units",
     "UNIT_SETS": "units",
     "SleetfieldError": "errors",
+    "SleetfieldWarning": "errors",
     "InputError": "errors",
     "UnknownComponentError": "errors",
     "CalculationError": "errors",
@@ -179,6 +182,7 @@ __all__ = [
     "Saturation",
     "SaturationBatch",
     "SleetfieldError",
+    "SleetfieldWarning",
     "State",
     "StateBatch",
     "Study",
@@ -211,6 +215,7 @@ __all__ = [
     "load",
     "new_study",
     "normalize",
+    "pair_readings",
     "pair_records",
     "pseudo_component",
     "quantity",

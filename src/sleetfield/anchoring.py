@@ -8,19 +8,21 @@ from typing import Any, TypeVar
 
 import numpy as np
 
+from .arguments import guarded
 from .components import Component
 from .components.component_list import ComponentList
 from .core.correlations.vapor_pressure import Antoine, ExtendedAntoine, Wagner
 from .data_sets import DataSet
 from .errors import InputError
 from .mixture import Mixture
-from .units import to_si
+from .specified import value_of
 
 _PURE = 1e-6
 
 AnyMixture = TypeVar("AnyMixture", bound=Mixture)
 
 
+@guarded
 def anchored(component: Component, *, T: Any, P: Any, source: str = "") -> Component:
     """A component whose vapor pressure is shifted in ln P so that it goes through one measured point, from ``source``.
 
@@ -40,9 +42,7 @@ def anchored(component: Component, *, T: Any, P: Any, source: str = "") -> Compo
     curve = component.vapor_pressure
     if curve is None:
         raise InputError(f"{component.name} has no vapor-pressure correlation to shift.")
-    at, measured = float(to_si(T, "temperature", "T")), float(to_si(P, "pressure", "P"))
-    if not (at > 0.0 and measured > 0.0):
-        raise InputError("The measured point needs a positive temperature and pressure.")
+    at, measured = value_of(T, "T"), value_of(P, "P")
     shift = float(np.log(measured) - curve.value(np.array([at]))[0])
     c = list(curve.coefficients)
     if isinstance(curve, Wagner):
@@ -55,6 +55,7 @@ def anchored(component: Component, *, T: Any, P: Any, source: str = "") -> Compo
     return component.changed(source=where, vapor_pressure=replace(curve, coefficients=tuple(c)))
 
 
+@guarded
 def with_measured_ends(system: AnyMixture, data: DataSet | Sequence[DataSet]) -> AnyMixture:
     """A system whose components' vapor pressures go through those that data have of them: points of a pure component, or sets of its vapor pressure.
 

@@ -5,12 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
+from .arguments import guarded
 from .calculations.advice import advise as _advise
 from .components import Component
 from .results.advice import Advice
 from .system import System
 
 
+@guarded
 def advise(
     components: Sequence[str | Component], *, T: Any, P: Any, purpose: str = "vapor-liquid", units: str = "metric"
 ) -> Advice:

@@ -9,6 +9,7 @@ from typing import Any, overload
 import numpy as np
 from numpy.typing import NDArray
 
+from .arguments import as_numbers, short
 from .errors import InputError
 
 BASES = ("mole", "mass")
@@ -45,7 +46,12 @@ def normalize(z: Any) -> Any:
     """
     if isinstance(z, Mapping):
         return dict(zip(z, normalize(list(z.values())).tolist(), strict=True))
-    amounts = np.asarray(z, dtype=float)
+    try:
+        amounts = as_numbers(z)
+    except ValueError:
+        raise InputError(f"Amounts to normalize are {short(z)}; give a mapping of names to numbers, or numbers.") from None
+    if not amounts.size:
+        raise InputError("There is no amount to normalize.")
     if not np.isfinite(amounts).all() or (amounts < 0.0).any():
         raise InputError(f"Amounts to normalize must be finite and not negative; got {_shown(amounts)}.")
     total = amounts.sum(axis=-1, keepdims=True)
@@ -131,8 +137,9 @@ def mole_fractions(
         If fractions are negative or not finite, do not sum to 1, are of the wrong number, or name an unknown basis.
 
     """
-    if basis not in BASES:
-        raise InputError(f"The basis is {basis!r}; it may be {' or '.join(BASES)}.")
+    if not isinstance(basis, str) or basis not in BASES:
+        raise InputError(f"The basis is {short(basis)}; it may be {' or '.join(BASES)}.")
+    z = by_label(z)
     fractions = _from_mapping(z, names, find) if isinstance(z, Mapping) else _from_sequence(z, names)
     if not np.isfinite(fractions).all():
         raise InputError(f"The composition holds a fraction that is not finite: {_shown(fractions)}.")
@@ -155,6 +162,22 @@ def mole_fractions(
     return np.asarray(fractions)
 
 
+def by_label(z: Any) -> Any:
+    """A pandas Series or DataFrame whose labels are names as the mapping that it is; anything else as it comes.
+
+    Raises
+    ------
+    InputError
+        If a label stands twice.
+    """
+    labels = getattr(z, "columns", getattr(z, "index", None))
+    if labels is None or not hasattr(labels, "tolist") or getattr(labels, "dtype", np.dtype(int)).kind in "iu":
+        return z
+    if len(set(labels)) < len(labels):
+        raise InputError(f"The composition's labels are {short(labels.tolist())}, where one stands twice.")
+    return {label: z[label] for label in labels}
+
+
 def _from_mapping(z: Mapping[str, Any], names: Sequence[str], find: Callable[[str], int]) -> NDArray[np.float64]:
     given: dict[int, Any] = {}
     for name, amount in z.items():
@@ -170,12 +193,16 @@ def _from_mapping(z: Mapping[str, Any], names: Sequence[str], find: Callable[[st
         if i in rest:
             continue
         try:
-            columns[i] = np.asarray(amount, dtype=float)
-        except (TypeError, ValueError):
+            columns[i] = as_numbers(amount)
+        except ValueError:
             raise InputError(
-                f"The fraction of {names[i]} is {amount!r}, which is no number (one component may be 'rest')."
+                f"The fraction of {names[i]} is {short(amount)}, which is no number (one component may be 'rest')."
             ) from None
-    shape = np.broadcast_shapes(*(c.shape for c in columns.values())) if columns else ()
+    try:
+        shape = np.broadcast_shapes(*(c.shape for c in columns.values()))
+    except ValueError:
+        shapes = ", ".join(f"{names[i]} {c.shape}" for i, c in columns.items())
+        raise InputError(f"The fractions do not fit together: {shapes}. Give equal lengths, or single values.") from None
     fractions = np.zeros((*shape, len(names)))
     for i, column in columns.items():
         fractions[..., i] = column
@@ -189,9 +216,9 @@ def _from_mapping(z: Mapping[str, Any], names: Sequence[str], find: Callable[[st
 
 def _from_sequence(z: Any, names: Sequence[str]) -> NDArray[np.float64]:
     try:
-        fractions = np.asarray(z, dtype=float)
-    except (TypeError, ValueError):
-        raise InputError(f"The composition is {z!r}; give a mapping of names to fractions, or fractions in order.") from None
+        fractions = as_numbers(z)
+    except ValueError:
+        raise InputError(f"The composition is {short(z)}; give a mapping of names to fractions, or fractions in order.") from None
     if fractions.ndim == 0 or fractions.shape[-1] != len(names):
         count = fractions.shape[-1] if fractions.ndim else 1
         raise InputError(f"The composition has {count} fractions, but the system has {len(names)} components: {', '.join(names)}.")

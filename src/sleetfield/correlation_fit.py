@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from .arguments import guarded
 from .components import Component
 from .components.quantities import CORRELATIONS
 from .core.correlations.contract import Correlation
@@ -23,7 +24,7 @@ from .measurements import read_columns
 from .results.base import Table
 from .results.columns import Column, records
 from .text import shown
-from .units import to_si
+from .units import one_in_si, to_si
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -259,6 +260,7 @@ class CorrelationFit(Table):
         source = f"fitted to {len(self.T)} measurements, {self.T.min():g} to {self.T.max():g} K ({self.form})"
         return component.changed(source=source, **{self.quantity: self.correlation})
 
+    @guarded
     def plot(self, ax: Axes | None = None, *, figure: str = "data", units: str | None = None) -> Axes:
         """Draw the data with the curve (``figure="data"``) or the deviations at their temperatures (``"residuals"``)."""
         from .diagrams.correlation_fit import draw_fit, draw_residuals
@@ -289,6 +291,7 @@ def _as_correlated(measured: Array, quantity: str, molar_mass: float) -> Array:
     return measured / molar_mass if quantity == "liquid_density" else measured
 
 
+@guarded
 def fit_correlation(
     data: Data,
     form: str,
@@ -419,7 +422,7 @@ def _constants(form: str, T: Array, component: Component | None, given: dict[str
         if value is None:
             listed = ", ".join(f"{n}=..." for n in needs)
             raise InputError(f"The form {form} needs {' and '.join(needs)}: fit_correlation(..., {listed}), or component=...")
-        found[key] = float(to_si(value, _CONSTANTS[key], key))
+        found[key] = one_in_si(value, _CONSTANTS[key], key)
     if "Tc" in found and not found["Tc"] > T.max():
         raise InputError(f"Tc is {found['Tc']:g} K, but there are measurements up to {T.max():g} K; the form {form} ends at Tc.")
     return found

@@ -1,8 +1,20 @@
 """The errors of Sleetfield: one family, each also a built-in kind. A message says what was wrong, what is allowed, what to do."""
 
+import re
+
+_LONG = re.compile(r"(\S{120})\S{80,}")
+"""A word of somebody's input that no message is to be drowned in."""
+
 
 class SleetfieldError(Exception):
     """Any error that Sleetfield raises on purpose."""
+
+    def __str__(self) -> str:
+        return _LONG.sub(r"\1...", super().__str__())
+
+
+class SleetfieldWarning(UserWarning):
+    """Something was passed over that was not asked for by name, such as a damaged file in a folder of components."""
 
 
 class InputError(SleetfieldError, ValueError):

@@ -14,6 +14,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from . import system_files
+from .arguments import guarded
 from .errors import InputError
 from .files import write_whole
 from .mixture import Mixture
@@ -29,6 +30,7 @@ if TYPE_CHECKING:
 FIGURES = (".png", ".svg", ".pdf")
 
 
+@guarded
 def save(result: Any, path: str | Path, *, units: str | None = None, overwrite: bool = False, **plot_options: Any) -> Path:
     """Write a result, a table, a figure or a system to a file; the suffix says the format.
 
@@ -75,6 +77,7 @@ def _system(system: Mixture, path: Path) -> bytes:
     return forms[path.suffix.lower()](system)
 
 
+@guarded
 def load(path: str | Path) -> System:
     """The system that `save` put into a .toml or .json file, to the last digit.
 

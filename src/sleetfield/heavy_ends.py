@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import brentq
 
+from .arguments import guarded
 from .components import Component
 from .core.correlations.heat_capacity import Polynomial
 from .core.correlations.vapor_pressure import lee_kesler_vapor_pressure
@@ -19,7 +20,7 @@ from .core.estimates import petroleum, petroleum_heat_capacity, plus_fraction
 from .errors import InputError
 from .results.base import Table
 from .results.columns import Column
-from .units import to_si
+from .units import one_in_si
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -45,7 +46,7 @@ def _method(name: str) -> str:
 def _positive(value: Any, dimension: str, name: str) -> float | None:
     if value is None:
         return None
-    number = float(to_si(value, dimension, name))
+    number = one_in_si(value, dimension, name)
     if not (math.isfinite(number) and number > 0.0):
         raise InputError(f"{name} is {value!r}; it must be a positive number.")
     return number
@@ -85,6 +86,7 @@ def _gravity(Tb: float, molar_mass: float, method: str) -> float:
     return float(brentq(excess, grid[i], grid[i + 1], xtol=1e-14))
 
 
+@guarded
 def pseudo_component(
     name: str, *, Tb: Any = None, specific_gravity: Any = None, molar_mass: Any = None, method: str = METHOD
 ) -> Component:
@@ -148,6 +150,7 @@ def pseudo_component(
     )  # fmt: skip
 
 
+@guarded
 def compare_methods(*, Tb: Any = None, specific_gravity: Any = None, molar_mass: Any = None) -> pd.DataFrame:
     """Constants of one cut by every method, side by side.
 
@@ -210,6 +213,7 @@ class PlusFraction(Table):
         """Mole fraction of each cut in the mixture, to be put into a composition: ``{**light_ends, **plus.fractions}``."""
         return dict(zip(self.names, (self.amount * self.share).tolist(), strict=True))
 
+    @guarded
     def lump(self, count: int) -> PlusFraction:
         """Neighboring cuts put together into ``count`` of nearly equal mass; moles, mass and volume are kept.
 
@@ -262,6 +266,7 @@ class PlusFraction(Table):
         """How many cuts."""
         return f"Plus fraction of {len(self)} cut{'s' if len(self) > 1 else ''}"
 
+    @guarded
     def plot(self, ax: Axes | None = None, *, units: str | None = None) -> Axes:
         """Mole fraction of each cut against its molar mass, on a logarithmic axis."""
         from .diagrams.plus_fraction import draw_plus_fraction
@@ -269,6 +274,7 @@ class PlusFraction(Table):
         return draw_plus_fraction(ax, 1e3 * self.molar_mass, self.amount * self.share, self.names, self.title())
 
 
+@guarded
 def split_plus_fraction(
     *,
     molar_mass: Any,

@@ -13,9 +13,10 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from .arguments import is_list, short
 from .errors import InputError
 from .tabular import Rows, as_number, cell_text, read_rows
-from .units import to_si, unit_of
+from .units import one_in_si, to_si, unit_of
 
 Array = NDArray[np.float64]
 
@@ -70,7 +71,7 @@ def _column(path: Path, body: Rows, name: str, dimension: str, place: int, unit:
         numbers[k] = as_number(cell_text(cells, place, where), where)
     if not unit:
         return numbers
-    scale = [float(to_si(f"{x} {unit}", dimension, f"{path}, line 1: the unit of {name}")) for x in (0.0, 1.0)]
+    scale = [one_in_si(f"{x} {unit}", dimension, f"{path}, line 1: the unit of {name}") for x in (0.0, 1.0)]
     return np.asarray(scale[0] + (scale[1] - scale[0]) * numbers)
 
 
@@ -89,8 +90,10 @@ def pure_measurements(data: str | Path | Mapping[str, tuple[Any, Any]]) -> dict[
         if not found:
             raise InputError(f"{data} has no column P or density beside T. Head one with its unit, such as 'P [Pa]'.")
         return found
+    if not isinstance(data, Mapping) or not all(is_list(entry) and len(entry) == 2 for entry in data.values()):
+        raise InputError(f"Measured values are a file, or a mapping such as {{'P': (T, P)}}; got {short(data)}.")
     if strange := set(data) - set(known):
-        raise InputError(f"Measured values are of {' or '.join(known)}, not of {', '.join(sorted(strange))}.")
+        raise InputError(f"Measured values are of {' or '.join(known)}, not of {', '.join(sorted(map(str, strange)))}.")
     return {
         name: (np.atleast_1d(to_si(T, "temperature", "T")), np.atleast_1d(to_si(values, known[name], name)))
         for name, (T, values) in data.items()

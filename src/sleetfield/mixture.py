@@ -12,15 +12,15 @@ from numpy.typing import NDArray
 from . import origins
 from .components import Component
 from .components.component_list import ComponentList
-from .composition import Composition, is_flows, mole_fractions
+from .composition import Composition, by_label, is_flows, mole_fractions
 from .core.models.activity import ActivityModel
 from .core.models.contract import PhaseModel
 from .core.specification import Thermodynamics
 from .errors import InputError, UnknownComponentError
 from .pairs.of_temperature import T_REFERENCE
 from .recipes import Model
-from .specified import DIMENSIONS, RULES, possible
-from .units import dimension_of, to_si, unit_of
+from .specified import values_of
+from .units import dimension_of, one_in_si, unit_of
 
 Array = NDArray[np.float64]
 
@@ -180,19 +180,14 @@ class Mixture:
 
     def conditions(self, z: Composition, basis: str, **given: Any) -> tuple[dict[str, Array], Array, tuple[int, ...]]:
         """Specifications and mole fractions as batches of one length, and the shape that they had."""
+        z = by_label(z)
         if is_flows(z):
             z, basis = self.feed_of_flows(z)[0], "mole"  # type: ignore[arg-type]
         fractions = mole_fractions(z, self.names, self.position, self.molar_mass, basis)
         if basis == "mass" and np.isnan(fractions).any():
             lacking = [n for n, m in zip(self.names, self.molar_mass, strict=True) if np.isnan(m)]
             raise UnknownComponentError(f"There is no molar mass of {', '.join(lacking)}, so mass fractions cannot be converted.")
-        values = {name: to_si(value, DIMENSIONS[name], name) for name, value in given.items()}
-        for name, value in values.items():
-            bad = ~(np.isfinite(value) & possible(name, value))
-            if bad.any():
-                unit = unit_of(DIMENSIONS[name])
-                first = f"{float(np.ravel(value)[np.ravel(bad)][0]):g} {unit}".strip()
-                raise InputError(f"{name} is {first}; {RULES.get(name, 'it must be finite')}.")
+        values = {name: values_of(value, name) for name, value in given.items()}
         try:
             shape = np.broadcast_shapes(*(v.shape for v in values.values()), fractions.shape[:-1])
         except ValueError:
@@ -218,7 +213,7 @@ class Mixture:
         for name, given in flows.items():
             i = self.position(name)
             by_mass = dimension_of(given, "molar_flow", "mass_flow") == "mass_flow"
-            amount = float(to_si(given, "mass_flow" if by_mass else "molar_flow", f"the flow of {name}"))
+            amount = one_in_si(given, "mass_flow" if by_mass else "molar_flow", f"the flow of {name}")
             if self.names[i] in moles:
                 raise InputError(f"{self.names[i]} stands twice among the flows. Add its amounts up.")
             moles[self.names[i]] = amount / (float(self.mean_molar_mass(np.eye(len(self))[i])) if by_mass else 1.0)

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from .arguments import short
 from .core.specification import FRACTIONS
 from .errors import InputError
 from .units import to_si, unit_of
@@ -47,6 +49,45 @@ def possible(name: str, value: Array) -> NDArray[np.bool_]:
     if name in FRACTIONS:
         return np.asarray((value >= 0.0) & (value <= 1.0))
     return np.asarray((value > 0.0) | (name not in RULES))
+
+
+def values_of(value: Any, name: str) -> Array:
+    """What was given for a quantity in SI, of any shape but empty.
+
+    Raises
+    ------
+    InputError
+        If it is no number, or one that the quantity can't have.
+
+    Examples
+    --------
+    >>> values_of(["1 bar", "2 bar"], "P").tolist()
+    [100000.0, 200000.0]
+
+    """
+    found = to_si(value, DIMENSIONS[name], name)
+    if not found.size:
+        raise InputError(f"{name} is empty: there is no state to calculate. Give at least one value.")
+    bad = ~(np.isfinite(found) & possible(name, found))
+    if bad.any():
+        first = f"{float(np.ravel(found)[np.ravel(bad)][0]):g} {unit_of(DIMENSIONS[name])}".strip()
+        raise InputError(f"{name} is {first}; {RULES.get(name, 'it must be finite')}.")
+    return found
+
+
+def value_of(value: Any, name: str) -> float:
+    """The same of a single value.
+
+    Examples
+    --------
+    >>> value_of("25 degC", "T")
+    298.15
+
+    """
+    found = values_of(value, name)
+    if found.ndim:
+        raise InputError(f"{name} is {short(value)}; it takes one value here.")
+    return float(found)
 
 
 def series_of(given: Mapping[str, str | None]) -> dict[str, Array]:

@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from . import system_files
+from .arguments import guarded
 from .calculations import azeotropes, binary_diagram, checking, flashing, tables, ternary_diagram
 from .calculations import critical as criticals
 from .calculations import envelope as envelopes
@@ -38,7 +39,7 @@ from .results.provenance import Provenance
 from .results.saturation_curve import SaturationCurve
 from .results.state import DEFAULT_PROPERTIES
 from .results.ternary_diagram import BoilingMap, LiquidMap
-from .units import to_si
+from .specified import value_of
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -107,6 +108,7 @@ class System(Mixture):
 
     """
 
+    @guarded
     def __init__(
         self,
         components: Sequence[str | Component],
@@ -177,6 +179,7 @@ class System(Mixture):
         """
         return Provenance.of(self)
 
+    @guarded
     def with_parameters(self, values: Mapping[str, float]) -> Self:
         """The same with other numbers, by the names that ``parameters`` has; a name alone is the value at 298.15 K, with " slope" or " bend" behind it one of these.
 
@@ -196,6 +199,7 @@ class System(Mixture):
         """
         return type(self).of(self.who, self.model.with_parameters(values), self.units)
 
+    @guarded
     def taking(self, other: Mixture) -> Self:
         """The same with the parameters that another system has given by hand, or fitted, of the pairs that both have: of a fit of two of its components, say.
 
@@ -214,6 +218,7 @@ class System(Mixture):
         """
         return type(self).of(self.who, self.model.taking(other.model), self.units)
 
+    @guarded
     def with_model(self, **options: Any) -> Self:
         """The same components and units with another model; the options are those of `System`.
 
@@ -226,10 +231,12 @@ class System(Mixture):
         """
         return type(self)(self.components, **options, units=self.units)
 
+    @guarded
     def with_units(self, units: str) -> Self:
         """The same, with results shown in another set of units: "SI", "metric" or "US"."""
         return type(self).of(self.who, self.model, units)
 
+    @guarded
     def part(self, components: Sequence[str]) -> Self:
         """The system of some of the components, in the order named, with the same model and parameters.
 
@@ -247,6 +254,7 @@ class System(Mixture):
         return system_files.plain(self)
 
     @classmethod
+    @guarded
     def from_dict(cls, plain: Mapping[str, Any]) -> Self:
         """The system that `to_dict` gave.
 
@@ -267,6 +275,7 @@ class System(Mixture):
 
     # ---- calculations ----
 
+    @guarded
     def flash(
         self,
         z: Composition,
@@ -341,6 +350,7 @@ class System(Mixture):
         specified |= {"vapor_fraction": vapor_fraction, "vapor_mass_fraction": vapor_mass_fraction, **unknown}
         return flashing.flash(self, z, flow=flow, phases=phases, basis=basis, executor=executor, **specified)
 
+    @guarded
     def bubble(self, z: Composition, *, T: Any = None, P: Any = None, basis: str = "mole") -> Any:
         """Bubble point of a liquid at given temperature or pressure; arrays give a batch.
 
@@ -364,6 +374,7 @@ class System(Mixture):
         """
         return saturations.bubble(self, z, T=T, P=P, basis=basis)
 
+    @guarded
     def dew(self, z: Composition, *, T: Any = None, P: Any = None, basis: str = "mole") -> Any:
         """Dew point of a vapor at given temperature (the lower pressure, where there are two) or pressure (the higher temperature).
 
@@ -379,6 +390,7 @@ class System(Mixture):
         """
         return saturations.dew(self, z, T=T, P=P, basis=basis)
 
+    @guarded
     def excess(self, x: Composition, *, T: Any, basis: str = "mole") -> Excess:
         """Activity coefficients and excess properties of liquids; arrays give many rows.
 
@@ -393,6 +405,7 @@ class System(Mixture):
         values, batch, _ = self.conditions(x, basis, T=T)
         return excesses.excess(self, values["T"], batch)
 
+    @guarded
     def diagram(
         self,
         kind: str,
@@ -431,6 +444,7 @@ class System(Mixture):
         """
         return binary_diagram.diagram(self, kind, [n for n in (first, second) if n is not None], T, P, points, data)
 
+    @guarded
     def liquid_split(self, z: Composition, *, T: Any, P: Any = "1 atm", basis: str = "mole") -> LiquidSplit:
         """The liquids that a feed forms, whatever vapor there might be: their compositions, ratio, distribution coefficients, and the way to them.
 
@@ -445,6 +459,7 @@ class System(Mixture):
         """
         return liquid_splits.liquid_split(self, z, T, P, basis)
 
+    @guarded
     def liquid_map(self, *, T: Any, P: Any = "1 atm") -> LiquidMap:
         """The liquids that three components form: binodal curve, tie lines, plait points, three-liquid triangles; print it, plot it.
 
@@ -456,8 +471,9 @@ class System(Mixture):
         1
 
         """
-        return ternary_diagram.liquids(self, float(to_si(T, "temperature", "T")), float(to_si(P, "pressure", "P")))
+        return ternary_diagram.liquids(self, value_of(T, "T"), value_of(P, "P"))
 
+    @guarded
     def boiling_map(self, *, P: Any = "1 atm") -> BoilingMap:
         """How three components boil: residue curves with their nodes and saddles, boundaries, lines of equal bubble temperature.
 
@@ -468,8 +484,9 @@ class System(Mixture):
         ('saddle', 'saddle', 'stable node')
 
         """
-        return ternary_diagram.boiling(self, float(to_si(P, "pressure", "P")))
+        return ternary_diagram.boiling(self, value_of(P, "P"))
 
+    @guarded
     def check(self, *, T: Any = "25 degC", P: Any = "1 atm") -> ModelCheck:
         """What to look at before trusting the model: liquid splits, γ at infinite dilution, ranges and gaps of the parameters, azeotropes.
 
@@ -482,8 +499,9 @@ class System(Mixture):
         ['range', 'liquid split', 'azeotrope']
 
         """
-        return checking.check(self, float(to_si(T, "temperature", "T")), float(to_si(P, "pressure", "P")))
+        return checking.check(self, value_of(T, "T"), value_of(P, "P"))
 
+    @guarded
     def azeotropes(self, *, T: Any = None, P: Any = None) -> AzeotropeList:
         """All azeotropes at a temperature or pressure, of any number of components, with one liquid or two; arrays follow them along.
 
@@ -498,6 +516,7 @@ class System(Mixture):
         """
         return azeotropes.along(self, T, P)
 
+    @guarded
     def saturation_curve(self, *, T: Any = None, data: Any = None) -> SaturationCurve:
         """Vapor pressure, densities, heat of vaporization and more of the system's only component along saturation.
 
@@ -523,6 +542,7 @@ class System(Mixture):
         """
         return pures.saturation_curve(self, T, data)
 
+    @guarded
     def stability(self, z: Composition, *, T: Any, P: Any, basis: str = "mole") -> StabilityTest:
         """Whether a mixture stays one phase, by the tangent-plane distance.
 
@@ -535,6 +555,7 @@ class System(Mixture):
         """
         return stabilities.stability_test(self, z, T, P, basis)
 
+    @guarded
     def critical(self, z: Composition, *, basis: str = "mole") -> CriticalPoint:
         """The critical point, directly; all of them in ``.all``.
 
@@ -552,6 +573,7 @@ class System(Mixture):
         """
         return criticals.critical(self, z, basis)
 
+    @guarded
     def envelope(
         self,
         z: Composition,
@@ -596,6 +618,7 @@ class System(Mixture):
         """
         return envelopes.asked(self, z, quality, quality_basis, (P_min, P_max), (T_min, T_max), basis)
 
+    @guarded
     def table(
         self,
         z: Composition,

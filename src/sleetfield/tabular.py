@@ -16,8 +16,13 @@ from pathlib import Path
 from typing import Any
 
 from .errors import InputError
+from .files import check_file
 
 MOST_ROWS = 200_000
+MOST_COLUMNS = 1_000
+MOST_PARTS = 1_000
+LARGEST_UNPACKED = 80_000_000
+"""Bytes of everything in a workbook."""
 TEXTS = (".csv", ".tsv", ".txt")
 SEPARATORS = ("\t", ";", ",")
 """What may stand between cells of a text table; the first of them that the headings have is it."""
@@ -43,6 +48,7 @@ def read_said_and_rows(path: Path) -> tuple[dict[str, str], Rows]:
     readers = {**dict.fromkeys(TEXTS, _text_rows), ".xlsx": _xlsx_rows}
     if path.suffix.lower() not in readers:
         raise InputError(f"{path} is neither {', '.join(TEXTS)} nor .xlsx.")
+    check_file(path)
     try:
         rows = list(readers[path.suffix.lower()](path))
     except OSError as error:
@@ -73,6 +79,7 @@ def row_blocks(path: Path, size: int) -> tuple[list[str], Iterator[list[list[str
     readers = {**dict.fromkeys(TEXTS, _text_rows), ".xlsx": _xlsx_rows, ".parquet": _parquet_rows}
     if path.suffix.lower() not in readers:
         raise InputError(f"{path} is none of {', '.join(readers)}.")
+    check_file(path)
     rows = _filled(path, readers[path.suffix.lower()](path, None))
     headings = next(rows, None)
     first = next(rows, None)
@@ -182,18 +189,36 @@ def _text_rows(path: Path, most: int | None = MOST_ROWS) -> Iterator[tuple[int, 
 
 
 def _xlsx_rows(path: Path, most: int | None = MOST_ROWS) -> Iterator[tuple[int, list[Any]]]:
-    import zipfile
-
     from openpyxl import load_workbook
-    from openpyxl.utils.exceptions import InvalidFileException
 
+    _check_archive(path)
     try:
         book = load_workbook(path, read_only=True, data_only=False)
-    except (InvalidFileException, zipfile.BadZipFile, KeyError, ValueError) as error:
+        sheet = book.worksheets[0]
+        # what it says of its own size need not be so
+        sheet.reset_dimensions()
+        for line, row in enumerate(sheet.iter_rows(values_only=True), start=1):
+            _limit(path, line, most)
+            if len(row) > MOST_COLUMNS:
+                raise InputError(f"{path}, line {line}: there are more than {MOST_COLUMNS} columns.")
+            yield line, list(row)
+    except (InputError, OSError):
+        raise
+    except Exception as error:  # of a damaged archive: whatever the reader of it came to
+        raise InputError(f"{path} is no readable workbook: {error or type(error).__name__}.") from error
+
+
+def _check_archive(path: Path) -> None:
+    """Refuse a workbook that would fill the memory: what is packed into it says how large it is."""
+    import zipfile
+
+    try:
+        with zipfile.ZipFile(path) as archive:
+            parts = archive.infolist()
+    except (zipfile.BadZipFile, ValueError, NotImplementedError) as error:
         raise InputError(f"{path} is no readable workbook: {error}.") from error
-    for line, row in enumerate(book.worksheets[0].iter_rows(values_only=True), start=1):
-        _limit(path, line, most)
-        yield line, list(row)
+    if len(parts) > MOST_PARTS or sum(part.file_size for part in parts) > LARGEST_UNPACKED:
+        raise InputError(f"{path} unpacks to more than {LARGEST_UNPACKED // 1_000_000} MB; split it, or save it as .csv.")
 
 
 def _limit(path: Path, line: int, most: int | None) -> None:

@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
+from .arguments import as_numbers, guarded, short
 from .core.constants import R
 from .errors import InputError
 
@@ -47,7 +48,7 @@ DIMENSIONS: dict[str, tuple[str, str, str]] = {
 _LONGEST = 40
 """Letters of a unit."""
 _PRETTY = {"degC": "°C", "degF": "°F", "delta_degF": "°F", "degR": "°R", "m3": "m³", "ft3": "ft³"}
-_NUMBER = re.compile(r"\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*(.*?)\s*")
+_NUMBER = re.compile(r"(?a)\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*(.*?)\s*")
 _ABSOLUTE = re.compile(r"(?i)^(bar|psi|kpa|mpa|pa|kg/cm2|ata)\s*(?:\(?a(?:bs)?(?:olute)?\)?)?$")
 """Pressures as people write that they are absolute: bara, psia, bar(a), bar abs."""
 _AS_WRITTEN = {
@@ -91,6 +92,8 @@ def registry() -> pint.UnitRegistry[Any]:
 
 def unit_of(dimension: str, unit_set: str = "SI") -> str:
     """The unit of ``dimension`` in a set of units, as it stands in table headings."""
+    if dimension not in DIMENSIONS:
+        raise InputError(f"There is no dimension {short(dimension)}. Dimensions are {', '.join(DIMENSIONS)}.")
     return DIMENSIONS[dimension][_position(unit_set)]
 
 
@@ -106,9 +109,9 @@ def pretty_heading(heading: str) -> str:
 
 def _position(unit_set: str) -> int:
     for i, name in enumerate(UNIT_SETS):
-        if unit_set.lower() == name.lower():
+        if isinstance(unit_set, str) and unit_set.lower() == name.lower():
             return i
-    raise InputError(f"There is no set of units {unit_set!r}. Sets of units are {', '.join(UNIT_SETS)}.")
+    raise InputError(f"There is no set of units {short(unit_set)}. Sets of units are {', '.join(UNIT_SETS)}.")
 
 
 def _for_pint(unit: str) -> str:
@@ -134,9 +137,9 @@ def to_si(value: Any, dimension: str, name: str) -> NDArray[np.float64]:
 
     Examples
     --------
-    >>> float(to_si("20 bar", "pressure", "P"))
+    >>> one_in_si("20 bar", "pressure", "P")
     2000000.0
-    >>> float(to_si("25degC", "temperature", "T"))
+    >>> one_in_si("25degC", "temperature", "T")
     298.15
 
     """
@@ -145,13 +148,33 @@ def to_si(value: Any, dimension: str, name: str) -> NDArray[np.float64]:
     if hasattr(value, "magnitude") and hasattr(value, "to"):
         return np.asarray(_from_quantity(value, dimension, name), dtype=float)
     if isinstance(value, (list, tuple)) and any(isinstance(v, str) or hasattr(v, "magnitude") for v in value):
-        return np.array([to_si(v, dimension, name) for v in value], dtype=float)
+        return np.array([one_in_si(v, dimension, name) for v in value], dtype=float)
     try:
-        return np.asarray(value, dtype=float)
-    except (TypeError, ValueError):
-        raise InputError(
-            f"{name} is {value!r}, which is no number. Give it in {unit_of(dimension)}, or as text with a unit."
-        ) from None
+        return as_numbers(value)
+    except ValueError:
+        unit = unit_of(dimension)
+        ways = f" Give it in {unit}, or as text with a unit." if unit else " Give a plain number."
+        raise InputError(f"{name} is {short(value)}, which is no number.{ways}") from None
+
+
+def one_in_si(value: Any, dimension: str, name: str) -> float:
+    """A single value as `to_si` reads it.
+
+    Raises
+    ------
+    InputError
+        As `to_si` does, or if there are several.
+
+    Examples
+    --------
+    >>> one_in_si("1 atm", "pressure", "P")
+    101325.0
+
+    """
+    found = to_si(value, dimension, name)
+    if found.ndim or np.isnan(found):
+        raise InputError(f"{name} is {short(value)}; it takes one number here.")
+    return float(found)
 
 
 def dimension_of(value: Any, *choices: str) -> str:
@@ -176,7 +199,7 @@ def _from_text(text: str, dimension: str, name: str) -> float:
     match = _NUMBER.fullmatch(text)
     if match is None:
         raise InputError(
-            f"{name} is {text!r}, which does not begin with a number. Write a number and a unit, such as {_example(dimension)!r}."
+            f"{name} is {short(text)}, which does not begin with a number. Write a number and a unit, such as {_example(dimension)!r}."
         )
     number, unit = float(match[1]), match[2]
     if unit and _GAUGE.match(unit):
@@ -188,7 +211,9 @@ def _from_text(text: str, dimension: str, name: str) -> float:
     try:
         quantity = registry().Quantity(number, _for_pint(_plain(unit, dimension)))
     except Exception as error:
-        raise InputError(f"{name} is {text!r}: the unit {unit!r} is not known. Write it like {_example(dimension)!r}.") from error
+        raise InputError(
+            f"{name} is {short(text)}: the unit {short(unit)} is not known. Write it like {_example(dimension)!r}."
+        ) from error
     return float(_from_quantity(quantity, dimension, name))
 
 
@@ -235,7 +260,10 @@ def from_si(values: Any, dimension: str, unit_set: str = "SI") -> NDArray[np.flo
     [0.0, 100.0]
 
     """
-    numbers = np.asarray(values, dtype=float)
+    try:
+        numbers = as_numbers(values)
+    except ValueError:
+        raise InputError(f"{short(values)} is no number, nor several.") from None
     scale, offset = _affine(dimension, _position(unit_set))
     return numbers * scale + offset
 
@@ -256,6 +284,7 @@ def _affine(dimension: str, position: int) -> tuple[float, float]:
     return float(convert(1.0, _for_pint(si)).to(_for_pint(other)).magnitude), 0.0
 
 
+@guarded
 def quantity(value: Any, dimension: str, unit_set: str = "SI") -> pint.Quantity[Any]:
     """An SI number as a pint quantity in the unit of a set of units, from where it converts to any other.
 

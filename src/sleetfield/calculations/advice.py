@@ -10,8 +10,6 @@ from collections.abc import Callable, Iterable, Sequence
 from itertools import combinations
 from typing import Any, NamedTuple
 
-import numpy as np
-
 from ..components import Component
 from ..components.classes import classes_of
 from ..components.component_list import ComponentList
@@ -22,7 +20,7 @@ from ..errors import InputError, SleetfieldError
 from ..mixture import Mixture
 from ..recipes.model import recipe_of, settled
 from ..results.advice import Advice, Reason, Suggestion
-from ..units import to_si
+from ..specified import values_of
 
 PURPOSES = ("vapor-liquid", "liquid-liquid", "distillation", "enthalpy", "density", "envelope", "solids")
 """What can be calculated."""
@@ -158,7 +156,7 @@ def advise(components: Sequence[str | Component], *, T: Any, P: Any, purpose: st
     if purpose not in PURPOSES:
         raise InputError(f"There is no purpose {purpose!r}; there are {', '.join(PURPOSES)}.")
     who = ComponentList(components)
-    q = _Question(who, tuple(classes_of(c) for c in who), _range(T, "temperature", "T"), _range(P, "pressure", "P"), purpose)
+    q = _Question(who, tuple(classes_of(c) for c in who), _range(T, "T"), _range(P, "P"), purpose)
     facts = _facts(q)
     given = (
         {"solids": solids} if purpose == "solids" and (solids := [c.name for c in _cold(q) if c.heat_of_fusion is not None]) else {}
@@ -186,9 +184,9 @@ def advise(components: Sequence[str | Component], *, T: Any, P: Any, purpose: st
     return Advice(who.names, facts, tuple(ranked), _joined(excluded), tuple(_phases(q, facts)))
 
 
-def _range(given: Any, dimension: str, name: str) -> tuple[float, float]:
-    values = np.atleast_1d(to_si(given, dimension, name)).astype(float)
-    if values.size not in (1, 2) or not (np.isfinite(values) & (values > 0.0)).all():
+def _range(given: Any, name: str) -> tuple[float, float]:
+    values = values_of(given, name)
+    if values.size > 2:
         raise InputError(f"{name} is {given!r}; it is one positive value, or the lowest and the highest.")
     return float(values.min()), float(values.max())
 

@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from ..arguments import guarded
 from ..data_sets import DataSet
 from ..errors import InputError, SleetfieldError
 from ..mixture import Mixture
@@ -19,6 +20,7 @@ from .predictions import predict
 _LIMIT = 0.02
 
 
+@guarded
 def compare(
     systems: Mapping[str, Mixture],
     calculation: Callable[[Any], Any],

@@ -17,6 +17,7 @@ import numpy as np
 from numpy.polynomial import Polynomial
 from numpy.typing import NDArray
 
+from ..arguments import guarded
 from ..core.constants import R
 from ..data_sets import DataSet
 from ..errors import CalculationError, InputError
@@ -37,6 +38,7 @@ _NEAR = 0.15
 _PURE_X = 1e-6
 
 
+@guarded
 def consistency(system: Mixture, data: DataSet, *, excess_enthalpy: DataSet | None = None) -> Consistency:
     """Test binary vapor-liquid data for thermodynamic consistency.
 

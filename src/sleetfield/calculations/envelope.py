@@ -35,7 +35,7 @@ from ..errors import CalculationError, InputError
 from ..mixture import Mixture
 from ..results.critical import CriticalPoint
 from ..results.envelope import Envelope, MarkedPoint
-from ..units import to_si
+from ..units import one_in_si
 from .critical import checked_critical
 from .later import ANSWERS
 
@@ -85,10 +85,10 @@ def asked(
         system.mean_molar_mass(batch)
     P_default = min(P_MAX, system.phase_model.P_limit)
     limits = Limits(
-        float(to_si(pressures[0], "pressure", "P_min")),
-        P_default if pressures[1] is None else float(to_si(pressures[1], "pressure", "P_max")),
-        T_MIN if temperatures[0] is None else float(to_si(temperatures[0], "temperature", "T_min")),
-        T_MAX if temperatures[1] is None else float(to_si(temperatures[1], "temperature", "T_max")),
+        one_in_si(pressures[0], "pressure", "P_min"),
+        P_default if pressures[1] is None else one_in_si(pressures[1], "pressure", "P_max"),
+        T_MIN if temperatures[0] is None else one_in_si(temperatures[0], "temperature", "T_min"),
+        T_MAX if temperatures[1] is None else one_in_si(temperatures[1], "temperature", "T_max"),
     )
     for name, unit, low, high in (("P", "Pa", limits.P_min, limits.P_max), ("T", "K", limits.T_min, limits.T_max)):
         if not 0.0 < low < high:

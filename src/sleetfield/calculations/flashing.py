@@ -13,6 +13,7 @@ from ..results.state import StateBatch
 from ..units import dimension_of
 from . import specifications
 from .later import ANSWERS
+from .workers import whole_workers
 
 QUANTITIES = ("T", "P", "H", "S", "U", "V", "density", "vapor_fraction", "vapor_mass_fraction")
 """What two are given of."""
@@ -56,10 +57,11 @@ def flash(
     moles = values.pop("flow", None)
     if "mass_flow" in values:
         moles = values.pop("mass_flow") / system.mean_molar_mass(batch)
-    if phases is not None:
-        T, P, result = specifications.solve_restricted(system, values, batch, phases)
-    else:
-        T, P, result = specifications.solve(system, values, batch, executor)
+    with whole_workers(executor):
+        if phases is not None:
+            T, P, result = specifications.solve_restricted(system, values, batch, phases, executor)
+        else:
+            T, P, result = specifications.solve(system, values, batch, executor)
     states = StateBatch(system, T, P, batch, moles, result, shape, ANSWERS)
     if shape:
         return states

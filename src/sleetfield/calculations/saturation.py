@@ -22,8 +22,8 @@ from ..core.saturation_by_flashes import scanned, split_bubble
 from ..errors import CalculationError, InputError
 from ..mixture import Mixture
 from ..results.saturation import Saturation, SaturationBatch
+from ..specified import values_of
 from ..text import shown
-from ..units import to_si
 from .envelope import P_TRACED, boundaries, lines_from_low_pressure
 from .later import ANSWERS
 from .stability import feed_stability
@@ -85,12 +85,7 @@ def temperatures_or_pressures(call: str, T: Any, P: Any) -> tuple[str, Array]:
         If neither or both are given, or one is not positive.
     """
     given = one_of(call, T, P)
-    value = to_si(T, "temperature", "T") if given == "T" else to_si(P, "pressure", "P")
-    values = np.atleast_1d(np.asarray(value, dtype=float)).ravel()
-    bad = values[~(np.isfinite(values) & (values > 0.0))]
-    if bad.size:
-        raise InputError(f"{given} is {bad[0]:g}; it must be positive.")
-    return given, values
+    return given, np.atleast_1d(values_of(T if given == "T" else P, given)).ravel()
 
 
 def saturate(system: Mixture, kind: str, given: str, values: Array, z: Array, near: engine.Near | None = None) -> SaturationResult:

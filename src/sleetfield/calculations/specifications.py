@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..core.arrays import ABSENT, Index
-from ..core.blocks import put_rows
+from ..core.blocks import in_blocks, put_rows
 from ..core.equilibrium.flash import FlashResult, flash, result_of_phases
 from ..core.equilibrium.saturation import SaturationResult
 from ..core.models.contract import LIQUID, VAPOR, PhaseModel
@@ -29,6 +29,8 @@ Array = NDArray[np.float64]
 
 SAME = ({"V", "density"}, {"vapor_fraction", "vapor_mass_fraction"})
 """What cannot be given together."""
+
+_BLOCK = 4096
 
 _MAY_REPEAT = (
     {"T", "H"},
@@ -67,7 +69,9 @@ def solve(system: Mixture, given: dict[str, Array], z: Array, executor: Executor
     return _solved(system, given, z, lambda T, P: flash(system.phase_model, T, P, z, executor), beside, flash_without)
 
 
-def solve_restricted(system: Mixture, given: dict[str, Array], z: Array, phases: str) -> tuple[Array, Array, FlashResult]:
+def solve_restricted(
+    system: Mixture, given: dict[str, Array], z: Array, phases: str, executor: Executor | None = None
+) -> tuple[Array, Array, FlashResult]:
     """The same among certain phases alone.
 
     Raises
@@ -84,9 +88,12 @@ def solve_restricted(system: Mixture, given: dict[str, Array], z: Array, phases:
             raise InputError(f"A {_WORDS[name]} takes a vapor beside a liquid: with phases={phases!r} give another quantity.")
     at = functools.partial(_restricted, phases)
     beside = _Beside(
-        functools.partial(_pair_edge, system), functools.partial(flash_among, system.thermodynamics, at=at), system.phase_model
+        functools.partial(_pair_edge, system),
+        functools.partial(flash_among, system.thermodynamics, at=at, executor=executor),
+        system.phase_model,
     )
-    return _solved(system, given, z, lambda T, P: at(system.thermodynamics, T, P, z), beside, flash_along)
+    block = functools.partial(at, system.thermodynamics)
+    return _solved(system, given, z, lambda T, P: in_blocks(block, (T, P, z), _BLOCK, executor), beside, flash_along)
 
 
 def _restricted(phases: str, mixture: Thermodynamics, T: Array, P: Array, z: Array) -> FlashResult:

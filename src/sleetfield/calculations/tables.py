@@ -14,9 +14,8 @@ from ..mixture import Mixture
 from ..results.columns import frame
 from ..results.state import StateBatch, batch_notes, state_columns
 from ..results.state_properties import PROPERTIES
-from ..specified import DIMENSIONS
+from ..specified import DIMENSIONS, values_of
 from ..text import shown
-from ..units import to_si
 from .flashing import flash, two_of
 
 if TYPE_CHECKING:
@@ -81,7 +80,7 @@ def table(
     """
     import pandas as pd
 
-    given = {name: to_si(value, DIMENSIONS[name], name) for name, value in two_of("table", specified).items()}
+    given = {name: values_of(value, name) for name, value in two_of("table", specified).items()}
 
     unknown = [name for name in properties if name not in PROPERTIES]
     if unknown:

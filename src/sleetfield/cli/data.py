@@ -43,6 +43,7 @@ def list_data(
             "T [degC]": [_range(r.T, "temperature", from_si) for r in found],
             "P [bar]": [_range(r.P, "pressure", from_si) for r in found],
             "layer": [r.layer for r in found],
+            "name": [r.name for r in found],
             "source": [r.source for r in found],
         }
     )
@@ -134,6 +135,18 @@ def store(
     sets = read_thermoml(file).sets if file.suffix.lower() == ".xml" else [read_file(file, components)]
     for data in sets:
         typer.echo(f"wrote {store_data(data, layer.value, overwrite=overwrite)}")
+
+
+@app.command(epilog="Example: sleetfield data remove benzoic-acid-ethanol--solid-liquid--lab-2 --layer case")
+@answering
+def remove(
+    name: Annotated[str, typer.Argument(metavar="NAME", help="Its name in `sleetfield data list`.")],
+    layer: Annotated[Layer, typer.Option("--layer", help="The user's folder, or this case's.")] = Layer.USER,
+) -> None:
+    """Take kept points out of a folder again."""
+    from ..data_sets import discard_data
+
+    typer.echo(f"removed {discard_data(name, layer.value)}")
 
 
 def read_file(path: Path, components: str | None, names: Any = None) -> Any:

@@ -61,10 +61,10 @@ def envelope(
 
 
 def _marked(entry: str) -> tuple[str, tuple[float, float]]:
-    from ..units import to_si
+    from ..units import one_in_si
 
     name, _, condition = entry.rpartition(":")
     T, comma, P = condition.partition(",")
     if not comma:
         raise InputError(f"--mark {entry!r} is not understood. Write it like 'line: -25degC, 45bar'.")
-    return name.strip() or "point", (float(to_si(T.strip(), "temperature", "T")), float(to_si(P.strip(), "pressure", "P")))
+    return name.strip() or "point", (one_in_si(T.strip(), "temperature", "T"), one_in_si(P.strip(), "pressure", "P"))

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
 
-from .answers import answering, show_table
-from .options import Layer, Overwrite, pair_entry, parameters_entry
+from .answers import answering, deliver, show_table
+from .options import AsJson, Layer, OutFiles, Overwrite, pair_entry, parameters_entry
 
 app = typer.Typer(help="Binary parameters: look them up, keep your own.", no_args_is_help=True)
 
@@ -72,6 +72,49 @@ def store(
         raise InputError(f"There is no model {model!r}. There are {', '.join([*names_of('eos'), *names_of('liquid')])}.")
     one = replace(one, source=source, T_min=lowest, T_max=highest)
     typer.echo(f"wrote {store_pair(model, pair, one, layer.value, overwrite=overwrite)}")
+
+
+@app.command(
+    epilog="Example: sleetfield pairs read NRTL 'ethanol / water = 1332.3, -109.6, 0.303 cal/mol' --gamma-infinity '70 degC: 5.4, 2.6'"
+)
+@answering
+def read(
+    model: ModelName,
+    entry: Annotated[str, typer.Argument(metavar="PAIR", help="The numbers as one would read them, as for --pair.")],
+    gamma_infinity: Annotated[
+        str | None, typer.Option("--gamma-infinity", help="Published along, of both at infinite dilution: '70 degC: 5.4, 2.6'.")
+    ] = None,
+    azeotrope: Annotated[
+        str | None, typer.Option("--azeotrope", help="Published along, fraction of the first: '78.2 degC: 0.9'.")
+    ] = None,
+    out: OutFiles = None,
+    overwrite: Overwrite = False,
+    as_json: AsJson = False,
+) -> None:
+    """Which order, sign and unit the numbers of a paper are in, by what was published along or by the bank's set."""
+    from dataclasses import replace
+
+    from ..calculations.pair_readings import pair_readings
+
+    pair, one = parameters_entry(entry)
+    along = {"gamma_infinity": _at(gamma_infinity, "--gamma-infinity", 2), "azeotrope": _at(azeotrope, "--azeotrope", 1)}
+    deliver(lambda: (pair_readings(model, pair, replace(one, **along)), {}), out, overwrite, as_json)
+
+
+def _at(entry: str | None, option: str, count: int) -> Any:
+    """A temperature and numbers at it, from ``70 degC: 5.4, 2.6``."""
+    from ..errors import InputError
+
+    if entry is None:
+        return None
+    T, _, rest = entry.partition(":")
+    try:
+        numbers = [float(part) for part in rest.split(",")]
+    except ValueError:
+        numbers = []
+    if len(numbers) != count:
+        raise InputError(f"{option} {entry!r} is not understood. Write it like '70 degC: {'5.4, 2.6' if count == 2 else '0.9'}'.")
+    return (T.strip(), *numbers)
 
 
 @app.command(epilog="Example: sleetfield pairs remove NRTL ethanol water --layer case")

@@ -10,9 +10,10 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
+from ..arguments import expect_fields
 from ..core.correlations import HeatCapacity, HeatOfVaporization, LiquidDensity, LnVaporPressure
 from ..errors import InputError, UnknownComponentError
-from ..units import to_si, unit_of
+from ..units import one_in_si, unit_of
 from .formula import molar_mass as molar_mass_of
 from .quantities import CONSTANTS, CORRELATIONS, EQUATION_OF
 
@@ -137,6 +138,7 @@ class Component:
     layer: str = _YOURS
 
     def __post_init__(self) -> None:
+        expect_fields(self, besides=(*CONSTANTS, *CORRELATIONS))
         if not self.name.strip():
             raise InputError("A component needs a name.")
         if self.molar_mass is None and self.formula:
@@ -239,7 +241,7 @@ def checked(value: Any, key: str, name: str) -> float:
         If it can't be one.
     """
     constant = CONSTANTS[key]
-    number = float(to_si(value, constant.dimension, f"{key} of {name}"))
+    number = one_in_si(value, constant.dimension, f"{key} of {name}")
     if not (math.isfinite(number) and (number > 0.0 or constant.signed)):
         rule = "a finite number" if constant.signed else "a positive number"
         raise InputError(f"The {constant.words} of {name} is {value!r} {unit_of(constant.dimension)}; it must be {rule}.")

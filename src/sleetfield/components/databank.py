@@ -7,13 +7,15 @@ import difflib
 import functools
 import os
 import tomllib
+import warnings
 from collections import defaultdict
 from collections.abc import Iterator, Mapping
 from importlib import resources
 from pathlib import Path
 from typing import Any
 
-from ..errors import InputError, UnknownComponentError
+from ..errors import InputError, SleetfieldWarning, UnknownComponentError
+from ..files import each_readable
 from .component import Component
 from .formula import elements
 from .quantities import CORRELATIONS
@@ -78,20 +80,16 @@ def _overlaid(folders: tuple[tuple[str, Path, tuple[tuple[str, int, int], ...]],
 
 
 def folder_records(folder: Path) -> dict[str, Record]:
-    """The records of a folder's TOML files, by name.
-
-    Raises
-    ------
-    InputError
-        If a file is malformed, or two give the same component.
-    """
+    """The records of a folder's TOML files, by name; a damaged file, and a component that an earlier file has too, are passed over with a warning."""
     found: dict[str, Record] = {}
     origin: dict[str, Path] = {}
-    for path in sorted(folder.glob("*.toml")):
-        for record in records_in(path):
+    for path, records in each_readable(folder, ".toml", records_in):
+        for record in records:
             key = name_key(record.name)
             if key in origin:
-                raise InputError(f"{path} and {origin[key]} both have the component {record.name!r}. Take it out of one of them.")
+                also = f"{path} has the component {record.name!r}, which {origin[key]} has too and which is taken from there. Take it out of one of them."
+                warnings.warn(also, SleetfieldWarning, stacklevel=2)
+                continue
             origin[key] = path
             found[record.name] = record
     return found

@@ -13,10 +13,11 @@ from collections.abc import Iterable, Sequence
 from pathlib import Path
 from typing import Any, NamedTuple
 
+from ..arguments import guarded
 from ..errors import InputError, SleetfieldError
 from ..files import write_whole
 from ..tabular import cell_text, kept_as_text, read_rows
-from ..units import to_si, unit_of
+from ..units import one_in_si, unit_of
 from .component import IDENTITY, Component, checked
 from .quantities import CONSTANTS, CORRELATIONS
 from .record import Equation, Record, assemble, record_of
@@ -32,6 +33,7 @@ class _Column(NamedTuple):
     unit: str
 
 
+@guarded
 def read_components(path: str | Path) -> list[Component]:
     """The components of a ``.toml``, ``.csv`` or ``.xlsx`` file, each standing on its own.
 
@@ -45,6 +47,7 @@ def read_components(path: str | Path) -> list[Component]:
     return [assemble([(f"from {path.name}", record)]) for record in records]
 
 
+@guarded
 def write_components(components: Iterable[Component], path: str | Path, *, overwrite: bool = False) -> Path:
     """Components into a ``.toml`` or ``.csv`` file, full precision, in SI, with every source.
 
@@ -119,7 +122,7 @@ def _row_record(path: Path, line: int, texts: dict[str, str], columns: dict[str,
             float(text)
         except ValueError:
             raise InputError(f"{text[:40]!r} is no number") from None
-        return float(to_si(f"{text} {unit}" if unit else float(text), dimension, heading))
+        return one_in_si(f"{text} {unit}" if unit else float(text), dimension, heading)
 
     values: dict[str, float | Equation] = {}
     heading = "name"

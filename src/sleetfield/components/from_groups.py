@@ -12,6 +12,7 @@ from typing import Any
 
 import numpy as np
 
+from ..arguments import guarded
 from ..core.correlations.heat_capacity import Polynomial
 from ..core.correlations.heat_of_vaporization import watson
 from ..core.correlations.liquid_density import rackett
@@ -19,7 +20,7 @@ from ..core.correlations.vapor_pressure import lee_kesler_vapor_pressure
 from ..core.estimates.acentric_factor import ambrose_walton, lee_kesler
 from ..core.estimates.joback import joback
 from ..errors import InputError
-from ..units import to_si
+from ..units import one_in_si
 from .component import Component
 from .databank import read_table
 from .formula import elements
@@ -58,6 +59,7 @@ def parse_groups(text: str) -> dict[str, int]:
     return dict(counts)
 
 
+@guarded
 def estimate_from_groups(
     name: str, counts: Mapping[str, int] | str, *, Tb: Any = None, omega: str = "Lee-Kesler", cas: str = ""
 ) -> Component:
@@ -116,7 +118,7 @@ def estimate_from_groups(
         for key in next(iter(known.values()))
         if key not in _TEXTS
     }
-    measured = None if Tb is None else float(to_si(Tb, "temperature", "Tb"))
+    measured = None if Tb is None else one_in_si(Tb, "temperature", "Tb")
     e = joback(total, sum(atoms.values()), measured)
     if not (0.0 < e.Tb < e.Tc and np.isfinite(e.Pc)):
         raise InputError(f"The estimate for {name} makes no sense (Tb {e.Tb:g} K, Tc {e.Tc:g} K): check the groups and Tb.")
@@ -142,6 +144,7 @@ def estimate_from_groups(
     )  # fmt: skip
 
 
+@guarded
 def estimate_from_structure(name: str, smiles: str, *, Tb: Any = None, omega: str = "Lee-Kesler", cas: str = "") -> Component:
     """A component with every constant estimated from its structure; `estimate_from_groups` without counting groups by hand.
 

@@ -6,13 +6,14 @@ import math
 from collections.abc import Callable, Mapping
 from typing import Any, NamedTuple
 
+from ..arguments import guarded
 from ..core.correlations.contract import Correlation
 from ..core.correlations.heat_capacity import Hyperbolic, Polynomial, ReducedPolynomial
 from ..core.correlations.heat_of_vaporization import WatsonForm, watson
 from ..core.correlations.liquid_density import PowerSeries, RackettForm, modified_rackett, rackett, rackett_through
 from ..core.correlations.vapor_pressure import Antoine, ExtendedAntoine, Wagner, lee_kesler_vapor_pressure
 from ..errors import InputError
-from ..units import to_si
+from ..units import one_in_si
 
 
 class Constant(NamedTuple):
@@ -137,6 +138,7 @@ LENGTHS = {
 _LOGARITHMS = {"ln": 1.0, "log10": math.log(10.0)}
 
 
+@guarded
 def antoine(
     A: float, B: float, C: float, *, log: str = "log10", T: str = "degC", P: str = "mmHg", T_min: Any, T_max: Any
 ) -> Antoine:
@@ -175,9 +177,9 @@ def antoine(
         raise InputError(f"There is no logarithm {log!r} of an Antoine equation. It is one of {', '.join(_LOGARITHMS)}.")
     if not B > 0.0:
         raise InputError(f"B of the Antoine equation log P = A - B/(T + C) is {B:g}; it must be positive. Check the sign.")
-    zero, one = (float(to_si(f"{t} {T}", "temperature", "the unit of T")) for t in (0.0, 1.0))
-    pascal = float(to_si(f"1 {P}", "pressure", "the unit of P"))
-    low, high = float(to_si(T_min, "temperature", "T_min")), float(to_si(T_max, "temperature", "T_max"))
+    zero, one = (one_in_si(f"{t} {T}", "temperature", "the unit of T") for t in (0.0, 1.0))
+    pascal = one_in_si(f"1 {P}", "pressure", "the unit of P")
+    low, high = one_in_si(T_min, "temperature", "T_min"), one_in_si(T_max, "temperature", "T_max")
     size = one - zero
     made = Antoine((_LOGARITHMS[log] * A + math.log(pascal), _LOGARITHMS[log] * B * size, C * size - zero), low, high)
     if not low + made.coefficients[2] > 0.0:

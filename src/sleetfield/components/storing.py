@@ -6,8 +6,9 @@ import re
 from collections.abc import Iterable
 from pathlib import Path
 
+from ..arguments import guarded
 from ..errors import InputError, UnknownComponentError
-from ..files import make_folder, write_whole
+from ..files import each_readable, locked, write_whole
 from .audit import audit
 from .component import IDENTITY, Component
 from .databank import USER, databank, folder_records, layer_folder, name_key
@@ -15,6 +16,7 @@ from .record import Record, record_of
 from .toml_records import as_toml, records_in
 
 
+@guarded
 def store(component: Component, layer: str = USER, *, insist: bool = False, overwrite: bool = False) -> Path:
     """Put a component into the databank for later: the values in which it differs from the layers below.
 
@@ -52,6 +54,7 @@ def store(component: Component, layer: str = USER, *, insist: bool = False, over
     return store_all([component], layer, insist=insist, overwrite=overwrite)[0]
 
 
+@guarded
 def store_all(components: Iterable[Component], layer: str = USER, *, insist: bool = False, overwrite: bool = False) -> list[Path]:
     """Several components as `store` does it: all are checked before the first is written; those that say nothing new are passed over.
 
@@ -61,6 +64,11 @@ def store_all(components: Iterable[Component], layer: str = USER, *, insist: boo
         As for `store`; then none is stored.
     """
     folder = layer_folder(layer)
+    with locked(folder):
+        return _stored(components, layer, folder, insist, overwrite)
+
+
+def _stored(components: Iterable[Component], layer: str, folder: Path, insist: bool, overwrite: bool) -> list[Path]:
     checked = [_checked(component, layer, folder, insist, overwrite) for component in components]
     ready = [(path, record) for path, record in checked if record.values or record.identity]
     if not ready:
@@ -69,7 +77,6 @@ def store_all(components: Iterable[Component], layer: str = USER, *, insist: boo
     paths = [path for path, _ in ready]
     if len(set(paths)) < len(paths):
         raise InputError("Two of the components would go into one file. Give them names that differ by more than signs.")
-    make_folder(folder)
     for path, record in ready:
         write_whole(path, as_toml([record]).encode(), overwrite=overwrite)
     return paths
@@ -93,6 +100,7 @@ def _checked(component: Component, layer: str, folder: Path, insist: bool, overw
     return path, record
 
 
+@guarded
 def discard(name: str, layer: str = USER) -> Path:
     """Take a component out of the user's or the case's folder; what the layers below say of it holds again.
 
@@ -108,10 +116,18 @@ def discard(name: str, layer: str = USER) -> Path:
     if path is None:
         have = ", ".join(r for r in (folder_records(folder) if folder.is_dir() else ())) or "nothing"
         raise UnknownComponentError(f"The {layer} layer has no component {name!r}; it has {have}.")
-    if len(records_in(path)) > 1:
+    if _count(path) > 1:
         raise InputError(f"{path} holds other components too. Take {name} out of it there.")
     path.unlink()
     return path
+
+
+def _count(path: Path) -> int:
+    """Components in a file; none in a damaged one."""
+    try:
+        return len(records_in(path))
+    except InputError:
+        return 0
 
 
 def _difference(component: Component, layer: str) -> Record:
@@ -127,11 +143,12 @@ def _difference(component: Component, layer: str) -> Record:
 
 
 def _home(folder: Path, name: str) -> Path | None:
-    """The file of a folder that has a component."""
-    for path in sorted(folder.glob("*.toml")):
-        if any(name_key(record.name) == name_key(name) for record in records_in(path)):
+    """The file of a folder that has a component; a damaged one by its file's name."""
+    for path, records in each_readable(folder, ".toml", records_in):
+        if any(name_key(record.name) == name_key(name) for record in records):
             return path
-    return None
+    own = folder / f"{_file_name(name)}.toml"
+    return own if own.exists() else None
 
 
 def _file_name(name: str) -> str:

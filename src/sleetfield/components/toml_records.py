@@ -30,7 +30,7 @@ from typing import Any
 
 from ..errors import InputError, SleetfieldError
 from ..files import parse_toml, read_text
-from ..units import to_si, unit_of
+from ..units import one_in_si, unit_of
 from .component import IDENTITY, Component, checked
 from .quantities import CONSTANTS, CORRELATIONS, antoine
 from .record import Equation, Record, assemble, record_of
@@ -170,7 +170,7 @@ def _equation(name: str, key: str, entry: Any) -> Equation:
     if not isinstance(numbers, list):
         raise InputError(f"The coefficients of {key} are {numbers!r}; they must be a list of numbers.")
     coefficients = tuple(_number(f"a coefficient of {key}", c) for c in numbers)
-    low, high = (float(to_si(entry[k], "temperature", f"{k} of {key}")) for k in ("T_min", "T_max"))
+    low, high = (one_in_si(entry[k], "temperature", f"{k} of {key}") for k in ("T_min", "T_max"))
     published = {k: str(entry[k]) for k in _PUBLISHED if k in entry}
     if published:
         if entry["equation"] != "antoine" or len(coefficients) != 3:

@@ -125,9 +125,22 @@ def _flash_block(mixture: Thermodynamics, known: str, name: str, given: Array, t
 
 
 def flash_among(
-    mixture: Thermodynamics, known: str, given: Array, name: str, target: Array, z: Array, at: FlashAt
+    mixture: Thermodynamics,
+    known: str,
+    given: Array,
+    name: str,
+    target: Array,
+    z: Array,
+    at: FlashAt,
+    executor: Executor | None = None,
 ) -> SpecifiedFlash:
     """The same among the phases that ``at`` gives at T and P, whatever else would form."""
+    return in_blocks(functools.partial(_block_among, mixture, known, name, at), (given, target, z), _BLOCK, executor)
+
+
+def _block_among(
+    mixture: Thermodynamics, known: str, name: str, at: FlashAt, given: Array, target: Array, z: Array
+) -> SpecifiedFlash:
     problem = _Problem(Specification(mixture, {known: given, name: target}, z), known, name, at)
     with np.errstate(all="ignore"):
         return _first_found(problem, _as_given)

@@ -9,10 +9,11 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ..arguments import guarded
 from ..components.databank import databank
 from ..errors import InputError
 from ..tabular import Rows, as_it_was, as_number, cell_text, read_said_and_rows
-from ..units import DIMENSIONS, to_si, unit_of
+from ..units import DIMENSIONS, one_in_si, unit_of
 from .data_set import DataSet, uncertainty_of
 from .headings import PERCENT, PLAIN, Heading, read_heading
 from .kinds import FRACTIONS, QUANTITIES
@@ -26,6 +27,7 @@ Array = NDArray[np.float64]
 _BLANK = {"", "-", "nan", "n/a", "none"}
 
 
+@guarded
 def read_data(
     path: str | Path, components: Sequence[str] | None = None, *, kind: str = "", solid: str = "", source: str | None = None
 ) -> DataSet:
@@ -80,6 +82,7 @@ def read_data(
     return _Table(str(path), rows, {**said, **{k: v for k, v in given.items() if v}}, components, path.name).data()
 
 
+@guarded
 def data_from_frame(
     frame: pd.DataFrame, components: Sequence[str] | None = None, *, kind: str = "", solid: str = "", source: str = "a data frame"
 ) -> DataSet:
@@ -183,7 +186,7 @@ class _Table:
         for q in ("T", "P"):
             text = self.said.get(q.lower())
             if text and q not in values:
-                value = float(to_si(text, QUANTITIES[q].dimension, f"{q} of {self.where}"))
+                value = one_in_si(text, QUANTITIES[q].dimension, f"{q} of {self.where}")
                 found[q] = np.full(len(self.body), value)
         return found
 
@@ -206,7 +209,7 @@ class _Table:
         numbers = self._numbers(place, self._words(h))
         if dimension == "fraction":
             return numbers
-        scale = [float(to_si(f"{x} {h.unit}", dimension, f"{self.where}: the unit of {self._words(h)}")) for x in (0.0, 1.0)]
+        scale = [one_in_si(f"{x} {h.unit}", dimension, f"{self.where}: the unit of {self._words(h)}") for x in (0.0, 1.0)]
         return np.asarray(scale[0] + (scale[1] - scale[0]) * numbers)
 
     def _quantity(self, q: str, columns: Mapping[str, int]) -> Array:

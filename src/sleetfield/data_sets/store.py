@@ -10,11 +10,12 @@ from typing import NamedTuple
 
 import numpy as np
 
+from ..arguments import guarded
 from ..components.databank import CASE, SHIPPED, USER, databank, folder_of
 from ..errors import InputError, UnknownComponentError
-from ..files import make_folder, write_whole
+from ..files import each_readable, locked, write_whole
 from ..tabular import cell_text, read_said_and_rows
-from ..units import to_si
+from ..units import one_in_si
 from .data_set import Array, DataSet
 from .headings import read_heading
 from .kinds import KINDS, QUANTITIES
@@ -38,6 +39,11 @@ class DataRecord(NamedTuple):
     path: Path | None
     shipped: DataSet | None = None
 
+    @property
+    def name(self) -> str:
+        """What it is taken out by: the name of its file; nothing for what is shipped."""
+        return "" if self.path is None else self.path.stem
+
     def read(self) -> DataSet:
         """The set."""
         if self.path is not None:
@@ -51,6 +57,7 @@ def data_folder(layer: str) -> Path:
     return folder_of(layer, "data", FOLDER_VARIABLE)
 
 
+@guarded
 def store_data(data: DataSet, layer: str = USER, *, overwrite: bool = False) -> Path:
     """Keep a set for later.
 
@@ -62,16 +69,17 @@ def store_data(data: DataSet, layer: str = USER, *, overwrite: bool = False) -> 
     folder = data_folder(layer)
     words = [" ".join(sorted(data.names)), data.kind, data.source]
     path = folder / ("--".join(re.sub(r"[^a-z0-9]+", "-", w.lower()).strip("-")[:80] for w in words) + ".csv")
-    if path.exists() and not overwrite:
-        raise InputError(
-            f"The {layer} layer has {data.kind} of {' and '.join(data.names)} from {data.source} already, in {path}. "
-            "Name another source, or ask to overwrite it (overwrite=True; --overwrite)."
-        )
-    make_folder(folder)
-    write_whole(path, as_text(data).encode(), overwrite)
+    with locked(folder):
+        if path.exists() and not overwrite:
+            raise InputError(
+                f"The {layer} layer has {data.kind} of {' and '.join(data.names)} from {data.source} already, in {path}. "
+                "Name another source, or ask to overwrite it (overwrite=True; --overwrite)."
+            )
+        write_whole(path, as_text(data).encode(), overwrite)
     return path
 
 
+@guarded
 def data_records(*components: str, kind: str | None = None, layer: str | None = None) -> list[DataRecord]:
     """The sets that there are, the case's first, then the user's, then what is shipped: of some components, of a kind, of a layer.
 
@@ -88,17 +96,20 @@ def data_records(*components: str, kind: str | None = None, layer: str | None = 
     return [r for r in found if wanted <= set(r.names) and kind in (None, r.kind)]
 
 
-def discard_data(record: DataRecord) -> None:
-    """Take a kept set out of its folder.
+@guarded
+def discard_data(name: str, layer: str = USER) -> Path:
+    """Take a kept set out of the user's or the case's folder, by the ``name`` that its record has, which is its file's.
 
     Raises
     ------
     UnknownComponentError
-        If it is not there any more.
+        If the layer does not have it.
     """
-    if record.path is None or not record.path.exists():
-        raise UnknownComponentError(f"There is no {record.path}." if record.path else "What is shipped can't be taken out.")
-    record.path.unlink()
+    have = {path.stem: path for path in sorted(data_folder(layer).glob("*.csv"))}
+    if name not in have:
+        raise UnknownComponentError(f"The {layer} layer has no measurements {name!r}; it has {', '.join(have) or 'none'}.")
+    have[name].unlink()
+    return have[name]
 
 
 @functools.cache
@@ -114,8 +125,8 @@ def _ends(values: Array) -> tuple[float, float]:
 
 
 def _in_folder(layer: str) -> Iterator[DataRecord]:
-    for path in sorted(data_folder(layer).glob("*.csv")):
-        yield _summary(path, layer, path.stat().st_mtime_ns)
+    for _, record in each_readable(data_folder(layer), ".csv", lambda path: _summary(path, layer, path.stat().st_mtime_ns)):
+        yield record
 
 
 @functools.lru_cache(maxsize=20_000)
@@ -143,5 +154,5 @@ def _summary(path: Path, layer: str, _changed: int) -> DataRecord:
 
 @functools.cache
 def _line(unit: str, dimension: str) -> tuple[float, float]:
-    zero, one = (float(to_si(f"{x} {unit}", dimension, "a unit")) for x in (0.0, 1.0))
+    zero, one = (one_in_si(f"{x} {unit}", dimension, "a unit") for x in (0.0, 1.0))
     return zero, one - zero

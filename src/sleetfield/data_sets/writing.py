@@ -8,6 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
+from ..arguments import guarded
 from ..errors import InputError
 from ..files import write_whole
 from ..tabular import kept_as_text
@@ -16,6 +17,7 @@ from .data_set import DataSet
 _CHANGED = str.maketrans({"\n": " ", "\r": " "})
 
 
+@guarded
 def write_data(data: DataSet, path: str | Path, *, units: str = "SI", overwrite: bool = False) -> Path:
     """Write a set to a .csv file, in a set of units; or to a ThermoML file (.xml), which has its own.
 

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from itertools import cycle
 from typing import TYPE_CHECKING, Any, NamedTuple
 
+from ..arguments import guarded
 from ..errors import InputError
 from ..units import pretty_heading
 from .style import SERIES, finish, new_axes
@@ -41,6 +42,7 @@ class _Line(NamedTuple):
     label: str
 
 
+@guarded
 def draw_table(
     frame: pd.DataFrame, x: str, y: str | Sequence[str], *, by: str | None = None, ax: Axes | None = None, log: bool = False
 ) -> Axes:

@@ -14,7 +14,7 @@ from ..data_sets.headings import PERCENT, PLAIN, names_and_units
 from ..errors import InputError, SleetfieldError
 from ..mixture import Mixture
 from ..specified import DIMENSIONS
-from ..units import dimension_of, to_si
+from ..units import dimension_of, one_in_si
 
 
 class Heading(NamedTuple):
@@ -105,5 +105,5 @@ def _amount(place: int, name: str, unit: str, where: str) -> Heading:
 
 def _line(unit: str, dimension: str, name: str) -> tuple[float, float]:
     """Scale and offset from a unit's numbers to SI."""
-    zero, one = (float(to_si(f"{n} {unit}", dimension, name)) for n in (0, 1))
+    zero, one = (one_in_si(f"{n} {unit}", dimension, name) for n in (0, 1))
     return one - zero, zero

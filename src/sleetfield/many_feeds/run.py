@@ -22,6 +22,8 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from ..arguments import guarded
+from ..calculations.workers import whole_workers
 from ..composition import BASES
 from ..errors import InputError
 from ..files import make_folder, write_chunks, write_whole
@@ -97,6 +99,7 @@ class FeedsRun(Table):
         return [*bad, *self.remarks]
 
 
+@guarded
 def flash_file(
     system: Mixture,
     path: str | Path,
@@ -158,10 +161,11 @@ def flash_file(
     work, blocks = _begun(system, path, asked, block)
     part = _part(out, path, work, block)
     done: list[Known] = []
-    for known in _worked(work, blocks, part, executor):
-        done.append(known)
-        if progress is not None:
-            progress(sum(k.rows for k in done))
+    with whole_workers(executor):
+        for known in _worked(work, blocks, part, executor):
+            done.append(known)
+            if progress is not None:
+                progress(sum(k.rows for k in done))
     _assembled(out, part, work, done, overwrite)
     shutil.rmtree(part)
     problems: Counter[str] = Counter()

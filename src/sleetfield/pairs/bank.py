@@ -27,9 +27,10 @@ from dataclasses import fields, replace
 from pathlib import Path
 from typing import Any, NamedTuple
 
+from ..arguments import guarded
 from ..components.databank import CASE, SHIPPED, USER, databank, folder_of, folder_state, numbers, read_table, source_text
 from ..errors import InputError, UnknownComponentError
-from ..files import make_folder, parse_toml, read_text, write_numbered, write_whole
+from ..files import each_readable, locked, make_folder, parse_toml, read_text, write_numbered, write_whole
 from .of_temperature import written
 from .pair_parameters import PairParameters, pair_parameters
 
@@ -126,6 +127,7 @@ def set_of(sets: Sets, first: str, second: str) -> PairParameters | None:
     return sets[second, first][0].swapped() if (second, first) in sets else None
 
 
+@guarded
 def pair_records(model: str | None = None, *components: str, layer: str | None = None) -> list[PairRecord]:
     """The records of the bank, those that win first: of a model, of one or two components, of a layer.
 
@@ -155,10 +157,11 @@ def _models_in_folders() -> list[str]:
 
 
 def _in_folder(folder: Path, layer: str) -> list[PairRecord]:
-    records = [r for path in sorted(folder.glob("*.toml")) for r in read_pairs(path)]
+    records = [r for _, found in each_readable(folder, ".toml", read_pairs) for r in found]
     return [r._replace(parameters=replace(r.parameters, layer=layer)) for r in records]
 
 
+@guarded
 def read_pairs(path: str | Path) -> list[PairRecord]:
     """The records of a TOML file of ``[[pair]]`` tables.
 
@@ -202,6 +205,7 @@ def _as_toml(records: Iterable[PairRecord]) -> bytes:
     return tomli_w.dumps({"pair": tables}).encode()
 
 
+@guarded
 def write_pairs(records: Iterable[PairRecord], path: str | Path, *, overwrite: bool = False) -> Path:
     """Write records to a TOML file that `read_pairs` reads.
 
@@ -218,6 +222,7 @@ def write_pairs(records: Iterable[PairRecord], path: str | Path, *, overwrite: b
 # ---- putting in and taking out ----
 
 
+@guarded
 def store_pair(
     model: str, pair: tuple[str, str], parameters: PairParameters | Mapping[str, Any], layer: str = USER, *, overwrite: bool = False
 ) -> Path:
@@ -251,9 +256,15 @@ def store_pair(
     return store_pairs([PairRecord(model, *pair, pair_parameters(parameters, pair))], layer, overwrite=overwrite)[0]
 
 
+@guarded
 def store_pairs(records: Iterable[PairRecord], layer: str = USER, *, overwrite: bool = False) -> list[Path]:
     """Several records as `store_pair` does it; all are checked before the first is written."""
     folder = layer_folder(layer)
+    with locked(folder):
+        return _stored(records, layer, folder, overwrite)
+
+
+def _stored(records: Iterable[PairRecord], layer: str, folder: Path, overwrite: bool) -> list[Path]:
     today = datetime.date.today().isoformat()
     ready: list[tuple[Path, PairRecord]] = []
     for r in records:
@@ -269,7 +280,6 @@ def store_pairs(records: Iterable[PairRecord], layer: str = USER, *, overwrite: 
         if path in dict(ready):
             raise InputError(f"{r.model} of {first} and {second} is there twice. Leave one of the two out.")
         ready.append((path, PairRecord(r.model, first, second, one)))
-    make_folder(folder)
     for path, record in ready:
         _keep_earlier(path)
         write_whole(path, _as_toml([record]), overwrite)
@@ -287,6 +297,7 @@ def _keep_earlier(path: Path) -> None:
     write_numbered(folder, path.stem, ".toml", before)
 
 
+@guarded
 def earlier_pairs(model: str, pair: tuple[str, str], layer: str = USER) -> list[PairRecord]:
     """What the user's or the case's folder had of a pair before it was replaced, the oldest first; stored again, one of them holds again."""
     first, second = (databank().find(name).name for name in pair)
@@ -295,6 +306,7 @@ def earlier_pairs(model: str, pair: tuple[str, str], layer: str = USER) -> list[
     return [r for path in paths for r in read_pairs(path)]
 
 
+@guarded
 def discard_pair(model: str, pair: tuple[str, str], layer: str = USER) -> Path:
     """Take a pair's parameters out of the user's or the case's folder; what the layers below say of it holds again. They are kept as an earlier version.
 
@@ -304,15 +316,17 @@ def discard_pair(model: str, pair: tuple[str, str], layer: str = USER) -> Path:
         If the layer does not have them.
     """
     first, second = (databank().find(name).name for name in pair)
-    path = layer_folder(layer) / _file_name(model, first, second)
+    folder = layer_folder(layer)
+    path = folder / _file_name(model, first, second)
     if not path.exists():
         raise UnknownComponentError(f"The {layer} layer has no {model} parameters of {first} and {second}.")
-    _keep_earlier(path)
-    path.unlink()
+    with locked(folder):
+        _keep_earlier(path)
+        path.unlink(missing_ok=True)
     return path
 
 
 def _file_name(model: str, first: str, second: str) -> str:
     """One file for a model and a pair in either order."""
     words = [model, *sorted((first, second))]
-    return "--".join(re.sub(r"[^a-z0-9]+", "-", w.lower()).strip("-") for w in words) + ".toml"
+    return "--".join(re.sub(r"[^a-z0-9]+", "-", w.lower()).strip("-")[:60] for w in words) + ".toml"

@@ -20,9 +20,10 @@ from typing import Any
 
 import numpy as np
 
+from ..arguments import expect_fields
 from ..core.constants import CALORIE, R
 from ..errors import InputError
-from ..units import to_si
+from ..units import one_in_si
 from .of_temperature import OfTemperature
 
 _PER_KELVIN = {"K": R, "J/mol": 1.0, "cal/mol": CALORIE}
@@ -98,6 +99,7 @@ class PairParameters:
     azeotrope: tuple[Any, float] | None = None
 
     def __post_init__(self) -> None:
+        expect_fields(self)
         if self.form not in FORMS:
             raise InputError(f"There is no form {self.form!r} of parameters. Forms are {', '.join(FORMS)}.")
         if self.temperature not in ("K", "degC"):
@@ -109,7 +111,7 @@ class PairParameters:
             )
         for name in ("T_min", "T_max"):
             value = getattr(self, name)
-            object.__setattr__(self, name, None if value is None else float(to_si(value, "temperature", name)))
+            object.__setattr__(self, name, None if value is None else one_in_si(value, "temperature", name))
         if self.T_min is not None and self.T_max is not None and self.T_min > self.T_max:
             raise InputError(f"The range {self.T_min:g} to {self.T_max:g} K is empty: T_min is not to be above T_max.")
         if isinstance(self.volumes, str) and self.volumes != "at T":

@@ -22,7 +22,7 @@ from ..core.models.liquid_and_vapor import LiquidAndVapor
 from ..core.models.pure_liquids import PureLiquids
 from ..errors import InputError, UnknownComponentError
 from ..pairs.of_temperature import OfTemperature
-from ..units import to_si
+from ..units import one_in_si
 from .contract import EquationOfState, Given, LiquidModel, Recipe, VaporModel, named
 from .parameter import Parameter, Parameters, Symbol
 
@@ -133,7 +133,7 @@ class LiquidAndVaporRecipe(Recipe):
 
 def liquid_and_vapor(liquid: Any, vapor: Any, poynting: bool) -> LiquidAndVaporRecipe:
     """The recipe of two models by name, recipe or class."""
-    return LiquidAndVaporRecipe(named("liquid", liquid), named("vapor", vapor or "ideal"), bool(poynting))  # type: ignore[arg-type]
+    return LiquidAndVaporRecipe(named("liquid", liquid), named("vapor", "ideal" if vapor is None else vapor), bool(poynting))  # type: ignore[arg-type]
 
 
 @functools.lru_cache(maxsize=64)
@@ -180,7 +180,7 @@ def _ln_henry(value: Any, what: str) -> OfTemperature:
         return OfTemperature.read(value, what)
     several = np.ndim(value) == 1 and not isinstance(value, str)
     first, *slopes = value if several else (value,)
-    constant = float(to_si(first, "pressure", what))
+    constant = one_in_si(first, "pressure", what)
     if not constant > 0.0:
         raise InputError(f"{what} is {constant:g} Pa; it must be positive.")
     return OfTemperature.read([math.log(constant), *slopes], what)

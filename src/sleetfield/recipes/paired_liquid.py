@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from itertools import combinations
-from typing import Any, ClassVar
+from typing import Any, ClassVar, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,13 +18,15 @@ from ..pairs.bank import published_parameters, set_of
 from ..pairs.of_temperature import OfTemperature, constant
 from ..pairs.pair_parameters import FORMS, PairParameters, negative, pair_parameters
 from ..text import first_few
-from ..units import to_si
+from ..units import one_in_si
 from .contract import Given, LiquidModel, Recipe
 from .parameter import NO_LAYER, Parameter, Parameters
 
 Array = NDArray[np.float64]
 
 MISSING = "none known: taken as ideal"
+_NAMED = 3
+"""Other readings that an error names."""
 _CLOSE, _APART = 0.1, 0.25
 """How near ln γ comes to a published one where a set of parameters reproduces it, and how far off one is before it is refused."""
 
@@ -124,11 +126,12 @@ class PairedLiquid(LiquidModel):
 
     def _check(self, p: PairParameters, pair: ComponentList, given: Given) -> None:
         """Compare a set with what was published along with it; an error that says what would fit if it does not."""
-        for tell, measured, described in _published(p, pair):
+        for tell, measured, described in published_along(p, pair):
             own = tell(self.of_set(p, pair, given))
             if np.abs(own - measured).max() <= _APART:
                 continue
-            fitting = [words for words, other in _variants(p) if self._fits(tell, other, measured, pair, given)]
+            able = [" and ".join(words) for words, other in readings(p) if words and self._fits(tell, other, measured, pair, given)]
+            fitting = able[:_NAMED]
             if len(own) > 1 and np.abs(own[::-1] - measured).max() < _CLOSE:
                 fitting.insert(0, "with the two published numbers in the other order")
             hint = f" They would fit {' or '.join(fitting)}." if fitting else " No other sign, order or unit fits either."
@@ -192,10 +195,10 @@ def ln_gamma_infinity(model: ActivityModel, T: Array) -> Array:
     return np.stack([bound.ln_gamma(trace)[0], bound.ln_gamma(trace[::-1].copy())[1]])
 
 
-def _published(p: PairParameters, pair: ComponentList) -> Iterator[tuple[Tell, Array, str]]:
+def published_along(p: PairParameters, pair: ComponentList) -> Iterator[tuple[Tell, Array, str]]:
     """What was published for a pair: how to get ln γ from a model, what it should be, and how to say so."""
     if p.gamma_infinity is not None:
-        T = np.array([float(to_si(p.gamma_infinity[0], "temperature", "gamma_infinity"))])
+        T = np.array([one_in_si(p.gamma_infinity[0], "temperature", "gamma_infinity")])
         values = np.log(np.array(p.gamma_infinity[1:], dtype=float))
 
         def at_infinite_dilution(model: ActivityModel, T: Array = T) -> Array:
@@ -204,7 +207,7 @@ def _published(p: PairParameters, pair: ComponentList) -> Iterator[tuple[Tell, A
         words = f"the published γ∞ of {p.gamma_infinity[1]:g} and {p.gamma_infinity[2]:g} at {T[0]:g} K"
         yield at_infinite_dilution, values, words
     if p.azeotrope is not None:
-        T = np.array([float(to_si(p.azeotrope[0], "temperature", "azeotrope"))])
+        T = np.array([one_in_si(p.azeotrope[0], "temperature", "azeotrope")])
         x = np.array([[float(p.azeotrope[1])], [1.0 - float(p.azeotrope[1])]])
         pressures = []
         for c in pair:
@@ -221,19 +224,53 @@ def _published(p: PairParameters, pair: ComponentList) -> Iterator[tuple[Tell, A
         yield quotient, ratio, words
 
 
-def _variants(p: PairParameters) -> list[tuple[str, PairParameters]]:
-    """The same numbers as somebody could have meant them."""
-    turned = replace(p.swapped(), volumes=p.volumes)
+class Reading(NamedTuple):
+    """Numbers of a pair as somebody could have meant them: in words, nothing where as given, and read so."""
+
+    words: tuple[str, ...]
+    parameters: PairParameters
+
+
+def readings(p: PairParameters) -> list[Reading]:
+    """Every order, sign, form and temperature that the numbers could have been published in, those nearest to what was given first."""
+    found = [
+        Reading(order + sign + form + scale, d)
+        for order, a in _orders(p)
+        for sign, b in _signs(a)
+        for form, c in _forms(b)
+        for scale, d in _scales(c)
+    ]
+    return sorted(found, key=lambda reading: len(reading.words))
+
+
+Ways = Iterator[tuple[tuple[str, ...], PairParameters]]
+
+
+def _orders(p: PairParameters) -> Ways:
+    yield (), p
+    turned = p.swapped()
+    yield ("in the other order of the pair",), replace(turned, volumes=p.volumes, r=p.r, q=p.q)
+
+
+def _signs(p: PairParameters) -> Ways:
+    yield (), p
     if p.terms is not None:
-        opposite = replace(p, terms=[negative(t) for t in p.terms])
-    else:
-        opposite = replace(p, a12=negative(p.a12), a21=negative(p.a21))
-    options = [("in the other order of the pair", turned), ("with the other sign", opposite)]
-    for form in ("K", "J/mol", "cal/mol", "plain", "log10"):
+        yield ("with the other sign",), replace(p, terms=[negative(t) for t in p.terms])
+        return
+    yield ("with the other sign",), replace(p, a12=negative(p.a12), a21=negative(p.a21))
+    yield ("with the other sign of a12",), replace(p, a12=negative(p.a12))
+    yield ("with the other sign of a21",), replace(p, a21=negative(p.a21))
+
+
+def _forms(p: PairParameters) -> Ways:
+    yield (), p
+    for form in FORMS:
         if form != p.form:
-            options.append((f'in the form "{form}"', replace(p, form=form)))
-            options.append((f'in the form "{form}" and the other order of the pair', replace(turned, form=form)))
-    if p.form in FORMS[3:]:
+            yield (f'in the form "{form}"',), replace(p, form=form)
+
+
+def _scales(p: PairParameters) -> Ways:
+    yield (), p
+    if p.form in FORMS[3:] and any(np.size(v) > 1 for v in (p.a12, p.a21) if v is not None):
         other = "degC" if p.temperature == "K" else "K"
-        options.append((f'with temperature="{other}"', replace(p, temperature=other)))
-    return options
+        yield (f'with temperature="{other}"',), replace(p, temperature=other)

@@ -15,7 +15,7 @@ from ..core.models.activity.wilson import Wilson
 from ..errors import InputError
 from ..pairs.of_temperature import constant
 from ..pairs.pair_parameters import PairParameters
-from ..units import to_si
+from ..units import one_in_si
 from .liquid_vapor import liquid_density
 from .paired_liquid import PairedLiquid, both_orders
 from .parameter import Parameter, Parameters, Symbol
@@ -43,7 +43,7 @@ class WilsonRecipe(PairedLiquid, name="Wilson"):
         apart = p.volumes == "at T"
         ratio = 0.0
         if not apart and p.form != "ratio":
-            v1, v2 = _volumes(pair) if p.volumes is None else (float(to_si(v, "molar_volume", "volumes")) for v in p.volumes)
+            v1, v2 = _volumes(pair) if p.volumes is None else (one_in_si(v, "molar_volume", "volumes") for v in p.volumes)
             ratio = math.log(v2 / v1)
         for q, sign in zip(super().of_pair(pair, p), (1.0, -1.0), strict=True):
             symbol = self.symbols[1 if apart else 0].symbol

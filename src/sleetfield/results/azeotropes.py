@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
+from ..arguments import guarded
 from ..mixture import Mixture
 from ..text import counted, shown
 from .base import TableResult
@@ -154,6 +155,7 @@ class AzeotropeList(TableResult):
             notes.append(f"There is none at {listed}{' and others' if len(lacking) > 6 else ''}.")
         return notes
 
+    @guarded
     def plot(self, ax: Axes | None = None, *, units: str | None = None) -> Axes:
         """Composition of every azeotrope against pressure (or temperature)."""
         from ..diagrams.azeotropes import draw_azeotropes

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any, ClassVar
 import numpy as np
 
 from .. import text
+from ..arguments import guarded
 from ..mixture import Mixture
 from .columns import Column, frame, records
 
@@ -56,6 +57,7 @@ class Shown(ABC):
         """Further tables that a spreadsheet has room for."""
         return self.sections(units)
 
+    @guarded
     def report(self, units: str | None = None) -> str:
         """Title, tables and notes as text, in a set of units."""
         return text.report(self.title(units), self.summary_frame(units), self.notes, self.sections(units))
@@ -92,6 +94,7 @@ class Table(Shown):
         """What there is beside the rows, as plain values in SI."""
         return {}
 
+    @guarded
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """All rows, with units in the headings."""
         table = frame(self.columns(), self.unit_set(units))

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from ..arguments import guarded
 from ..mixture import Mixture
 from ..text import shown
 from .azeotropes import Azeotrope, AzeotropeList
@@ -210,6 +211,7 @@ class BinaryDiagram(TableResult):
         ends = self.T if self.given == "P" else -self.P
         return bool(ends[-1] > ends[0])
 
+    @guarded
     def plot(self, ax: Axes | None = None, *, units: str | None = None) -> Axes:
         """Draw it."""
         from ..diagrams.binary import draw_binary

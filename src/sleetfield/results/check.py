@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, NamedTuple
 
+from ..arguments import guarded
 from ..mixture import Mixture
 from ..text import note_lines, shown
 from .azeotropes import Azeotrope
@@ -88,6 +89,7 @@ class ModelCheck(TableResult):
         frame["finding"] = frame["about"] + ": " + frame["finding"]
         return frame[["doubt", "components", "finding"]]
 
+    @guarded
     def report(self, units: str | None = None) -> str:
         """Line by line, those to look at marked."""
         lines = [f"{'!' if f.doubtful else ' '} {' + '.join(f.components)}: {f.about}: {f.text}" for f in self.findings]

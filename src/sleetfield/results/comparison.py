@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ..arguments import guarded
 from ..mixture import Mixture
 from ..text import first_few
 from .base import Table
@@ -114,6 +115,7 @@ class Comparison(Table):
     def _told(self, label: str, name: str, off: float) -> str:
         return f"{label}: {name} is {off:+.1%} off {self.base}."
 
+    @guarded
     def plot(self, ax: Axes | None = None, *, units: str | None = None) -> Axes:
         """Draw the relative differences of every number."""
         from ..diagrams.comparison import draw_comparison

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from ..arguments import guarded
 from ..data_sets import DataSet
 from ..mixture import Mixture
 from .base import TableResult
@@ -96,6 +97,7 @@ class Consistency(TableResult):
         """What each number means."""
         return [f"{v.test}: {v.text}" for v in self.verdicts]
 
+    @guarded
     def plot(self, ax: Axes | None = None, *, figure: str = "area", units: str | None = None) -> Axes:
         """Draw ln γ₁/γ₂ with the areas ("area"), or measured less calculated y ("points").
 

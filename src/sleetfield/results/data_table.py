@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
+from ..arguments import guarded
 from ..data_sets import QUANTITIES, DataSet
 from ..errors import InputError
 from ..mixture import Mixture
@@ -57,6 +58,7 @@ class DataTable(Table):
             columns.append(Column(q, values, quantity.dimension, first.names if quantity.of_components else ()))
         return columns
 
+    @guarded
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """All points, with headings that `read_data` reads; several sets with a column that names them."""
         import pandas as pd
@@ -78,6 +80,7 @@ class DataTable(Table):
         notes = [f"{d.source}: {d.remark}" for d in self.data if d.remark]
         return notes + [f"{d.source}: point {i} is left out: {why}." for d in self.data for i, why in d.excluded.items()]
 
+    @guarded
     def plot(self, ax: Axes | None = None, *, units: str | None = None) -> Axes:
         """Draw them, with the models' lines."""
         from ..diagrams.regression import draw_data

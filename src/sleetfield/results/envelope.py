@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from ..arguments import guarded
 from ..core.constants import R
 from ..core.equilibrium.envelope import Line
 from ..core.equilibrium.three_phase_line import ThreePhaseLine
@@ -261,6 +262,7 @@ class Envelope(Result):
             Column("stable", stable, words=yes_or_no),
         ]
 
+    @guarded
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """Every point of every line: see `line_columns`."""
         import pandas as pd
@@ -334,6 +336,7 @@ class Envelope(Result):
         first = int(unstable[0])
         return [(kinds[(first + k) % 2], slice(a, b + 1)) for k, (a, b) in enumerate(pairwise(ends)) if b > a]
 
+    @guarded
     def plot(
         self,
         ax: Axes | None = None,
@@ -427,6 +430,7 @@ class EnvelopeComparison(Shown):
         """Each in a sentence."""
         return " ".join(f"{name}: {envelope.in_short(units)}" for name, envelope in self.envelopes.items())
 
+    @guarded
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """Every point of every line, with the mixture's name."""
         import pandas as pd
@@ -460,6 +464,7 @@ class EnvelopeComparison(Shown):
         everywhere = [n for n in self.first.notes if all(n in own for own in notes.values())]
         return everywhere + [f"{name}: {n}" for name, own in notes.items() for n in own if n not in everywhere]
 
+    @guarded
     def plot(
         self,
         ax: Axes | None = None,
@@ -488,6 +493,7 @@ class EnvelopeComparison(Shown):
         return {"result": "envelopes", "envelopes": {name: envelope.to_dict() for name, envelope in self.envelopes.items()}}
 
 
+@guarded
 def compare_envelopes(envelopes: Mapping[str, Envelope]) -> EnvelopeComparison:
     """Several envelopes side by side: samples, lean and rich variants, before and after a change.
 

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
+from ..arguments import guarded
 from ..mixture import Mixture
 from .base import TableResult
 from .columns import Column
@@ -90,6 +91,7 @@ class Interactions(TableResult):
         notes = [f"{n} pair{'s' if n > 1 else ''}: {source}." for source, n in counts.items()]
         return notes + (["Parameters that depend on temperature are shown at 298.15 K."] if self.varies else [])
 
+    @guarded
     def plot(self, ax: Axes | None = None, *, units: str | None = None) -> Axes:
         """The matrix as a map, with the numbers in it; pairs taken as zero for want of a number are hatched."""
         from ..diagrams.interactions import draw_interactions

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ..arguments import guarded
 from ..mixture import Mixture
 from ..text import shown
 from .base import TableResult
@@ -75,6 +76,7 @@ class LiquidSplit(TableResult):
     word = "liquids"
     rows = "liquids"
 
+    @guarded
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """The liquids beside each other: amounts, mole fractions, distribution coefficients."""
         labels = ["first liquid", "second liquid", "third liquid", "fourth liquid", "fifth liquid"]

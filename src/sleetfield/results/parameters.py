@@ -8,11 +8,13 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from ..arguments import guarded
 from ..core.models.temperature_terms import TERMS
 from ..errors import InputError
 from ..mixture import T_SHOWN, Mixture
+from ..specified import values_of
 from ..text import heading
-from ..units import from_si, to_si
+from ..units import from_si
 from .base import Result
 
 if TYPE_CHECKING:
@@ -82,7 +84,7 @@ class ParameterTable(Result):
             raise InputError(f"{first} and {second} are one component; name two.")
         if self.system.activity is None:
             raise InputError(f"{self.system.title} has no activity model, and so no activity coefficients.")
-        temperatures = np.asarray(to_si(T, "temperature", "T"))
+        temperatures = values_of(T, "T")
         flat = np.atleast_1d(temperatures).ravel()
         bound = self.system.activity.at(flat)
         found = []
@@ -96,6 +98,7 @@ class ParameterTable(Result):
         """Of which system."""
         return f"Parameters of {self.system.title}"
 
+    @guarded
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """One row for each parameter: its name, value and slopes at 298.15 K, unit, range, layer and source, and how it was written."""
         import pandas as pd

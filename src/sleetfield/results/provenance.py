@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, NamedTuple
 
+from ..arguments import guarded
 from ..components import USER, Component
 from ..components.quantities import CONSTANTS, CORRELATIONS
 from ..components.record import Equation, record_of
@@ -119,6 +120,7 @@ class Provenance(Result):
         """Every source, once, in order."""
         return tuple(dict.fromkeys(used.source for used in self.entries))
 
+    @guarded
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """One row for each number."""
         import pandas as pd

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from ..arguments import guarded
 from ..data_sets import DataSet
 from ..errors import InputError
 from ..mixture import Mixture
@@ -123,6 +124,7 @@ class ModelRanking(Table):
             words += f". It does not follow the data within their uncertainties ({f.standard_deviation:.3g} times them): try more parameters, or look at the residuals"
         return words + "."
 
+    @guarded
     def plot(self, ax: Axes | None = None, *, units: str | None = None, of: int = 0) -> Axes:
         """Draw a set's points with the lines of every model."""
         from ..diagrams.regression import draw_data

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from ..arguments import guarded
 from ..data_sets import QUANTITIES, DataSet, fitted_to
 from ..errors import InputError
 from ..mixture import Mixture
@@ -403,6 +404,7 @@ class Regression(TableResult):
 
     # ---- figures ----
 
+    @guarded
     def plot(
         self, ax: Axes | None = None, *, units: str | None = None, figure: str = "data", of: int | str = 0, against: str = "point"
     ) -> Axes:

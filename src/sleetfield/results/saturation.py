@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ..arguments import guarded
 from ..mixture import Mixture
 from ..text import shown
 from .base import Result, TableResult
@@ -132,6 +133,7 @@ class Saturation(_LiquidAndVapor):
         more = " There is another solution." if len(self._usual) > 1 else ""
         return f"The {self.kind} point is {T} at {P}; the first {forms} is {parts}.{more}"
 
+    @guarded
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """Conditions and both compositions as rows."""
         phases = {"vapor": self.y, "liquid": self.x}

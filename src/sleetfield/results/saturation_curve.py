@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from ..arguments import guarded
 from ..core.constants import ATMOSPHERE
 from ..errors import InputError
 from ..mixture import Mixture
@@ -146,6 +147,7 @@ class SaturationCurve(TableResult):
         wanted = ("T ", "P ", "heat of", "vapor density", "liquid density", "P deviation", "density deviation")
         return frame.iloc[::step][[c for c in frame.columns if c.startswith(wanted)]].reset_index(drop=True)
 
+    @guarded
     def plot(
         self,
         ax: Axes | None = None,

@@ -10,14 +10,16 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ..arguments import guarded
 from ..core.constants import R
 from ..core.equilibrium.flash import FlashResult
 from ..core.models.contract import LIQUID, SOLID, VAPOR
 from ..core.properties import PhaseProperties, phase_properties
 from ..errors import InputError
 from ..mixture import Mixture
+from ..specified import value_of
 from ..text import heading, shown
-from ..units import to_si
+from ..units import one_in_si
 from .base import Result
 from .columns import Column, frame, records
 from .later import Later
@@ -158,7 +160,7 @@ class StateBatch(Result):
 
         The mixture itself is not taken apart: the exergy is that of temperature and pressure.
         """
-        dead_T, dead_P = float(to_si(T, "temperature", "T")), float(to_si(P, "pressure", "P"))
+        dead_T, dead_P = value_of(T, "T"), value_of(P, "P")
         kept, back = np.unique(self.z, axis=0, return_inverse=True)
         dead = self.later.flash(self.system, kept, T=dead_T, P=dead_P)
         H0, S0 = dead.H[np.ravel(back)], dead.S[np.ravel(back)]
@@ -189,6 +191,7 @@ class StateBatch(Result):
         """How many states of what."""
         return f"{len(self)} states of {self.system.title}"
 
+    @guarded
     def to_frame(self, units: str | None = None, properties: Sequence[str] = DEFAULT_PROPERTIES) -> pd.DataFrame:
         """One row for each state; columns carry their units. Any of `PROPERTIES`, in the order given."""
         return frame(state_columns(self, properties), self.unit_set(units))
@@ -393,9 +396,9 @@ class State(Result):
             if "H" in given:
                 raise InputError("A duty and an enthalpy say the same thing: give one of them.")
             if self.flow is None:
-                given["H"] = self.H + float(to_si(duty, "molar_energy", "duty"))
+                given["H"] = self.H + one_in_si(duty, "molar_energy", "duty")
             else:
-                given["H"] = self.H + float(to_si(duty, "power", "duty")) / self.flow
+                given["H"] = self.H + one_in_si(duty, "power", "duty") / self.flow
         named = [name for name, value in given.items() if value is not None]
         if len(named) == 1 and named != ["P"]:
             given["P"] = self.P
@@ -457,6 +460,7 @@ class State(Result):
             raise InputError("No flow was given for this state: flash(..., flow='120 kmol/h').")
         return quantity(value, dimensions[name], self.unit_set(units))
 
+    @guarded
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """Properties as rows, with a column for the whole and one for each phase."""
         import pandas as pd

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ..arguments import guarded
 from ..core.equilibrium.binodal import Branch
 from ..mixture import Mixture
 from ..text import counted, shown
@@ -122,6 +123,7 @@ class LiquidMap(TableResult):
             notes.append("The three mix in all proportions: there is one liquid everywhere.")
         return [*notes, *self.system.notes, *self.system.range_notes(np.array([self.T]))]
 
+    @guarded
     def plot(self, ax: Axes | None = None, *, units: str | None = None) -> Axes:
         """Draw it as a triangle."""
         from ..diagrams.ternary import draw_liquids
@@ -214,6 +216,7 @@ class BoilingMap(TableResult):
         )
         return [*notes, *self.system.notes, *self.system.range_notes(self.T)]
 
+    @guarded
     def plot(self, ax: Axes | None = None, *, units: str | None = None) -> Axes:
         """Draw it as a triangle."""
         from ..diagrams.ternary import draw_boiling

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, NamedTuple
 
+from ..arguments import guarded
 from ..errors import InputError
 from ..results.base import Table
 from ..results.columns import Column, numbers_in
@@ -77,6 +78,7 @@ def _percent(off: float | None) -> str:
     return "" if off is None else f"{100.0 * off:+.3g} %"
 
 
+@guarded
 def compare_runs(first: str | Path, second: str | Path) -> RunDifferences:
     """What differs between two runs of a study, task by task and number by number.
 

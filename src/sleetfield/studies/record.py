@@ -17,6 +17,8 @@ if TYPE_CHECKING:
     import pandas as pd
 
 VERSION = 1
+LARGEST_RECORD = 500_000_000
+"""Bytes of one, with all its tables."""
 FOLDER = "kept"
 """Where records are, in the folder of a run."""
 
@@ -140,7 +142,7 @@ def read_record(path: Path) -> Record | None:
         If it can't be read, or is damaged.
     """
     try:
-        content = json.loads(read_text(path))
+        content = json.loads(read_text(path, LARGEST_RECORD))
         if content.pop("record") != VERSION:
             return None
         shown, more = ([Sheet(**one) for one in content.pop(key)] for key in ("shown", "more"))

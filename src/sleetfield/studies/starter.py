@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
+from ..arguments import guarded
 from ..choosing import advise
 from ..errors import InputError
 from ..results.advice import Advice, Suggestion
@@ -17,6 +18,7 @@ _MODEL_KEYS = ("eos", "liquid", "vapor", "alpha")
 _MOST_OF_A_MAP = 3
 
 
+@guarded
 def new_study(
     components: Sequence[str],
     *,

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+from ..arguments import guarded
 from ..errors import InputError, SleetfieldError
 from ..files import read_text, write_whole
 from ..results.base import Table
@@ -165,6 +166,7 @@ def _differences(case: Case, name: str) -> tuple[Any, ...]:
         return (str(error),)
 
 
+@guarded
 def read_study(path: str | Path) -> Study:
     """The study in a TOML file (docs/guide/studies.md says how it is written).
 

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.stats import t as student
 
+from ...arguments import guarded
 from ...core.fitting.least_squares import CONFIDENCE
 from ...data_sets import DataSet
 from ...errors import InputError
@@ -31,6 +32,7 @@ _STEP = 0.02
 """Share of a standard error that a parameter is moved by for a derivative."""
 
 
+@guarded
 def data_table(data: DataSet | Sequence[DataSet], beside: Mapping[str, Mixture] | None = None) -> DataTable:
     """Measurements as a table that prints, is saved, and is drawn with models beside it.
 

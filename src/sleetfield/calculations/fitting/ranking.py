@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from ...arguments import guarded
 from ...data_sets import DataSet
 from ...errors import InputError, SleetfieldError
 from ...mixture import Mixture
@@ -25,6 +26,7 @@ Progress = Callable[[int, int, str], None]
 """Told before each fit: how many are done, how many there are, and whose turn it is."""
 
 
+@guarded
 def rank_models(
     system: Mixture,
     data: DataSet | Sequence[DataSet],

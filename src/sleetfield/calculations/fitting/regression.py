@@ -12,6 +12,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ...arguments import guarded
 from ...core.fitting.least_squares import Fit, Loss, fit_residuals
 from ...data_sets import QUANTITIES, DataSet, fitted_to
 from ...data_sets.data_set import uncertainty_of
@@ -34,6 +35,7 @@ _POOR = 2.0
 """Standard deviation over the uncertainties from which it is worth looking for another minimum."""
 
 
+@guarded
 def regress(
     system: Mixture,
     data: DataSet | Sequence[DataSet],

@@ -11,6 +11,7 @@ from xml.etree import ElementTree as Tree
 import numpy as np
 from numpy.typing import NDArray
 
+from ...arguments import guarded
 from ...components.databank import databank
 from ...errors import InputError, UnknownComponentError
 from ...files import read_text
@@ -34,6 +35,7 @@ class ThermoMLFile:
     citation: str
 
 
+@guarded
 def read_thermoml(path: str | Path) -> ThermoMLFile:
     """The measurements of a ThermoML file.
 

@@ -9,6 +9,7 @@ from xml.etree import ElementTree as Tree
 
 import numpy as np
 
+from ...arguments import guarded
 from ...components.databank import databank
 from ...errors import InputError
 from ...files import write_whole
@@ -17,6 +18,7 @@ from ..kinds import QUANTITIES
 from .names import BY_NAME, FIRST, KILO, NAMESPACE, PROPERTIES, SECOND, Property
 
 
+@guarded
 def write_thermoml(sets: Sequence[DataSet], path: str | Path, *, overwrite: bool = False) -> Path:
     """Write sets to a ThermoML file; points that are left out are not written.
 

@@ -1,0 +1,5 @@
+"""``python -m sleetfield`` is the command ``sleetfield``."""
+
+from .cli import main
+
+main()
