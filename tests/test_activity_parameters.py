@@ -144,7 +144,7 @@ def test_bad_sets_are_refused(options, message):
         ("NRTL", {ETHANOL_WATER: (1.0, 2.0)}, "so that it is clear what the numbers are"),
         ("NRTL", {ETHANOL_WATER: {"a12": 1.0, "a21": 2.0, "b12": 3.0}}, "no field 'b12'"),
         ("NRTL", {("ethanol", "ethanol"): {"a12": 1.0, "a21": 2.0}}, "twice"),
-        ("NRTL", {"ethanol": {"a12": 1.0, "a21": 2.0}}, "keyed by pairs"),
+        ("NRTL", {"ethanol": {"a12": 1.0, "a21": 2.0}}, "mapping of pairs of names"),
         ("NRTL", {ETHANOL_WATER: {"a12": 1.0, "a21": float("nan")}}, "finite"),
         ("NRTL", {ETHANOL_WATER: {"a12": 1.0, "a21": 2.0}, ("water", "ethanol"): {"a12": 1.0, "a21": 2.0}}, "given twice"),
         ("van Laar", {ETHANOL_WATER: {"a12": 1.0, "a21": -2.0}}, "different signs"),

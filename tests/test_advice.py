@@ -96,7 +96,7 @@ def test_what_is_not_covered_is_said():
     assert any("ions" in why for why in brine.excluded.values())
     for options, message in (
         ({"T": 300.0, "P": 1e5, "purpose": "luck"}, "no purpose"),
-        ({"T": -1.0, "P": 1e5}, "one positive value"),
+        ({"T": -1.0, "P": 1e5}, "temperatures are positive"),
         ({"T": [1.0, 2.0, 3.0], "P": 1e5}, "one positive value"),
         ({"T": 300.0, "P": "1 bar g"}, "gauge"),
     ):

@@ -152,7 +152,7 @@ def test_no_estimate_is_better_than_an_impossible_one():
 
 @pytest.mark.parametrize(
     ("counts", "options", "message"),
-    [("2 CH3 + XX", {}, "no group 'XX'"), ({"CH3": 0}, {}, "positive whole"), ({"CH3": 1.5}, {}, "positive whole"), ({}, {}, "No groups"),
+    [("2 CH3 + XX", {}, "no group 'XX'"), ({"CH3": 0}, {}, "positive whole"), ({"CH3": 1.5}, {}, "whole numbers"), ({}, {}, "No groups"),
      ("CH3 + CH3", {"omega": "guess"}, "Lee-Kesler"), ("2 CH3 ++ CH2", {}, "not a list"), ("40 CH2 + 2 CH3 + 9 OH", {}, "no sense")],
 )  # fmt: skip
 def test_wrong_groups(counts, options, message):

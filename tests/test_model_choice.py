@@ -46,7 +46,7 @@ def test_constants_of_the_temperature_function_that_are_given():
         ({"eos": "PR", "alpha_constants": {"methane": (1.0, 0.0, 0.0)}}, "name it with alpha="),
         ({"eos": "PR", "alpha": "Twu", "alpha_constants": {"methane": (1.0, 0.0)}}, "three numbers"),
         ({"eos": "RK", "alpha": "Soave"}, "SRK"),
-        ({"eos": "PR", "lij": {("methane", "propane"): (0.1, 0.2, 0.3)}}, "lij of methane and propane is a number"),
+        ({"eos": "PR", "lij": {("methane", "propane"): (0.1, 0.2, 0.3)}}, "lij of System .* pairs of names to numbers"),
         ({"eos": "PR", "kij": {("methane", "propane"): (0.1, 0.2, 0.3, 0.4)}}, "value, slope and bend"),
         ({"liquid": "ideal", "lij": {("methane", "propane"): 0.1}}, "belongs to an equation of state"),
         ({"liquid": "ideal", "alpha": "Twu"}, "belongs to an equation of state"),

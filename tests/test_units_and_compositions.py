@@ -177,3 +177,20 @@ def test_every_unit_of_the_sets_is_understood():
     for dimension, unit_set in DIMENSIONS.items():
         for unit in filter(None, unit_set):
             assert np.isfinite(to_si(f"1 {unit}", dimension, "q"))
+
+
+@pytest.mark.parametrize("dimension", units.DIMENSIONS)
+def test_the_usual_units_are_those_of_pint(dimension):
+    """Sizes that are at hand without pint, against pint: every set of units, and everything that is read without it."""
+    registry = units.registry()
+    inside, *_ = units.DIMENSIONS[dimension]
+    from_unit = {"temperature_difference": "delta_degC"}.get(dimension, units._for_pint(inside))
+    for place, unit in enumerate(units.DIMENSIONS[dimension]):
+        to_unit = "delta_degC" if dimension == "temperature_difference" and unit == "K" else units._for_pint(unit)
+        size, zero = units._affine(dimension, place)
+        for number in (1.0, 250.0):
+            wanted = registry.Quantity(number, from_unit or "dimensionless").to(to_unit or "dimensionless").magnitude
+            assert size * number + zero == pytest.approx(wanted, rel=1e-12)
+    for unit in units._USUAL.get(dimension, ()):
+        wanted = registry.Quantity(3.5, units._for_pint(unit)).to(from_unit).magnitude
+        assert units.one_in_si(f"3.5 {unit}", dimension, "it") == pytest.approx(wanted, rel=1e-12)

@@ -81,7 +81,8 @@ def guarded(call: Callable[P, R]) -> Callable[P, R]:
 
 
 def _refused(call: Callable[..., Any], name: str, value: Any, expected: Kind) -> InputError:
-    return InputError(f"{name} of {call.__name__.removeprefix('__')} is {short(value)}; it takes {expected.words}.")
+    owner, _, own = call.__qualname__.rpartition(".")
+    return InputError(f"{name} of {owner if own == '__init__' else own} is {short(value)}; it takes {expected.words}.")
 
 
 def short(value: Any) -> str:
@@ -141,7 +142,8 @@ _SEVERAL = {
 
 def kind(annotation: Any, where: Mapping[str, Any]) -> Kind:
     """What fits an annotation; ``where`` are the names that it is written with."""
-    return _kind(ast.parse(str(annotation), mode="eval").body, where)
+    written = annotation if isinstance(annotation, str) else inspect.formatannotation(annotation)
+    return _kind(ast.parse(written, mode="eval").body, where)
 
 
 def _kind(node: ast.expr, where: Mapping[str, Any]) -> Kind:

@@ -10,7 +10,6 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import brentq
 
 from .arguments import guarded
 from .components import Component
@@ -69,6 +68,8 @@ def _complete(Tb: Any, specific_gravity: Any, molar_mass: Any, method: str) -> t
 
 
 def _gravity(Tb: float, molar_mass: float, method: str) -> float:
+    from scipy.optimize import brentq
+
     def excess(SG: float) -> float:
         return float(petroleum.METHODS[method](np.array(Tb), np.array(SG)).molar_mass) - molar_mass
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from .units import from_si, pretty_heading, pretty_unit, unit_of
 
@@ -18,6 +18,31 @@ MOST_ROWS = 60
 
 _NO_WIDTH = 100_000
 """Columns of text that no table fills: nothing is folded."""
+
+
+class Grid(NamedTuple):
+    """A table as it is printed: headings, rows of cells, and what the rows are called, where they have names.
+
+    It does without pandas, which takes longer to load than a flash.
+    """
+
+    headings: list[str]
+    rows: list[list[Any]]
+    names: list[str] | None = None
+
+    @classmethod
+    def of(cls, table: pd.DataFrame | Grid) -> Grid:
+        """Of a data frame."""
+        if isinstance(table, Grid):
+            return table
+        names = [str(i) for i in table.index] if has_names(table) else None
+        return cls([str(c) for c in table.columns], table.to_numpy(dtype=object).tolist(), names)
+
+    def frame(self) -> pd.DataFrame:
+        """As a data frame."""
+        import pandas as pd
+
+        return pd.DataFrame(self.rows, columns=self.headings, index=self.names)
 
 
 def heading(name: str, dimension: str, unit_set: str) -> str:
@@ -52,17 +77,18 @@ def number(value: Any, digits: int = 6) -> str:
     return f"{value:.{digits}g}"
 
 
-def table(frame: pd.DataFrame, digits: int = 6) -> str:
-    """A data frame as aligned text."""
-    named = has_names(frame)
+def table(whole: pd.DataFrame | Grid, digits: int = 6) -> str:
+    """A table as aligned text."""
+    grid = Grid.of(whole)
+    named = grid.names is not None
     rows = [
-        [*([pretty_heading(str(index))] if named else []), *(number(v, digits) for v in row)]
-        for index, row in zip(frame.index, frame.to_numpy(), strict=True)
+        [*([pretty_heading(name)] if named else []), *(number(v, digits) for v in row)]
+        for name, row in zip(grid.names or [""] * len(grid.rows), grid.rows, strict=True)
     ]
     if len(rows) > MOST_ROWS:
         half = MOST_ROWS // 2
         rows = [*rows[:half], ["..."] * len(rows[0]), *rows[-half:]]
-    headers = [*([""] if named else []), *(pretty_heading(str(c)) for c in frame.columns)]
+    headers = [*([""] if named else []), *(pretty_heading(c) for c in grid.headings)]
     columns = list(zip(*rows, strict=True))
     sides = ["right" if all(is_number(cell) for cell in column) else "left" for column in columns[named:]]
     return plain_table(rows, headers, [*["left"] * named, *sides])
@@ -122,10 +148,10 @@ def has_names(frame: pd.DataFrame) -> bool:
 Sections = Sequence[tuple[str, "pd.DataFrame"]]
 
 
-def report(title: str, frame: pd.DataFrame, notes: Sequence[str], sections: Sections = ()) -> str:
+def report(title: str, whole: pd.DataFrame | Grid, notes: Sequence[str], sections: Sections = ()) -> str:
     """Title, table, further tables and notes, as one would paste them into a report."""
     more = [line for heading, part in sections for line in ("", heading, table(part))]
-    return "\n".join([title, "=" * len(title), table(frame), *more, *note_lines(notes)])
+    return "\n".join([title, "=" * len(title), table(whole), *more, *note_lines(notes)])
 
 
 def note_lines(notes: Sequence[str]) -> list[str]:

@@ -45,6 +45,40 @@ DIMENSIONS: dict[str, tuple[str, str, str]] = {
 }
 """The unit of each dimension in each set of `UNIT_SETS`; the first is the one used inside."""
 
+_POUND, _FOOT, _BTU = 0.45359237, 0.3048, 1055.056
+_PSI = _POUND * 9.80665 / 0.0254**2
+_SIZES: dict[str, float] = {
+    **{"K": 1.0, "degR": 1.0 / 1.8, "delta_degC": 1.0, "delta_degF": 1.0 / 1.8},
+    **{"Pa": 1.0, "kPa": 1e3, "MPa": 1e6, "bar": 1e5, "mbar": 1e2, "atm": 101325.0, "psi": _PSI},
+    **{"mol/s": 1.0, "kmol/h": 1e3 / 3600.0, "lbmol/h": 1e3 * _POUND / 3600.0},
+    **{"kg/s": 1.0, "kg/h": 1.0 / 3600.0, "t/h": 1e3 / 3600.0, "lb/h": _POUND / 3600.0},
+    **{"kg/mol": 1.0, "g/mol": 1e-3, "kg/kmol": 1e-3, "lb/lbmol": 1e-3},
+    **{"m3/mol": 1.0, "m3/kmol": 1e-3, "ft3/lbmol": _FOOT**3 / (1e3 * _POUND)},
+    **{"kg/m3": 1.0, "lb/ft3": _POUND / _FOOT**3},
+    **{"J/mol": 1.0, "kJ/kmol": 1.0, "kJ/mol": 1e3, "Btu/lbmol": _BTU / (1e3 * _POUND)},
+    **{"W": 1.0, "kW": 1e3, "MW": 1e6, "Btu/h": _BTU / 3600.0},
+    **{"J/(mol K)": 1.0, "kJ/(kmol K)": 1.0, "Btu/(lbmol degR)": _BTU * 1.8 / (1e3 * _POUND)},
+    **{"m/s": 1.0, "ft/s": _FOOT, "K/Pa": 1.0, "K/bar": 1e-5, "delta_degF/psi": 1.0 / (1.8 * _PSI)},
+    **{"1/K": 1.0, "1/delta_degF": 1.8, "1/Pa": 1.0, "1/bar": 1e-5, "1/psi": 1.0 / _PSI},
+    **{"m": 1.0, "angstrom": 1e-10, "debye": 1.0, "Pa^0.5": 1.0, "MPa^0.5": 1e3, "": 1.0},
+}
+"""The usual units in SI, so that usual numbers need no pint; a test holds them against it."""
+_ZEROS = {"degC": (1.0, 273.15), "degF": (1.0 / 1.8, 459.67 / 1.8)}
+"""Scales of temperature: size of a degree, and K at zero."""
+_USUAL = {
+    "temperature": ("K", "degR"),
+    "pressure": ("Pa", "kPa", "MPa", "bar", "mbar", "atm", "psi"),
+    "molar_flow": ("mol/s", "kmol/h"),
+    "mass_flow": ("kg/s", "kg/h", "t/h"),
+    "molar_mass": ("kg/mol", "g/mol", "kg/kmol"),
+    "molar_energy": ("J/mol", "kJ/mol", "kJ/kmol"),
+    "molar_entropy": ("J/(mol K)",),
+    "molar_volume": ("m3/mol", "m3/kmol"),
+    "density": ("kg/m3",),
+    "power": ("W", "kW", "MW"),
+}
+"""Those of them that are read without pint, by dimension."""
+
 _LONGEST = 40
 """Letters of a unit."""
 _PRETTY = {"degC": "°C", "degF": "°F", "delta_degF": "°F", "degR": "°R", "m3": "m³", "ft3": "ft³"}
@@ -209,7 +243,13 @@ def _from_text(text: str, dimension: str, name: str) -> float:
     if not unit:
         return number
     try:
-        quantity = registry().Quantity(number, _for_pint(_plain(unit, dimension)))
+        plain = _plain(unit, dimension)
+        if dimension == "temperature" and plain in _ZEROS:
+            size, zero = _ZEROS[plain]
+            return number * size + zero
+        if plain in _USUAL.get(dimension, ()):
+            return number * _SIZES[plain]
+        quantity = registry().Quantity(number, _for_pint(plain))
     except Exception as error:
         raise InputError(
             f"{name} is {short(text)}: the unit {short(unit)} is not known. Write it like {_example(dimension)!r}."
@@ -268,20 +308,13 @@ def from_si(values: Any, dimension: str, unit_set: str = "SI") -> NDArray[np.flo
     return numbers * scale + offset
 
 
-@functools.cache
 def _affine(dimension: str, position: int) -> tuple[float, float]:
     """The straight line from SI numbers to those in a set's unit."""
-    si, other = DIMENSIONS[dimension][0], DIMENSIONS[dimension][position]
-    if si == other:
-        return 1.0, 0.0
-    convert = registry().Quantity
-    if dimension == "temperature_difference":
-        return float(convert(1.0, "delta_degC").to(other).magnitude), 0.0
-    if dimension == "temperature":
-        zero = float(convert(0.0, other).to("K").magnitude)
-        size = float(convert(1.0, other).to("K").magnitude) - zero
+    unit = DIMENSIONS[dimension][position]
+    if dimension == "temperature" and unit in _ZEROS:
+        size, zero = _ZEROS[unit]
         return 1.0 / size, -zero / size
-    return float(convert(1.0, _for_pint(si)).to(_for_pint(other)).magnitude), 0.0
+    return 1.0 / _SIZES[unit], 0.0
 
 
 @guarded

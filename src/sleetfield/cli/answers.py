@@ -13,6 +13,8 @@ import typer
 if TYPE_CHECKING:
     import pandas as pd
 
+    from ..text import Grid
+
 P = ParamSpec("P")
 
 
@@ -87,42 +89,42 @@ def fail(error: Exception) -> NoReturn:
 
 def show(result: Any) -> None:
     """A result on the terminal: title, table, notes."""
-    import pandas as pd
-
     from ..mixture import Mixture
+    from ..results.base import Shown
 
-    if isinstance(result, pd.DataFrame):
-        show_table(str(result.attrs.get("title", "")), result, result.attrs.get("notes", []))
-    elif isinstance(result, Mixture):
+    if isinstance(result, Mixture):
         typer.echo(str(result.model))
+    elif isinstance(result, Shown):
+        show_table(result.title(), result.printed(), result.notes, result.sections())
     else:
-        show_table(result.title(), result.summary_frame(), result.notes, result.sections())
+        show_table(str(result.attrs.get("title", "")), result, result.attrs.get("notes", []))
 
 
-def show_table(title: str, frame: pd.DataFrame, notes: list[str], sections: Sequence[tuple[str, pd.DataFrame]] = ()) -> None:
-    """Data frames on the terminal; what is too wide for it goes on below, with temperature and pressure repeated."""
+def show_table(title: str, whole: pd.DataFrame | Grid, notes: list[str], sections: Sequence[tuple[str, pd.DataFrame]] = ()) -> None:
+    """Tables on the terminal; what is too wide for it goes on below, with temperature and pressure repeated."""
     from rich.console import Console
     from rich.text import Text
 
     console = Console(highlight=False, width=None if sys.stdout.isatty() else 160)
     console.print(Text(title, style="bold"))
-    for heading, one in [("", frame), *sections]:
+    for heading, one in [("", whole), *sections]:
         if heading:
             console.print(Text(heading, style="bold"))
         cells = _cells(one)
-        for part in _parts(cells, console.width) if not one.empty else ():
+        for part in _parts(cells, console.width) if any(cells.values()) else ():
             console.print(_rich_table({name: cells[name] for name in part}))
     for note in notes:
         console.print(Text(f"Note: {note}", style="yellow"))
 
 
-def _cells(frame: pd.DataFrame) -> dict[str, list[str]]:
+def _cells(whole: pd.DataFrame | Grid) -> dict[str, list[str]]:
     """Columns of text by heading; the names of rows, where there are any, have the empty heading."""
-    from ..text import has_names, number
+    from ..text import Grid, number
     from ..units import pretty_heading
 
-    named = {"": [pretty_heading(str(i)) for i in frame.index]} if has_names(frame) else {}
-    return named | {pretty_heading(str(heading)): [number(v) for v in frame[heading].tolist()] for heading in frame.columns}
+    grid = Grid.of(whole)
+    named = {"": [pretty_heading(name) for name in grid.names]} if grid.names is not None else {}
+    return named | {pretty_heading(h): [number(row[j]) for row in grid.rows] for j, h in enumerate(grid.headings)}
 
 
 def _parts(cells: dict[str, list[str]], width: int) -> list[list[str]]:

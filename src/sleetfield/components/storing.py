@@ -63,13 +63,15 @@ def store_all(components: Iterable[Component], layer: str = USER, *, insist: boo
     InputError
         As for `store`; then none is stored.
     """
-    folder = layer_folder(layer)
+    folder, given = layer_folder(layer), list(components)
+    for component in given:
+        _audited(component, insist)
     with locked(folder):
-        return _stored(components, layer, folder, insist, overwrite)
+        return _stored(given, layer, folder, overwrite)
 
 
-def _stored(components: Iterable[Component], layer: str, folder: Path, insist: bool, overwrite: bool) -> list[Path]:
-    checked = [_checked(component, layer, folder, insist, overwrite) for component in components]
+def _stored(components: Iterable[Component], layer: str, folder: Path, overwrite: bool) -> list[Path]:
+    checked = [_placed(component, layer, folder, overwrite) for component in components]
     ready = [(path, record) for path, record in checked if record.values or record.identity]
     if not ready:
         names = ", ".join(record.name for _, record in checked)
@@ -82,12 +84,16 @@ def _stored(components: Iterable[Component], layer: str, folder: Path, insist: b
     return paths
 
 
-def _checked(component: Component, layer: str, folder: Path, insist: bool, overwrite: bool) -> tuple[Path, Record]:
-    """Where a component will go, and what will be written of it; an error where it may not."""
+def _audited(component: Component, insist: bool) -> None:
+    """An error where the audit finds fault with a component, and nobody insists."""
     faults = [f for f in audit([component]) if not f.reason]
     if faults and not insist:
         reasons = "; ".join(f"{f.check}: {f.message}" for f in faults)
         raise InputError(f"{component.name} is not stored. {reasons}. Mend it, or insist (insist=True; --insist).")
+
+
+def _placed(component: Component, layer: str, folder: Path, overwrite: bool) -> tuple[Path, Record]:
+    """Where a component will go, and what will be written of it; an error where it may not."""
     record = _difference(component, layer)
     path = folder / f"{_file_name(component.name)}.toml"
     home = _home(folder, component.name)

@@ -11,7 +11,6 @@ from collections.abc import Callable
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize.elementwise import find_root
 
 from .arrays import Array, Index
 
@@ -36,6 +35,8 @@ def narrowed(error: Error, low: Array, high: Array, tolerance: float) -> tuple[A
 
 
 def _one_by_one(error: Error, low: Array, high: Array, tolerance: float) -> tuple[Array, Array, Array]:
+    from scipy.optimize.elementwise import find_root
+
     def of_rows(u: Array, which: Array) -> Array:
         return error(np.ravel(u), np.ravel(which).astype(np.intp)).reshape(u.shape)
 

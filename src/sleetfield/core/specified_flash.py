@@ -14,7 +14,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize.elementwise import find_minimum
 
 from .arrays import ABSENT, Array, Index, Kinds
 from .blocks import in_blocks, put_rows, take_rows
@@ -403,6 +402,7 @@ def _dips(problem: _Problem, grid: Array, errors: Array) -> Iterator[tuple[Array
 
 def _lowest(problem: _Problem, sign: Array, low: Array, middle: Array, high: Array) -> Array:
     """Where in the brackets the error times ``sign`` is smallest."""
+    from scipy.optimize.elementwise import find_minimum
 
     def of_rows(ln_u: Array, which: Array) -> Array:
         rows = np.ravel(which).astype(np.intp)

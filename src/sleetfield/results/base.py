@@ -49,6 +49,10 @@ class Shown(ABC):
         """What is printed; all of it unless there is too much."""
         return self.to_frame(units)
 
+    def printed(self, units: str | None = None) -> text.Grid:
+        """`summary_frame` as it is printed."""
+        return text.Grid.of(self.summary_frame(units))
+
     def sections(self, units: str | None = None) -> list[tuple[str, pd.DataFrame]]:
         """Further tables that are printed below, with their headings."""
         return []
@@ -60,7 +64,7 @@ class Shown(ABC):
     @guarded
     def report(self, units: str | None = None) -> str:
         """Title, tables and notes as text, in a set of units."""
-        return text.report(self.title(units), self.summary_frame(units), self.notes, self.sections(units))
+        return text.report(self.title(units), self.printed(units), self.notes, self.sections(units))
 
     def __str__(self) -> str:
         return self.report()

@@ -12,9 +12,9 @@ from numpy.typing import NDArray
 
 from ..arguments import guarded
 from ..mixture import Mixture
-from ..text import shown
+from ..text import Grid, shown
 from .base import Result, TableResult
-from .columns import Column, frame, records
+from .columns import Column, records
 from .later import Later
 
 if TYPE_CHECKING:
@@ -136,12 +136,17 @@ class Saturation(_LiquidAndVapor):
     @guarded
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """Conditions and both compositions as rows."""
+        return self.printed(units).frame()
+
+    def printed(self, units: str | None = None) -> Grid:
+        """The same without pandas."""
         phases = {"vapor": self.y, "liquid": self.x}
         if len(self.liquids) > 1:
             liquids = (np.array(list(p.composition.values())) for p in self.liquids)
             phases = {"vapor": self.y, "both liquids": self.x, **dict(zip(("liquid", "second liquid"), liquids, strict=False))}
         whole = [*conditions([self] * len(phases)), Column("x", np.array(list(phases.values())), of=self.system.names)]
-        return frame(whole, self.unit_set(units)).set_axis(list(phases)).T
+        headed = {k: v for column in whole for k, v in column.headed(self.unit_set(units)).items()}
+        return Grid(list(phases), [[float(v) for v in row] for row in headed.values()], list(headed))
 
     def to_dict(self) -> dict[str, Any]:
         """Everything in SI, as plain values."""

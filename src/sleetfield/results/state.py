@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, fields, replace
 from functools import cached_property
+from itertools import compress
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -18,8 +19,8 @@ from ..core.properties import PhaseProperties, phase_properties
 from ..errors import InputError
 from ..mixture import Mixture
 from ..specified import value_of
-from ..text import heading, shown
-from ..units import one_in_si
+from ..text import Grid, heading, shown
+from ..units import from_si, one_in_si
 from .base import Result
 from .columns import Column, frame, records
 from .later import Later
@@ -463,10 +464,9 @@ class State(Result):
     @guarded
     def to_frame(self, units: str | None = None) -> pd.DataFrame:
         """Properties as rows, with a column for the whole and one for each phase."""
-        import pandas as pd
+        return self._grid(units).frame()
 
-        from ..units import from_si
-
+    def _grid(self, units: str | None) -> Grid:
         unit_set = self.unit_set(units)
         labels = _labels(self.phases)
         rows: dict[str, list[Any]] = {}
@@ -492,7 +492,7 @@ class State(Result):
             rows[heading("duty", dimension, unit_set)] = [duty, *(np.nan for _ in self.phases)]
         for i, component in enumerate(self.system.names):
             rows[f"x {component}"] = [float(self.z[i]), *(p.composition[component] for p in self.phases)]
-        return pd.DataFrame.from_dict(rows, orient="index", columns=["overall", *labels])
+        return Grid(["overall", *labels], [[float(v) for v in row] for row in rows.values()], list(rows))
 
     def _whole(self, name: str) -> float:
         """A property of `PER_PHASE` for all phases together, where it has a meaning."""
@@ -504,9 +504,15 @@ class State(Result):
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """What is printed: the properties asked for most, and compositions."""
-        frame = self.to_frame(units)
-        names = [str(name).split(" [")[0] for name in frame.index]
-        return frame[[name not in RARELY_READ and not name.startswith("flow ") for name in names]]
+        return self.printed(units).frame()
+
+    def printed(self, units: str | None = None) -> Grid:
+        """The same without pandas."""
+        grid = self._grid(units)
+        names = grid.names or []
+        plain = (name.split(" [")[0] for name in names)
+        kept = [name not in RARELY_READ and not name.startswith("flow ") for name in plain]
+        return Grid(grid.headings, list(compress(grid.rows, kept)), list(compress(names, kept)))
 
     def in_short(self, units: str | None = None) -> str:
         """How many phases of which share, what flows, and the duty."""

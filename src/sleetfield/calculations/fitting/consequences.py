@@ -7,7 +7,6 @@ from itertools import combinations
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.stats import t as student
 
 from ...core.constants import ATMOSPHERE
 from ...core.equilibrium.parameter_derivatives import Phase, of_saturation_conditions
@@ -60,6 +59,8 @@ class _Pair:
 
     def half(self, slopes: Array) -> float:
         """Half width of the 95 % interval of what has derivatives ``(K_own,)``."""
+        from scipy.stats import t as student
+
         whole = self.movable.spread(slopes[None])
         variance = float((whole @ self.fit.covariance @ whole.T)[0, 0])
         return float(student.ppf(0.5 + 0.5 * CONFIDENCE, self.fit.freedom) * np.sqrt(max(variance, 0.0)))

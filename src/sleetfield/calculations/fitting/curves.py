@@ -8,7 +8,6 @@ from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.stats import t as student
 
 from ...arguments import guarded
 from ...core.fitting.least_squares import CONFIDENCE
@@ -104,6 +103,8 @@ def _of_model(fit: Regression | Mixture, dense: DataSet, level: float) -> Iterat
 
 
 def _with_bands(fit: Regression, part: Mixture, dense: DataSet) -> tuple[list[Predicted], list[Array]]:
+    from scipy.stats import t as student
+
     movable = Movable(part, adjustable_of(fit))
     found = predict(movable.at(fit.values), dense, movable.shifts(fit.values))
     quantile = student.ppf(0.5 + 0.5 * CONFIDENCE, fit.freedom)
@@ -185,6 +186,8 @@ def _along_temperature(data: DataSet) -> DataSet:
 
 def interval_of(fit: Regression, function: Callable[[Any], Any]) -> tuple[Array, Array]:
     """Value and half width of the 95 % interval of what is calculated from a fitted system."""
+    from scipy.stats import t as student
+
     value = np.asarray(function(fit.system), dtype=float)
     wanted = adjustable_of(fit)
     slopes = []

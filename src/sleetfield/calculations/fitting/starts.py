@@ -11,7 +11,6 @@ from itertools import product
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import least_squares
 
 from ...core.arrays import ABSENT, component_major, normalized
 from ...core.equilibrium.solid_saturation import imbalance
@@ -102,6 +101,8 @@ class _Rough:
 
     def followed(self, start: Array) -> Array:
         """Where equal fugacities lead from a start; how parameters depend on temperature is left as it is."""
+        from scipy.optimize import least_squares
+
         a = self.problem.adjustable
         moving = np.array([not name.endswith((" slope", " bend")) for name in a.names])
         scale = np.maximum(a.sizes, np.abs(start))[moving]

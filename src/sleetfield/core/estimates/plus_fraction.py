@@ -11,8 +11,6 @@ from __future__ import annotations
 from typing import NamedTuple
 
 import numpy as np
-from scipy.optimize import brentq
-from scipy.special import gammainc
 
 from ..arrays import Array, Index
 
@@ -38,6 +36,8 @@ def exponential(molar_mass: float, first: int, last: int) -> Distribution:
     ValueError
         If the mean lies outside of what these carbon numbers can have.
     """
+    from scipy.optimize import brentq
+
     n = np.arange(first, last + 1)
     M = molar_mass_of(n)
 
@@ -61,6 +61,8 @@ def gamma(molar_mass: float, first: int, last: int, alpha: float = 1.0) -> Distr
     ValueError
         If the mean is below the lightest molar mass.
     """
+    from scipy.special import gammainc
+
     lightest = 0.110 * (1.0 - 1.0 / (1.0 + 4.043 * alpha**-0.723))
     if not lightest < molar_mass:
         raise ValueError(f"above {1e3 * lightest:g} g/mol, where the distribution begins")

@@ -7,8 +7,6 @@ function is then fitted to these, each weighted by 1/T, which is about how the l
 from __future__ import annotations
 
 import numpy as np
-from scipy.optimize import least_squares
-from scipy.optimize.elementwise import find_root
 
 from ..arrays import Array
 from ..models.alpha import AlphaFunction
@@ -28,6 +26,8 @@ class _Given(AlphaFunction):
 
 def alpha_at_saturation(equation: type[CubicModel], Tc: float, Pc: float, omega: float, T: Array, P: Array) -> Array:
     """α ``(N,)`` with which the equation boils at ``T``, ``P``; NaN where there is none within a factor of 2 of its own."""
+    from scipy.optimize.elementwise import find_root
+
     constants = np.array([Tc]), np.array([Pc]), np.array([omega]), np.zeros((1, 1))
     own = equation(*constants).alpha.value(T)[0] ** 2
 
@@ -66,6 +66,8 @@ def twu(Tc: float, T: Array, alpha: Array) -> Array:
     They keep α positive, falling and convex at all temperatures: N(M - 1) ≤ 0, LNM ≥ 0, NM ≤ 1 - N(M - 1) (Le Guennec, Privat and Jaubert, Fluid
     Phase Equilib. 429 (2016) 301-312, of whose conditions these are the first).
     """
+    from scipy.optimize import least_squares
+
     ln_T = np.log(T / Tc)
 
     def error(p: Array) -> Array:

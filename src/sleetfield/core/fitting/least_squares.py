@@ -13,8 +13,6 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from scipy.optimize import least_squares
-from scipy.stats import t as student
 
 from ..arrays import Array
 
@@ -136,6 +134,8 @@ def fit_residuals(
     ``jacobian(parameters) (N, M)`` are their derivatives, by differences where none is given; ``bounds`` are the lowest and highest parameters ``(M,)``;
     ``without_freedom`` is how many residuals add no degree of freedom.
     """
+    from scipy.optimize import least_squares
+
     if scale is None:
         scale = np.where(start == 0.0, 1.0, np.abs(start))
     low, high = (np.full(len(start), -np.inf), np.full(len(start), np.inf)) if bounds is None else bounds
@@ -174,6 +174,8 @@ def fit_residuals(
 
 def _judged(parameters: Array, r: Array, J: Array, scale: Array, freedom: int, loss: Loss, search: tuple[int, str]) -> Fit:
     """With its statistics; ``r`` is fitted less measured."""
+    from scipy.stats import t as student
+
     psi, slope = loss.pull(r)
     mean_slope = max(float(slope.mean()), 1e-3)
     deviation = float(np.sqrt((psi**2).sum() / max(freedom, 1))) / mean_slope
