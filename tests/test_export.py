@@ -19,14 +19,14 @@ def envelope():
 
 def test_csv_reads_back(tmp_path):
     path = sl.save(GAS.table(Z, T=[250.0, 260.0], P=[20e5]), tmp_path / "table.csv")
-    frame = pd.read_csv(path)
+    frame = pd.read_csv(path, comment="#")
     assert frame["T [K]"].tolist() == [250.0, 260.0]
     assert frame["vapor_fraction"][0] == pytest.approx(GAS.flash(Z, T=250.0, P=20e5).vapor_fraction, rel=1e-12)
 
 
 def test_xlsx_has_result_and_notes(tmp_path, envelope):
     book = load_workbook(sl.save(envelope, tmp_path / "envelope.xlsx", units="metric"))
-    assert book.sheetnames == ["result", "notes", "summary"]
+    assert book.sheetnames == ["result", "notes", "summary", "about"]
     assert book["result"]["C1"].value == "T [degC]"
     assert "zero" in book["notes"]["A2"].value
 

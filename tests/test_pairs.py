@@ -128,7 +128,7 @@ def store_many(k):
     other = ("acetone", "benzene", "n-hexane", "toluene", "cyclohexane", "methanol")[k]
     sl.store_pair("NRTL", ("water", other), {"a12": float(k), "a21": 1.0})
     for value in range(20):
-        sl.store_pair("NRTL", PAIR, {"a12": 100.0 * k + value, "a21": 2.0}, overwrite=True)
+        sl.store_pair("NRTL", PAIR, {"a12": 10.0 * k + 0.4 * value, "a21": 2.0}, overwrite=True)
         sl.read_pairs(bank.layer_folder("user") / "nrtl--ethanol--water.toml")
     return k
 

@@ -134,7 +134,7 @@ def test_every_parameter_has_a_name_that_moves_what_it_says(name):
         if name == "van Laar liquid" and not parameter.known:
             continue  # both of a pair are zero, or none
         value = system.parameters[key]
-        moved = value * 1.01 + (1e-7 if parameter.symbol == "translation" else 1e-3)
+        moved = value * 1.01 + 1e-3 * symbols[parameter.symbol].size * (parameter.symbol != "sigma")
         other = system.with_parameters({key: moved})
         assert other.parameters[key] == pytest.approx(moved, rel=1e-12)
         assert other.model.parameters[key].source == "given in code"

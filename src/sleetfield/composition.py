@@ -108,6 +108,18 @@ def parse(text: str) -> dict[str, float | str]:
     return amounts
 
 
+def written(z: NDArray[np.float64], names: Sequence[str]) -> str:
+    """Mole fractions ``(C,)`` as `parse` reads them.
+
+    Examples
+    --------
+    >>> written(np.array([0.7, 0.3, 0.0]), ["methane", "propane", "water"])
+    '0.7 methane + 0.3 propane'
+
+    """
+    return " + ".join(f"{float(x):.14g} {name}" for x, name in zip(z, names, strict=True) if x)
+
+
 def parse_names(text: str) -> list[str]:
     """Components as they are written: ``acetone + 1-butanol + water``; amounts before them are let pass.
 

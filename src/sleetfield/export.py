@@ -106,11 +106,22 @@ def _notes(result: Any) -> list[str]:
     return list(result.attrs.get("notes", [])) if isinstance(result, pd.DataFrame) else list(getattr(result, "notes", []))
 
 
+def _about(result: Any, units: str | None) -> dict[str, str]:
+    """What a file says of a result beside its tables."""
+    if isinstance(result, Shown):
+        return result.context(units)
+    about: dict[str, str] = getattr(result, "attrs", {}).get("about", {})
+    return about
+
+
 def _csv(result: Any, units: str | None) -> bytes:
+    """The table, below lines that begin with # and say what it is of."""
     frame = _frame(result, units)
+    said = [*_about(result, units).items(), *(("note", note) for note in _notes(result))]
+    head = "".join(f"# {key}: {' '.join(str(value).split())}\n" for key, value in said)
     safe = frame.map(kept_as_text).rename(index=kept_as_text, columns=kept_as_text)
     text: str = safe.to_csv(index=has_names(frame), lineterminator="\n")
-    return text.encode("utf-8")
+    return (head + text).encode("utf-8")
 
 
 def _xlsx(result: Any, units: str | None) -> bytes:
@@ -124,6 +135,8 @@ def _xlsx(result: Any, units: str | None) -> bytes:
             sheets["summary"] = summary
     if isinstance(result, Shown):
         sheets |= dict(result.sheets(units))
+    if about := _about(result, units):
+        sheets["about"] = pd.DataFrame({"about": list(about), "what": list(about.values())})
     return workbook(sheets)
 
 
@@ -136,8 +149,10 @@ def as_plain(result: Any) -> Any:
     import pandas as pd
 
     if isinstance(result, pd.DataFrame):
-        return _plain({"result": "table", "rows": result.to_dict(orient="records"), "notes": _notes(result)})
-    return _plain(result.to_dict())
+        return _plain(
+            {"result": "table", "about": _about(result, None), "rows": result.to_dict(orient="records"), "notes": _notes(result)}
+        )
+    return _plain({**result.to_dict(), **({"about": result.context("SI")} if isinstance(result, Shown) else {})})
 
 
 def _plain(value: Any) -> Any:
@@ -156,7 +171,9 @@ def _markdown(result: Any, units: str | None) -> bytes:
     parts = [f"# {title}", ""] if title else []
     sections = result.sections(units) if isinstance(result, Shown) else []
     more = [line for heading, part in sections for line in ("", f"## {heading}", "", markdown_table(part))]
-    return "\n".join([*parts, markdown_table(frame), *more, *note_lines(_notes(result)), ""]).encode("utf-8")
+    about = [f"- {key}: {value}" for key, value in _about(result, units).items() if key != "title"]
+    end = ["", "About", *about] if about else []
+    return "\n".join([*parts, markdown_table(frame), *more, *note_lines(_notes(result)), *end, ""]).encode("utf-8")
 
 
 def _table_figure(frame: pd.DataFrame, options: dict[str, Any]) -> Any:

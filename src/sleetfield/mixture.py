@@ -143,6 +143,11 @@ class Mixture:
         parameters = {p.name: p.function.plain() for p in self.model.parameters.values()}
         return {"components": list(self.names), "model": self.model_title, "parameters": parameters}
 
+    def context(self) -> dict[str, str]:
+        """The same in lines of text, for files."""
+        parameters = [f"{p.name} = {p.function}" for p in self.model.parameters.values() if p.known]
+        return {"components": " + ".join(self.names), "model": self.model_title, "parameters": "; ".join(parameters) or "none"}
+
     # ---- what there is to say about it ----
 
     @cached_property

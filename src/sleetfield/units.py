@@ -310,7 +310,7 @@ def from_si(values: Any, dimension: str, unit_set: str = "SI") -> NDArray[np.flo
 
 def _affine(dimension: str, position: int) -> tuple[float, float]:
     """The straight line from SI numbers to those in a set's unit."""
-    unit = DIMENSIONS[dimension][position]
+    unit = unit_of(dimension, UNIT_SETS[position])
     if dimension == "temperature" and unit in _ZEROS:
         size, zero = _ZEROS[unit]
         return 1.0 / size, -zero / size

@@ -9,8 +9,10 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ..composition import written
 from ..errors import InputError
 from ..mixture import Mixture
+from ..results.base import MADE_WITH
 from ..results.columns import frame
 from ..results.state import StateBatch, batch_notes, state_columns
 from ..results.state_properties import PROPERTIES
@@ -98,5 +100,9 @@ def table(
             progress(min(first + _BLOCK, count), count)
     table = pd.concat(frames, ignore_index=True) if len(frames) > 1 else frames[0]
     table.attrs["notes"] = batch_notes(system, *(np.concatenate(column) for column in zip(*seen, strict=True)))
-    table.attrs["title"] = f"Properties of {system.title}{_where(given, units)}"
+    title = table.attrs["title"] = f"Properties of {system.title}{_where(given, units)}"
+    composition = (
+        {} if states.z.shape[0] > 1 and (states.z != states.z[0]).any() else {"composition": written(states.z[0], system.names)}
+    )
+    table.attrs["about"] = {"title": title, **system.context(), **composition, "units": units, "made with": MADE_WITH}
     return table

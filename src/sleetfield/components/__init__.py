@@ -4,7 +4,7 @@ from .component import Component
 from .databank import CASE, USER, databank
 from .exchange import read_components, write_components
 from .from_groups import estimate_from_groups, estimate_from_structure
-from .quantities import antoine
+from .quantities import antoine, heat_capacity
 from .storing import discard, store, store_all
 
 __all__ = [
@@ -16,6 +16,7 @@ __all__ = [
     "discard",
     "estimate_from_groups",
     "estimate_from_structure",
+    "heat_capacity",
     "read_components",
     "store",
     "store_all",

@@ -15,7 +15,7 @@ from ..core.correlations import HeatCapacity, HeatOfVaporization, LiquidDensity,
 from ..errors import InputError, UnknownComponentError
 from ..units import one_in_si, unit_of
 from .formula import molar_mass as molar_mass_of
-from .quantities import CONSTANTS, CORRELATIONS, EQUATION_OF
+from .quantities import CONSTANTS, CORRELATIONS, EQUATION_OF, MOST
 
 IDENTITY = ("formula", "cas", "aliases", "smiles", "inchi_key")
 """What names a component, besides its name."""
@@ -242,7 +242,8 @@ def checked(value: Any, key: str, name: str) -> float:
     """
     constant = CONSTANTS[key]
     number = one_in_si(value, constant.dimension, f"{key} of {name}")
-    if not (math.isfinite(number) and (number > 0.0 or constant.signed)):
-        rule = "a finite number" if constant.signed else "a positive number"
+    most = MOST[constant.dimension]
+    if not (abs(number) <= most and (number > 0.0 or constant.signed)):
+        rule = f"{'a' if constant.signed else 'a positive'} number of at most {most:g} {unit_of(constant.dimension)}".rstrip()
         raise InputError(f"The {constant.words} of {name} is {value!r} {unit_of(constant.dimension)}; it must be {rule}.")
     return number

@@ -20,8 +20,7 @@ from ..core.correlations.vapor_pressure import lee_kesler_vapor_pressure
 from ..core.estimates.acentric_factor import ambrose_walton, lee_kesler
 from ..core.estimates.joback import joback
 from ..errors import InputError
-from ..units import one_in_si
-from .component import Component
+from .component import Component, checked
 from .databank import read_table
 from .formula import elements
 from .quantities import CONSTANTS
@@ -118,7 +117,7 @@ def estimate_from_groups(
         for key in next(iter(known.values()))
         if key not in _TEXTS
     }
-    measured = None if Tb is None else one_in_si(Tb, "temperature", "Tb")
+    measured = None if Tb is None else checked(Tb, "Tb", name)
     e = joback(total, sum(atoms.values()), measured)
     if not (0.0 < e.Tb < e.Tc and np.isfinite(e.Pc)):
         raise InputError(f"The estimate for {name} makes no sense (Tb {e.Tb:g} K, Tc {e.Tc:g} K): check the groups and Tb.")

@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping
+import warnings
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any, NamedTuple
 
+import numpy as np
+
 from ..arguments import guarded
+from ..core.constants import CALORIE, R
 from ..core.correlations.contract import Correlation
 from ..core.correlations.heat_capacity import Hyperbolic, Polynomial, ReducedPolynomial
 from ..core.correlations.heat_of_vaporization import WatsonForm, watson
 from ..core.correlations.liquid_density import PowerSeries, RackettForm, modified_rackett, rackett, rackett_through
 from ..core.correlations.vapor_pressure import Antoine, ExtendedAntoine, Wagner, lee_kesler_vapor_pressure
-from ..errors import InputError
+from ..errors import InputError, SleetfieldWarning
 from ..units import one_in_si
 
 
@@ -23,6 +27,21 @@ class Constant(NamedTuple):
     words: str
     signed: bool = False
 
+
+MOST = {
+    "molar_mass": 1e4,
+    "temperature": 2e4,
+    "temperature_difference": 2e4,
+    "pressure": 1e10,
+    "fraction": 1e4,
+    "molar_volume": 10.0,
+    "molar_energy": 1e8,
+    "molar_entropy": 1e6,
+    "dipole_moment": 1e3,
+    "molecular_length": 1e-7,
+    "solubility_parameter": 1e6,
+}
+"""The largest size that a constant of a dimension may have, SI: beyond it a unit is wrong."""
 
 CONSTANTS = {
     "molar_mass": Constant("molar_mass", "molar mass"),
@@ -140,7 +159,15 @@ _LOGARITHMS = {"ln": 1.0, "log10": math.log(10.0)}
 
 @guarded
 def antoine(
-    A: float, B: float, C: float, *, log: str = "log10", T: str = "degC", P: str = "mmHg", T_min: Any, T_max: Any
+    A: float,
+    B: float,
+    C: float,
+    *,
+    log: str = "log10",
+    T: str = "degC",
+    P: str = "mmHg",
+    T_min: Any = None,
+    T_max: Any = None,
 ) -> Antoine:
     """An Antoine equation as papers print it: log P = A - B/(T + C).
 
@@ -152,8 +179,8 @@ def antoine(
         Which logarithm.
     T, P : str
         Units of temperature and pressure that it is printed for.
-    T_min, T_max
-        Range of validity, K or text with a unit.
+    T_min, T_max : optional
+        Range of validity, K or text with a unit. Where a paper gives none, it is taken to hold where it gives 100 Pa to 1 MPa, and a warning says so.
 
     Returns
     -------
@@ -163,7 +190,7 @@ def antoine(
     Raises
     ------
     InputError
-        If the logarithm or a unit is unknown, B is not positive, or the pole lies in the range (a wrong unit or sign of C).
+        If the logarithm or a unit is unknown, B is not positive, the pole lies in the range, or the pressures are no vapor pressures (a wrong unit or sign of C).
 
     Examples
     --------
@@ -179,12 +206,97 @@ def antoine(
         raise InputError(f"B of the Antoine equation log P = A - B/(T + C) is {B:g}; it must be positive. Check the sign.")
     zero, one = (one_in_si(f"{t} {T}", "temperature", "the unit of T") for t in (0.0, 1.0))
     pascal = one_in_si(f"1 {P}", "pressure", "the unit of P")
-    low, high = one_in_si(T_min, "temperature", "T_min"), one_in_si(T_max, "temperature", "T_max")
-    size = one - zero
-    made = Antoine((_LOGARITHMS[log] * A + math.log(pascal), _LOGARITHMS[log] * B * size, C * size - zero), low, high)
-    if not low + made.coefficients[2] > 0.0:
+    a, b, c = _LOGARITHMS[log] * A + math.log(pascal), _LOGARITHMS[log] * B * (one - zero), C * (one - zero) - zero
+    ends = [b / (a - math.log(at)) - c if a > math.log(at) else math.nan for at in _RANGE_UNKNOWN]
+    given = (None if t is None else one_in_si(t, "temperature", n) for t, n in ((T_min, "T_min"), (T_max, "T_max")))
+    low, high = (end if t is None else t for t, end in zip(given, ends, strict=True))
+    if T_min is None or T_max is None:
+        _say_range("Antoine equation", low, high, "where it gives 100 Pa to 1 MPa")
+    low, high = range_of(low, high, "The Antoine equation")
+    if not low + c > 0.0:
         raise InputError(f"T + C is not positive at {low:g} K: check the unit of T and the sign of C, which is {C:g}.")
+    for t in (low, high):
+        if not _LOWEST_LN_P < a - b / (t + c) < _HIGHEST_LN_P:
+            raise InputError(
+                f"The Antoine equation gives ln(P/Pa) = {a - b / (t + c):.3g} at {t:g} K, which is no vapor pressure: check the units and signs."
+            )
+    return Antoine((a, b, c), low, high)
+
+
+_RANGE_UNKNOWN = (1e2, 1e6)
+"""Pa between which an equation without a range is taken to hold."""
+_LOWEST_LN_P, _HIGHEST_LN_P = -60.0, 21.0
+
+
+def _say_range(what: str, low: float, high: float, why: str) -> None:
+    warnings.warn(
+        f"No range was given for the {what}: it is taken to hold from {low:.1f} to {high:.1f} K, {why}.",
+        SleetfieldWarning,
+        stacklevel=4,
+    )
+
+
+_PER_KELVIN = {"J/(mol K)": 1.0, "cal/(mol K)": CALORIE, "R": R}
+_USUAL_RANGE = (250.0, 1000.0)
+
+
+@guarded
+def heat_capacity(
+    coefficients: Sequence[float], *, unit: str = "J/(mol K)", per_kelvin: float = 1.0, T_min: Any = None, T_max: Any = None
+) -> Polynomial:
+    """A heat capacity as books print it: a + b T + c T² + ..., with T in K.
+
+    Parameters
+    ----------
+    coefficients : sequence of float
+        a, b, c, ... as printed, one to eight of them.
+    unit : {"J/(mol K)", "cal/(mol K)", "R"}
+        Of the heat capacity; "R" where Cp/R is printed.
+    per_kelvin : float
+        What T stands for in the equation, by kelvin: 0.001 where it is printed in T/1000.
+    T_min, T_max : optional
+        Range of validity, K or text with a unit; 250 to 1000 K is taken where none is given, and a warning says so.
+
+    Returns
+    -------
+    Polynomial
+        For ``sl.Component(..., heat_capacity=...)``.
+
+    Raises
+    ------
+    InputError
+        If the unit is unknown, or the heat capacity is not positive at an end of the range.
+
+    Examples
+    --------
+    >>> import numpy as np
+    >>> import sleetfield as sl
+    >>> methane = sl.heat_capacity([19.25, 5.213e-2, 1.197e-5, -1.132e-8], T_min="0 degC", T_max="1200 degC")
+    >>> float(methane.value(np.array([298.15]))[0].round(2))
+    35.56
+
+    """
+    if unit not in _PER_KELVIN:
+        raise InputError(f"There is no unit {unit!r} of a heat capacity here; it is one of {', '.join(_PER_KELVIN)}.")
+    if not 1 <= len(coefficients) <= _MOST_COEFFICIENTS:
+        raise InputError(f"A heat capacity takes 1 to {_MOST_COEFFICIENTS} coefficients; got {len(coefficients)}.")
+    given = (None if t is None else one_in_si(t, "temperature", n) for t, n in ((T_min, "T_min"), (T_max, "T_max")))
+    low, high = (end if t is None else t for t, end in zip(given, _USUAL_RANGE, strict=True))
+    if T_min is None or T_max is None:
+        _say_range("heat capacity", low, high, "as many are")
+    made = Polynomial(
+        tuple(float(c) * _PER_KELVIN[unit] * per_kelvin**k for k, c in enumerate(coefficients)),
+        *range_of(low, high, "The heat capacity"),
+    )
+    for t in (made.T_min, made.T_max):
+        value = float(made.value(np.array([t]))[0])
+        if not 0.0 < value < _LARGEST_HEAT_CAPACITY:
+            raise InputError(f"The heat capacity is {value:.4g} J/(mol K) at {t:g} K: check the coefficients and the unit.")
     return made
+
+
+_MOST_COEFFICIENTS = 8
+_LARGEST_HEAT_CAPACITY = 1e5
 
 
 def range_of(T_min: float, T_max: float, where: str) -> tuple[float, float]:

@@ -48,7 +48,9 @@ TRANSLATIONS = ("density", "Peneloux")
 _NEAR_CRITICAL = 0.9
 """Of the critical temperature: from where a constant translation is not enough."""
 
-_ALPHA = tuple(Symbol(f"alpha{k}", f"constant {k} of the temperature function", of_temperature=False) for k in (1, 2, 3))
+_ALPHA = tuple(
+    Symbol(f"alpha{k}", f"constant {k} of the temperature function", low=-20.0, high=20.0, of_temperature=False) for k in (1, 2, 3)
+)
 _AQUEOUS = tuple(Symbol(f"aqueous{k}", f"coefficient {k} of kij in water", of_temperature=False) for k in (1, 2, 3, 4))
 
 
@@ -74,7 +76,9 @@ class CubicEquation(EquationOfState):
         KIJ,
         Symbol("lij", "interaction parameter of the covolume", low=-0.5, high=0.5, of_temperature=False),
         *_ALPHA,
-        Symbol("translation", "what is taken off the molar volume", "m3/mol", of_temperature=False, size=1e-5),
+        Symbol(
+            "translation", "what is taken off the molar volume", "m3/mol", low=-1e-3, high=1e-3, of_temperature=False, size=1e-5
+        ),
         *_AQUEOUS,
     )
     needs = ("Tc", "Pc", "omega")

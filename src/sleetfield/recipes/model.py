@@ -11,6 +11,7 @@ from ..core.models.activity import ActivityModel
 from ..core.models.contract import PhaseModel
 from ..core.models.with_solids import with_solids
 from ..errors import InputError
+from ..pairs.of_temperature import T_REFERENCE
 from ..pairs.pair_parameters import PairParameters
 from ..text import first_few, plain_table
 from .contract import EquationOfState, Given, Recipe, named, names_of
@@ -93,7 +94,7 @@ class Model:
     def with_parameters(self, values: Mapping[str, Any], source: str = GIVEN) -> Self:
         """The same with other numbers, by name."""
         changed = self.parameters.changed(values, source)
-        _check_constants(self.recipe, changed)
+        _check_numbers(self.recipe, changed)
         return type(self)(self.recipe, self.names, changed)
 
     def taking(self, other: Model) -> Self:
@@ -145,7 +146,7 @@ class Model:
         for p in parameters.values():
             if p.symbol not in known or not set(p.of) <= set(names):
                 raise InputError(f"{recipe.title} for {', '.join(names)} has no parameter {p.name!r}.")
-        _check_constants(recipe, parameters)
+        _check_numbers(recipe, parameters)
         return cls(recipe, names, parameters)
 
     def __str__(self) -> str:
@@ -170,18 +171,25 @@ class Model:
         return hash((self.title, self.names))
 
 
-def _check_constants(recipe: Recipe, parameters: Parameters) -> None:
-    """Refuse a function of temperature where a number is wanted.
+def _check_numbers(recipe: Recipe, parameters: Parameters) -> None:
+    """Refuse what no parameter can be: a function of temperature where a number is wanted, or a value far from any that a search would look at.
 
     Raises
     ------
     InputError
-        If a parameter that takes none has a slope.
+        If there is one.
     """
     for symbol in (*recipe.all_symbols(), *SYMBOLS):
-        for p in parameters.of_symbol(symbol.symbol) if not symbol.of_temperature else ():
-            if p.function.varies:
+        least, most = symbol.possible()
+        for p in parameters.of_symbol(symbol.symbol):
+            if p.function.varies and not symbol.of_temperature:
                 raise InputError(f"{p.name} is a number; it doesn't depend on temperature.")
+            if not least <= (value := p.function.at(T_REFERENCE)) <= most:
+                where = f" at {T_REFERENCE:g} K" if p.function.varies else ""
+                raise InputError(
+                    f"{p.name} is {value:.4g}{where}, which can't be: {symbol.words} lies between {least:.4g} and {most:.4g} {symbol.unit}".rstrip()
+                    + ". Check the unit and the form that it is given in."
+                )
 
 
 def recipe_of(
@@ -245,4 +253,6 @@ def settled(recipe: LiquidAndVaporRecipe | EquationOfState, who: ComponentList, 
                 having = ", ".join(n for n, r in Recipe.registered["liquid"].items() if "parameters" in r.takes)
                 raise InputError(f"The model {recipe.liquid.name} has no binary parameters; leave out parameters=. {having} have.")
             raise _stranger(key)
-    return Model(recipe, who.names, Parameters([*recipe.parameters(who, there), *solid_parameters(who, solids)]))
+    parameters = Parameters([*recipe.parameters(who, there), *solid_parameters(who, solids)])
+    _check_numbers(recipe, parameters)
+    return Model(recipe, who.names, parameters)

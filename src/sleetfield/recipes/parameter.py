@@ -32,6 +32,11 @@ class Symbol(NamedTuple):
     of_temperature: bool = True
     size: float = 1.0
 
+    def possible(self) -> tuple[float, float]:
+        """What a value may be at most: twice as far on either side as a search goes."""
+        width = self.high - self.low
+        return (self.low - width, self.high + width) if np.isfinite(width) else (-np.inf, np.inf)
+
 
 @dataclass(frozen=True)
 class Parameter:

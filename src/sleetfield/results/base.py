@@ -10,11 +10,16 @@ import numpy as np
 
 from .. import text
 from ..arguments import guarded
+from ..composition import written
 from ..mixture import Mixture
+from ..version import __version__
 from .columns import Column, frame, records
 
 if TYPE_CHECKING:
     import pandas as pd
+
+
+MADE_WITH = f"Sleetfield {__version__}"
 
 
 class Shown(ABC):
@@ -48,6 +53,10 @@ class Shown(ABC):
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """What is printed; all of it unless there is too much."""
         return self.to_frame(units)
+
+    def context(self, units: str | None = None) -> dict[str, str]:
+        """What a file of it says beside its tables: what it is, what it rests on, and what it was made with."""
+        return {"title": self.title(units), "made with": MADE_WITH}
 
     def printed(self, units: str | None = None) -> text.Grid:
         """`summary_frame` as it is printed."""
@@ -132,6 +141,17 @@ class Result(Shown):
     def unit_set(self, units: str | None) -> str:
         """The set of units asked for, or the system's own."""
         return self.system.units if units is None else units
+
+    def context(self, units: str | None = None) -> dict[str, str]:
+        """With components, model, parameters, the composition and the condition where there is one, and the set of units."""
+        unit_set, z = self.unit_set(units), getattr(self, "z", None)
+        found = {"title": self.title(units), **self.system.context()}
+        if isinstance(z, np.ndarray) and z.ndim == 1:
+            found["composition"] = written(z, self.system.names)
+        for name, dimension in (("T", "temperature"), ("P", "pressure")):
+            if isinstance(value := getattr(self, name, None), float):
+                found[name] = text.shown(value, dimension, unit_set, 10)
+        return {**found, "units": unit_set, "made with": MADE_WITH}
 
 
 class TableResult(Table, Result):
