@@ -18,6 +18,9 @@ TOLERANCE = 1e-6
 
 REST = "rest"
 
+MIXTURES = {"air": {"nitrogen": 0.7812, "oxygen": 0.2096, "argon": 0.0092}}
+"""What is called like a component and is a mixture, by mole fractions: dry air by Lemmon, Jacobsen, Penoncello and Friend, J. Phys. Chem. Ref. Data 29 (2000) 331-385."""
+
 Composition = Mapping[str, Any] | Sequence[float] | NDArray[np.float64]
 
 _PURE = re.compile(r"\s*(?![\d.%+]+(?:\s|$)|rest\s)[^+]+", re.IGNORECASE)
@@ -151,7 +154,7 @@ def mole_fractions(
     """
     if not isinstance(basis, str) or basis not in BASES:
         raise InputError(f"The basis is {short(basis)}; it may be {' or '.join(BASES)}.")
-    z = by_label(z)
+    z = unmixed(by_label(z))
     fractions = _from_mapping(z, names, find) if isinstance(z, Mapping) else _from_sequence(z, names)
     if not np.isfinite(fractions).all():
         raise InputError(f"The composition holds a fraction that is not finite: {_shown(fractions)}.")
@@ -172,6 +175,42 @@ def mole_fractions(
         moles = fractions / molar_mass
         fractions = np.asarray(moles / moles.sum(axis=-1, keepdims=True))
     return np.asarray(fractions)
+
+
+def unmixed(z: Any) -> Any:
+    """A composition with what stands for a mixture in it, such as air, by its components.
+
+    Examples
+    --------
+    >>> unmixed({"air": 0.5, "methane": 0.5})["nitrogen"]
+    0.3906
+
+    """
+    if not isinstance(z, Mapping) or not any(str(name).strip().lower() in MIXTURES for name in z):
+        return z
+    found: dict[str, Any] = {}
+    for name, amount in z.items():
+        parts = MIXTURES.get(str(name).strip().lower(), {name: 1.0})
+        if len(parts) > 1 and isinstance(amount, str):
+            raise InputError(f"{name} is a mixture, whose amount here is a number; got {short(amount)}.")
+        for part, share in parts.items():
+            if part in found:
+                raise InputError(f"{part} stands in the composition beside {name}, which has it too. Write its components.")
+            found[part] = share * as_numbers(amount)[()] if len(parts) > 1 else amount
+    return found
+
+
+def names_unmixed(names: Sequence[Any]) -> list[Any]:
+    """Names of components, those of a mixture in its place.
+
+    Examples
+    --------
+    >>> names_unmixed(["air", "water"])
+    ['nitrogen', 'oxygen', 'argon', 'water']
+
+    """
+    parts = ((name,) if not isinstance(name, str) else MIXTURES.get(name.strip().lower(), (name,)) for name in names)
+    return [part for several in parts for part in several]
 
 
 def by_label(z: Any) -> Any:

@@ -28,6 +28,7 @@ DIMENSIONS = {
     "vapor_mass_fraction": "fraction",
     "flow": "molar_flow",
     "mass_flow": "mass_flow",
+    "volume_flow": "volume_flow",
 }
 """What can be given, with its dimension."""
 
@@ -38,6 +39,7 @@ RULES = {
     "density": "densities are positive and finite",
     "flow": "flows are positive and finite",
     "mass_flow": "flows are positive and finite",
+    "volume_flow": "flows are positive and finite",
     "vapor_fraction": "it lies between 0 and 1",
     "vapor_mass_fraction": "it lies between 0 and 1",
 }

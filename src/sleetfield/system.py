@@ -23,7 +23,7 @@ from .calculations import saturation as saturations
 from .calculations import stability as stabilities
 from .components import Component
 from .components.component_list import ComponentList
-from .composition import Composition
+from .composition import Composition, names_unmixed
 from .mixture import Mixture
 from .recipes import recipe_of, settled
 from .results.azeotropes import AzeotropeList
@@ -128,7 +128,7 @@ class System(Mixture):
         solids: Sequence[str] | str | None = None,
         units: str = "SI",
     ) -> None:
-        who = ComponentList(components)
+        who = ComponentList(names_unmixed(components))
         recipe = recipe_of(eos=eos, liquid=liquid, vapor=vapor, poynting=poynting, alpha=alpha)
         given: dict[str, Any] = {"kij": kij, "lij": lij, "alpha_constants": alpha_constants, "translation": translation}
         given |= {"parameters": parameters, "henry": henry, "q_residual": q_residual, "solids": solids}

@@ -28,6 +28,7 @@ DIMENSIONS: dict[str, tuple[str, str, str]] = {
     "pressure": ("Pa", "bar", "psi"),
     "molar_flow": ("mol/s", "kmol/h", "lbmol/h"),
     "mass_flow": ("kg/s", "kg/h", "lb/h"),
+    "volume_flow": ("m3/s", "m3/h", "ft3/min"),
     "molar_mass": ("kg/mol", "kg/kmol", "lb/lbmol"),
     "molar_volume": ("m3/mol", "m3/kmol", "ft3/lbmol"),
     "density": ("kg/m3", "kg/m3", "lb/ft3"),
@@ -52,6 +53,7 @@ _SIZES: dict[str, float] = {
     **{"Pa": 1.0, "kPa": 1e3, "MPa": 1e6, "bar": 1e5, "mbar": 1e2, "atm": 101325.0, "psi": _PSI},
     **{"mol/s": 1.0, "kmol/h": 1e3 / 3600.0, "lbmol/h": 1e3 * _POUND / 3600.0},
     **{"kg/s": 1.0, "kg/h": 1.0 / 3600.0, "t/h": 1e3 / 3600.0, "lb/h": _POUND / 3600.0},
+    **{"m3/s": 1.0, "m3/h": 1.0 / 3600.0, "ft3/min": _FOOT**3 / 60.0},
     **{"kg/mol": 1.0, "g/mol": 1e-3, "kg/kmol": 1e-3, "lb/lbmol": 1e-3},
     **{"m3/mol": 1.0, "m3/kmol": 1e-3, "ft3/lbmol": _FOOT**3 / (1e3 * _POUND)},
     **{"kg/m3": 1.0, "lb/ft3": _POUND / _FOOT**3},
@@ -70,6 +72,7 @@ _USUAL = {
     "pressure": ("Pa", "kPa", "MPa", "bar", "mbar", "atm", "psi"),
     "molar_flow": ("mol/s", "kmol/h"),
     "mass_flow": ("kg/s", "kg/h", "t/h"),
+    "volume_flow": ("m3/s", "m3/h"),
     "molar_mass": ("kg/mol", "g/mol", "kg/kmol"),
     "molar_energy": ("J/mol", "kJ/mol", "kJ/kmol"),
     "molar_entropy": ("J/(mol K)",),
@@ -121,6 +124,11 @@ def registry() -> pint.UnitRegistry[Any]:
     units.define("Mscfd = 1e3 scf / day = MSCFD")
     units.define("scfm = scf / minute = SCFM")
     units.define("scfh = scf / hour = SCFH")
+    # volumes at the feed's own temperature and pressure
+    units.define("gpm = gallon / minute = GPM")
+    units.define("bpd = oil_barrel / day = BPD")
+    units.define("bbl = oil_barrel")
+    units.define("acfm = foot ** 3 / minute = ACFM = cfm = CFM")
     return units
 
 

@@ -6,6 +6,9 @@ from concurrent.futures import Executor
 from dataclasses import replace
 from typing import Any
 
+import numpy as np
+from numpy.typing import NDArray
+
 from ..composition import Composition, is_flows
 from ..errors import CalculationError, InputError
 from ..mixture import Mixture
@@ -14,6 +17,8 @@ from ..units import dimension_of
 from . import specifications
 from .later import ANSWERS
 from .workers import whole_workers
+
+Array = NDArray[np.float64]
 
 QUANTITIES = ("T", "P", "H", "S", "U", "V", "density", "vapor_fraction", "vapor_mass_fraction")
 """What two are given of."""
@@ -52,17 +57,17 @@ def flash(
         z, given["flow"] = system.feed_of_flows(z)  # type: ignore[arg-type]
         basis = "mole"
     elif flow is not None:
-        given["mass_flow" if dimension_of(flow, "molar_flow", "mass_flow") == "mass_flow" else "flow"] = flow
+        given[_FLOWS[dimension_of(flow, *_FLOWS)]] = flow
     values, batch, shape = system.conditions(z, basis, **given)
-    moles = values.pop("flow", None)
-    if "mass_flow" in values:
-        moles = values.pop("mass_flow") / system.mean_molar_mass(batch)
+    flows = {name: values.pop(name) for name in _FLOWS.values() if name in values}
     with whole_workers(executor):
         if phases is not None:
             T, P, result = specifications.solve_restricted(system, values, batch, phases, executor)
         else:
             T, P, result = specifications.solve(system, values, batch, executor)
-    states = StateBatch(system, T, P, batch, moles, result, shape, ANSWERS)
+    states = StateBatch(system, T, P, batch, None, result, shape, ANSWERS)
+    if flows:
+        states = replace(states, flow=_moles(states, flows))
     if shape:
         return states
     if states.failed[0]:
@@ -70,6 +75,19 @@ def flash(
     others = specifications.others(system, values, batch, T, P)
     volumes = (_ADDED_UP,) if system.activity is not None and {"V", "density"} & set(values) else ()
     return replace(states[0], remarks=(*others, *volumes))
+
+
+_FLOWS = {"molar_flow": "flow", "mass_flow": "mass_flow", "volume_flow": "volume_flow"}
+"""What a flow can be given in, and what it is called then; volumes are those at the state's own temperature and pressure."""
+
+
+def _moles(states: StateBatch, flows: dict[str, Array]) -> Array:
+    """The feed's molar flow ``(N,)`` from whichever flow was given."""
+    (name,) = flows
+    if name == "flow":
+        return flows[name]
+    by = states.system.mean_molar_mass(states.z) if name == "mass_flow" else states.molar_volume
+    return np.asarray(flows[name] / by)
 
 
 def two_of(call: str, specified: dict[str, Any]) -> dict[str, Any]:

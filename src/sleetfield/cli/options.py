@@ -208,6 +208,7 @@ class GivenMixture(Given):
             if any(isinstance(v, str) for v in z.values()):
                 raise InputError("--normalize and 'rest' exclude each other: with a rest the fractions sum to 1 already.")
             z = dict(composition.normalize({k: float(v) for k, v in z.items()}))
+        z = composition.unmixed(z)
         return self.system(list(z)), dict(z)
 
 

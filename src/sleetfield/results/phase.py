@@ -23,6 +23,8 @@ class Phase:
         Compressibility factor; m3/mol; kg/m3; kg/mol.
     H, S, G, A, U : float
         Enthalpy, entropy, Gibbs, Helmholtz and internal energy, J/mol and J/(mol K), from the zero at 298.15 K and 1 bar, ideal gas.
+    H_residual, S_residual, G_residual : float
+        The same less what the ideal gas has at the phase's temperature, pressure and composition; they need no heat capacities.
     Cp, Cv : float
         Heat capacities, J/(mol K).
     speed_of_sound, Joule_Thomson, expansion, compressibility : float
@@ -50,6 +52,9 @@ class Phase:
     G: float
     A: float
     U: float
+    H_residual: float
+    S_residual: float
+    G_residual: float
     Cp: float
     Cv: float
     speed_of_sound: float

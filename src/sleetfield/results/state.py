@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arguments import guarded
+from ..arguments import guarded, is_number, short
 from ..core.constants import R
 from ..core.equilibrium.flash import FlashResult
 from ..core.models.contract import LIQUID, SOLID, VAPOR
@@ -39,7 +39,20 @@ LOOSE = 1e-6
 
 SLOTS = ("vapor", "liquid", "second liquid", "third liquid", "fourth liquid", "fifth liquid")
 
-RARELY_READ = ("G", "A", "U", "Cv", "speed_of_sound", "Joule_Thomson", "expansion", "compressibility", "volume fraction")
+RARELY_READ = (
+    "G",
+    "A",
+    "U",
+    "H_residual",
+    "S_residual",
+    "G_residual",
+    "Cv",
+    "speed_of_sound",
+    "Joule_Thomson",
+    "expansion",
+    "compressibility",
+    "volume fraction",
+)
 """Left out where a state is printed; `to_frame` has them all."""
 
 _NO_HEAT = 1e-9
@@ -361,13 +374,15 @@ class State(Result):
         exact = 0.0 if abs(taken) <= _NO_HEAT * max(abs(self.H), abs(self.origin.H)) else taken
         return exact * (1.0 if self.flow is None else self.flow)
 
-    def to(self, *, duty: Any = None, **given: Any) -> State:
-        """The same mixture and flow brought to another state: heated, cooled, throttled (``duty=0``), or at the same entropy.
+    def to(self, *, duty: Any = None, efficiency: float | None = None, **given: Any) -> State:
+        """The same mixture and flow brought to another state: heated, cooled, throttled (``duty=0``), or through a machine.
 
         Parameters
         ----------
         duty : optional
             Heat taken up: W or text such as "-50 kW" where the state has a flow, else J/mol.
+        efficiency : float, optional
+            Beside ``P`` and ``S=state.S``: the isentropic efficiency of a compressor, a pump or an expander, above 0 and up to 1.
         **given
             As for `System.flash`; with ``duty`` that makes two quantities. Where only one is given, and that is not the pressure, the pressure stays.
 
@@ -388,11 +403,16 @@ class State(Result):
         >>> throttled = gas.to(P="20 bar", duty=0.0)
         >>> round(throttled.T, 1), abs(throttled.duty) < 1e-4
         (270.5, True)
+        >>> compressed = gas.to(P="120 bar", S=gas.S, efficiency=0.75)
+        >>> round(compressed.T, 1)
+        360.5
         >>> cooled = gas.to(T="-40 degC")
         >>> cooled.P, cooled.duty < 0.0
         (6000000.0, True)
 
         """
+        if efficiency is not None:
+            return self._through_machine(efficiency, given, duty)
         if duty is not None:
             if "H" in given:
                 raise InputError("A duty and an enthalpy say the same thing: give one of them.")
@@ -407,6 +427,16 @@ class State(Result):
             raise InputError("Say what else holds at that pressure: a temperature, duty=0 for throttling, or S=state.S.")
         made: State = self.batch.later.flash(self.system, self.z, flow=self.flow, **given)
         return replace(made, origin=self)
+
+    def _through_machine(self, efficiency: float, given: dict[str, Any], duty: Any) -> State:
+        """What leaves a compressor or an expander: the isentropic work divided by its efficiency, or times it."""
+        if set(given) != {"P", "S"} or duty is not None:
+            raise InputError("An efficiency stands beside P and S: state.to(P='60 bar', S=state.S, efficiency=0.75).")
+        if not is_number(efficiency) or not 0.0 < efficiency <= 1.0:
+            raise InputError(f"efficiency is {short(efficiency)}; it lies above 0 and up to 1.")
+        ideal = self.to(**given)
+        work = ideal.H - self.H
+        return self.to(P=ideal.P, H=self.H + (work / efficiency if work > 0.0 else work * efficiency))
 
     @cached_property
     def phases(self) -> tuple[Phase, ...]:

@@ -40,6 +40,11 @@ def _energy(sign_ts: float, sign_pv: float) -> Callable[[StateBatch], Array]:
     return of
 
 
+def _g_residual(b: StateBatch) -> Array:
+    p = b.phase_properties
+    return np.asarray(p.H_residual - b.T[:, None] * p.S_residual)
+
+
 def _cv(b: StateBatch) -> Array:
     p = b.phase_properties
     with np.errstate(all="ignore"):
@@ -88,6 +93,13 @@ PER_PHASE: dict[str, Property] = {
     "G": Property("molar_energy", _energy(1.0, 0.0), "Gibbs energy"),
     "A": Property("molar_energy", _energy(1.0, 1.0), "Helmholtz energy"),
     "U": Property("molar_energy", _energy(0.0, 1.0), "internal energy"),
+    "H_residual": Property(
+        "molar_energy", lambda b: b.phase_properties.H_residual, "enthalpy less that of the ideal gas at T and P"
+    ),
+    "S_residual": Property(
+        "molar_entropy", lambda b: b.phase_properties.S_residual, "entropy less that of the ideal gas at T and P"
+    ),
+    "G_residual": Property("molar_energy", _g_residual, "Gibbs energy less that of the ideal gas at T and P"),
     "Cp": Property("molar_entropy", lambda b: b.phase_properties.Cp, "heat capacity at constant pressure"),
     "Cv": Property("molar_entropy", _cv, "heat capacity at constant volume (Cp of a liquid taken as incompressible)"),
     "speed_of_sound": Property("velocity", _speed_of_sound, "speed of sound"),
