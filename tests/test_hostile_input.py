@@ -1,5 +1,6 @@
 """Clumsy and hostile input: every call answers, or says what was wrong in an error of the library's own family."""
 
+import contextlib
 import datetime
 import io
 import multiprocessing
@@ -131,9 +132,15 @@ def test_labels_of_pandas_say_which_component_is_meant():
     assert GAS.flash(pd.Series(Z), T=260.0, P=2e6).H == wanted
     frame = pd.DataFrame([turned, turned])
     assert GAS.flash(frame, T=260.0, P=2e6).H.tolist() == pytest.approx([wanted, wanted], rel=1e-12)
-    assert GAS.flash(frame, T=pd.Series([260.0, 260.0], index=["a", "b"]), P=2e6).H.tolist() == pytest.approx([wanted, wanted], rel=1e-12)
-    for strange in (pd.Series({"a": 0.7, "b": 0.3}), pd.DataFrame({"a": [0.7], "b": [0.3]}), pd.Series([0.5, 0.5], index=["methane", "methane"])):
-        with pytest.raises(sl.SleetfieldError, match="not in this system|stands twice"):
+    assert GAS.flash(frame, T=pd.Series([260.0, 260.0], index=["a", "b"]), P=2e6).H.tolist() == pytest.approx(
+        [wanted, wanted], rel=1e-12
+    )
+    for strange in (
+        pd.Series({"a": 0.7, "b": 0.3}),
+        pd.DataFrame({"a": [0.7], "b": [0.3]}),
+        pd.Series([0.5, 0.5], index=["methane", "methane"]),
+    ):
+        with pytest.raises(sl.SleetfieldError, match=r"not in this system|stands twice"):
             GAS.flash(strange, T=260.0, P=2e6)
 
 
@@ -192,10 +199,8 @@ def test_damaged_workbooks_give_no_foreign_error(tmp_path):
             damaged[i] = rng.integers(256)
         path = tmp_path / f"{k}.xlsx"
         path.write_bytes(damaged)
-        try:
+        with contextlib.suppress(sl.SleetfieldError):
             sl.read_data(path, ["ethanol", "water"])
-        except sl.SleetfieldError:
-            pass
 
 
 @pytest.mark.parametrize(
@@ -339,5 +344,4 @@ def test_executors_serve_restricted_flashes_and_dead_workers_are_told():
     with ProcessPoolExecutor(1, mp_context=context) as pool:
         pool.submit(_ends, None)
         with pytest.raises(sl.CalculationError, match="worker of the executor ended"):
-            for _ in range(3):
-                GAS.flash(Z, T=T, P=2e6, executor=pool)
+            GAS.flash(Z, T=np.linspace(240.0, 300.0, 20_000), P=2e6, executor=pool)

@@ -52,6 +52,7 @@ if TYPE_CHECKING:
     from .diagrams.table import draw_table
     from .errors import CalculationError, InputError, SleetfieldError, SleetfieldWarning, UnknownComponentError
     from .export import load, save
+    from .given_k import GivenK
     from .heavy_ends import compare_methods, pseudo_component, split_plus_fraction
     from .many_feeds import FeedsRun, flash_file
     from .pairs import (
@@ -98,6 +99,7 @@ _HOME = {
     **dict.fromkeys(
         ("CubicEquation", "EquationOfState", "LiquidModel", "Model", "PairedLiquid", "Parameter", "Symbol", "VaporModel"), "recipes"
     ),
+    "GivenK": "given_k",
     "load": "export",
     "regress": "calculations.fitting",
     "rank_models": "calculations.fitting",
@@ -171,6 +173,7 @@ __all__ = [
     "Envelope",
     "EquationOfState",
     "FeedsRun",
+    "GivenK",
     "InputError",
     "LiquidModel",
     "Model",

@@ -64,8 +64,26 @@ class Mixture:
 
     @property
     def heat_capacities(self) -> tuple[Any, ...]:
-        """Ideal-gas heat capacities, None where one is not known."""
+        """Ideal-gas heat capacities, None where one is not known, or no vapor is meant, and so no enthalpy against it."""
+        if self.has_no_vapor:
+            return tuple(None for _ in self.components)
         return tuple(c.heat_capacity for c in self.components)
+
+    @property
+    def has_no_vapor(self) -> bool:
+        """Whether its model is of liquids alone."""
+        return getattr(self.model.recipe, "has_no_vapor", False)
+
+    def need_vapor(self, call: str) -> None:
+        """Refuse a calculation that is about a vapor where the model has none.
+
+        Raises
+        ------
+        InputError
+            If it has none.
+        """
+        if self.has_no_vapor:
+            raise InputError(f"{call} is about a vapor, and this system has vapor='none'. Take vapor='ideal' or another.")
 
     @cached_property
     def thermodynamics(self) -> Thermodynamics:
@@ -157,7 +175,7 @@ class Mixture:
         notes += origins.origin_notes(self.components, (*self.model.recipe.needs, "heat_capacity"))
         notes += origins.pair_notes(self.model)
         lacking = [c.name for c in self.components if c.heat_capacity is None]
-        if lacking:
+        if lacking and not self.has_no_vapor:
             notes.append(f"There is no ideal-gas heat capacity for {', '.join(lacking)}: no enthalpy, entropy or heat capacity.")
         return notes
 

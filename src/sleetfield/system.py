@@ -81,7 +81,10 @@ class System(Mixture):
         none it is ideal, with a note. ``parameters`` of the system shows them.
     henry : mapping of (gas, solvent) to pressure, numbers or terms, optional
         Henry's constants of dissolved gases: a pressure; or a pressure at 298.15 K and slopes of its logarithm; or terms of ln(H/Pa), such as
-        ``{"1": 20.0, "1/T": -2400.0}``. Every gas named needs one for every other component.
+        ``{"1": 20.0, "1/T": -2400.0}``. In a solvent without one, a gas is taken to dissolve as in the others, and a note says so.
+    virial : mapping of pairs to volume, numbers or terms, optional
+        Second virial coefficients that are known, beside ``vapor="virial"``, of pairs and of components with themselves: m3/mol, or text such as
+        ``"-1200 cm3/mol"``; several numbers are value and slopes at 298.15 K. The others are correlated.
     q_residual : mapping of names to float, optional
         UNIQUAC's q' where it is not q (water, alcohols).
     poynting : bool
@@ -123,6 +126,7 @@ class System(Mixture):
         translation: Mapping[str, Any] | str | None = None,
         parameters: Mapping[tuple[str, str], Any] | None = None,
         henry: Mapping[tuple[str, str], Any] | None = None,
+        virial: Mapping[tuple[str, str], Any] | None = None,
         q_residual: Mapping[str, float] | None = None,
         poynting: bool = False,
         solids: Sequence[str] | str | None = None,
@@ -131,7 +135,7 @@ class System(Mixture):
         who = ComponentList(names_unmixed(components))
         recipe = recipe_of(eos=eos, liquid=liquid, vapor=vapor, poynting=poynting, alpha=alpha)
         given: dict[str, Any] = {"kij": kij, "lij": lij, "alpha_constants": alpha_constants, "translation": translation}
-        given |= {"parameters": parameters, "henry": henry, "q_residual": q_residual, "solids": solids}
+        given |= {"parameters": parameters, "henry": henry, "virial": virial, "q_residual": q_residual, "solids": solids}
         super().__init__(who, settled(recipe, who, given), units)
 
     # ---- what it is ----

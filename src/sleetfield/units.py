@@ -273,7 +273,7 @@ def _plain(unit: str, dimension: str) -> str:
     ValueError
         If it is not made of names and small powers.
     """
-    unit = _AS_WRITTEN.get(dimension, {}).get(unit, unit)
+    unit = _AS_WRITTEN.get(dimension, {}).get(unit, unit).replace("³", "3").replace("²", "2")
     if dimension == "pressure" and (match := _ABSOLUTE.fullmatch(unit)):
         unit = match[1]
     unit = re.sub(r"\b(m|cm|mm|in|ft)2\b", r"\1**2", _ALIASES.get(unit, unit))

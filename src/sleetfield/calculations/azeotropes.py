@@ -35,6 +35,7 @@ def along(system: Mixture, T: Any, P: Any) -> AzeotropeList:
     InputError
         If neither or both are given, or one is not positive.
     """
+    system.need_vapor("azeotropes")
     given, values = temperatures_or_pressures("azeotropes", T, P)
     found = [a for value in values for a in find(system, given, float(value))]
     return AzeotropeList(system, given, values, tuple(found))

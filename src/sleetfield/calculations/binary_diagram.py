@@ -70,6 +70,7 @@ def diagram(system: Mixture, kind: str, names: list[str], T: Any, P: Any, points
     measured = _measured(data)
     with np.errstate(all="ignore"):
         if kind in BOILING or given == "P":
+            system.need_vapor(f"diagram({kind!r})")
             return _boiling(system, kind, given, value, points, measured)
         return _liquid(system, kind, value, points, measured)
 

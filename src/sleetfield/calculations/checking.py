@@ -50,7 +50,7 @@ def check(system: Mixture, T: float, P: float) -> ModelCheck:
         for i, j in combinations(range(len(system)), 2):
             pair = system.part([system.names[i], system.names[j]])
             findings += _of_pair(pair, T)
-        found = azeotropes.find(system, "P", P) if len(system) > 1 else ()
+        found = azeotropes.find(system, "P", P) if len(system) > 1 and not system.has_no_vapor else ()
     findings += _of_azeotropes(system, found, P)
     return ModelCheck(system, T, P, tuple(findings), found)
 

@@ -71,6 +71,7 @@ def asked(
     CalculationError
         If there is no point to start from.
     """
+    system.need_vapor("envelope")
     _, batch, shape = system.conditions(z, basis)
     if shape:
         raise InputError("An envelope is of one composition; call it once for each, and sl.compare_envelopes for one figure.")

@@ -53,6 +53,7 @@ def dew(system: Mixture, z: Composition, *, T: Any = None, P: Any = None, basis:
 
 def _points(system: Mixture, kind: str, z: Composition, T: Any, P: Any, basis: str) -> Any:
     given = one_of(kind, T, P)
+    system.need_vapor(kind)
     values, batch, shape = system.conditions(z, basis, **{given: T if given == "T" else P})
     found = saturate(system, kind, given, values[given], batch)
     points = SaturationBatch(system, kind, given, found.T, found.P, batch, found.incipient, found.tm >= UNSTABLE, ANSWERS)

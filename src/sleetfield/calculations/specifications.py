@@ -61,6 +61,8 @@ def solve(system: Mixture, given: dict[str, Array], z: Array, executor: Executor
     InputError
         If an enthalpy, entropy or internal energy is given and a component lacks a heat capacity, or a density and a molar mass is lacking.
     """
+    if set(given) != {"T", "P"}:
+        system.need_vapor("flash at other quantities than T and P")
     for name in given:
         _require(system, name, z)
     beside = _Beside(

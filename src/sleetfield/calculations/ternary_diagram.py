@@ -124,6 +124,7 @@ def _three(system: Mixture) -> None:
 def boiling(system: Mixture, P: float) -> BoilingMap:
     """Bubble temperatures over the triangle, residue curves, their nodes and saddles, and the boundaries between them."""
     _three(system)
+    system.need_vapor("boiling_map")
     z = _lattice(_BOILING_LATTICE)
     with np.errstate(all="ignore"):
         T, y = _boil(system, P, z)

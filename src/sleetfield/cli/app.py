@@ -23,6 +23,7 @@ from . import (
     flash,
     heavy_ends,
     interactions,
+    k_values,
     pairs,
     regress,
     saturation,
@@ -72,6 +73,7 @@ app.command("check", cls=Told, epilog=check.EXAMPLE)(check.check)
 app.command("flash", cls=Told, epilog=flash.EXAMPLE)(flash.flash)
 app.command("bubble", cls=Told, epilog=saturation.BUBBLE_EXAMPLE)(saturation.bubble)
 app.command("dew", cls=Told, epilog=saturation.DEW_EXAMPLE)(saturation.dew)
+app.command("k-values", cls=Told, epilog=k_values.EXAMPLE)(k_values.k_values)
 app.command("diagram", cls=Told, epilog=diagram.EXAMPLE)(diagram.diagram)
 app.command("triangle", cls=Told, epilog=diagram.TRIANGLE_EXAMPLE)(diagram.triangle)
 app.command("split", cls=Told, epilog=split.EXAMPLE)(split.split)

@@ -107,6 +107,10 @@ class Given:
         list[str] | None,
         typer.Option("--henry", help="Henry's constant of a dissolved gas: 'hydrogen / water = 70000 bar'. Repeatable."),
     ] = None
+    virial: Annotated[
+        list[str] | None,
+        typer.Option("--virial", help="A second virial coefficient: 'ethanol / ethanol = -1500 cm3/mol'. Repeatable."),
+    ] = None
     poynting: Annotated[bool, typer.Option("--poynting", help="Count the pressure's effect on the liquid's fugacities.")] = False
     kij: Annotated[
         list[str] | None,
@@ -150,7 +154,9 @@ class Given:
             alpha=self.alpha,
             translation=self.translation,
             parameters=dict(parameters_entry(entry) for entry in self.pair or []) or None,
-            henry=dict(_henry(entry) for entry in self.henry or []) or None,
+            henry=dict(_pair_and_text("--henry", entry, "hydrogen / water = 70000 bar") for entry in self.henry or []) or None,
+            virial=dict(_pair_and_text("--virial", entry, "ethanol / ethanol = -1500 cm3/mol") for entry in self.virial or [])
+            or None,
             poynting=self.poynting,
             solids="all" if self.solid == ["all"] else self.solid,
             units=self.units.value,
@@ -330,11 +336,12 @@ def parameters_entry(entry: str) -> tuple[tuple[str, str], Any]:
     return (match[1], match[2]), PairParameters(a12=values[0], a21=values[1], alpha=alpha, form=match[4] or "plain", source="given")
 
 
-def _henry(entry: str) -> tuple[tuple[str, str], str]:
+def _pair_and_text(option: str, entry: str, example: str) -> tuple[tuple[str, str], str]:
+    """A pair and what was written of it, from ``first / second = text``."""
     from ..errors import InputError
 
     names, _, value = entry.partition("=")
     gas, _, solvent = names.partition("/")
     if not (gas.strip() and solvent.strip() and value.strip()):
-        raise InputError(f"--henry {entry!r} is not understood. Write it like 'hydrogen / water = 70000 bar'.")
+        raise InputError(f"{option} {entry!r} is not understood. Write it like {example!r}.")
     return (gas.strip(), solvent.strip()), value.strip()

@@ -163,6 +163,8 @@ class VaporModel(Recipe):
     """A family that describes a vapor beside a liquid model."""
 
     role = "vapor"
+    is_none: ClassVar[bool] = False
+    """Whether there is no vapor at all."""
 
     @abstractmethod
     def build(self, who: ComponentList, values: Parameters) -> Any:

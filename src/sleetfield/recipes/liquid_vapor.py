@@ -13,7 +13,8 @@ import numpy as np
 from ..components import Component
 from ..components.component_list import ComponentList
 from ..core.correlations import LiquidDensity, LnVaporPressure
-from ..core.correlations.liquid_density import generalized_rackett
+from ..core.correlations.liquid_density import PowerSeries, generalized_rackett
+from ..core.correlations.vapor_pressure import Antoine
 from ..core.models.activity import ActivityModel
 from ..core.models.activity.dissolved import Dissolved
 from ..core.models.activity.pair_function import PairFunction
@@ -22,10 +23,14 @@ from ..core.models.liquid_and_vapor import LiquidAndVapor
 from ..core.models.pure_liquids import PureLiquids
 from ..errors import InputError, UnknownComponentError
 from ..pairs.of_temperature import OfTemperature
+from ..text import first_few
 from ..units import one_in_si
 from .contract import EquationOfState, Given, LiquidModel, Recipe, VaporModel, named
-from .parameter import Parameter, Parameters, Symbol
+from .parameter import NO_LAYER, Parameter, Parameters, Symbol
 
+_OF_VAPORS = ("kij", "virial")
+"""What a vapor beside a liquid takes of its own."""
+LIKE_OTHERS = "not known: as in the other solvents"
 _LN_HENRY = Symbol("ln_henry", "logarithm of Henry's constant of a gas in a solvent, in Pa", low=0.0, high=40.0)
 
 
@@ -51,18 +56,26 @@ class LiquidAndVaporRecipe(Recipe):
     @property
     def needs(self) -> tuple[str, ...]:  # type: ignore[override]
         """Vapor pressures and liquid densities, and what both models need."""
-        return tuple(dict.fromkeys(("vapor_pressure", "liquid_density", *self.liquid.needs, *self.vapor.needs)))
+        own = ("liquid_density",) if self.has_no_vapor else ("vapor_pressure", "liquid_density")
+        return tuple(dict.fromkeys((*own, *self.liquid.needs, *self.vapor.needs)))
+
+    @property
+    def has_no_vapor(self) -> bool:
+        """Whether liquids alone are meant."""
+        return isinstance(self.vapor, VaporModel) and self.vapor.is_none
 
     @property
     def takes(self) -> tuple[str, ...]:  # type: ignore[override]
         """What both models take, and Henry's constants."""
-        return (*self.liquid.takes, "henry", *(t for t in self.vapor.takes if t == "kij"))
+        return (*self.liquid.takes, "henry", *(t for t in self.vapor.takes if t in _OF_VAPORS))
 
     @property
     def title(self) -> str:
         """Both models, for headings."""
         if self.liquid.name == "ideal" and self.vapor.name == "ideal":
             return "ideal liquid and vapor"
+        if self.has_no_vapor:
+            return f"{self.liquid.title} liquid, no vapor"
         return f"{self.liquid.title} liquid, {self.vapor.title} vapor" + (", Poynting" if self.poynting else "")
 
     def options(self) -> dict[str, Any]:
@@ -90,7 +103,7 @@ class LiquidAndVaporRecipe(Recipe):
                 raise InputError(f"{key!r} has a gas that is dissolved by henry=; it takes no parameters. Leave the pair out.")
         solvents = _without(who, gases)
         yield from self.liquid.parameters(solvents, given)
-        yield from self.vapor.vapor_parameters(who, {"kij": given["kij"]} if given.get("kij") is not None else {})
+        yield from self.vapor.vapor_parameters(who, {k: given[k] for k in _OF_VAPORS if given.get(k) is not None})
         yield from henry
 
     def gases(self, values: Parameters) -> set[str]:
@@ -123,9 +136,15 @@ class LiquidAndVaporRecipe(Recipe):
         """Of both models, on volumes, and on dissolved gases."""
         gases = [name for name in who.names if name in self.gases(values)]
         notes = self.vapor.notes(who, values) + self.liquid.notes(_without(who, set(gases)), values)
+        stand_ins = [f"{p.of[0]} in {p.of[1]}" for p in values.of_symbol(_LN_HENRY.symbol) if p.source == LIKE_OTHERS]
+        if stand_ins:
+            notes.append(f"Henry's constant of {first_few(stand_ins)} is not known; it is taken like that in the other solvents.")
         if gases:
             notes.append(f"By Henry's law, good at small mole fractions in the liquid: {', '.join(gases)}.")
-        guessed = [c.name for c in who if c.liquid_density is None]
+        unknown = [c.name for c in who if _density_if_known(c) is _NO_DENSITY]
+        if unknown:
+            notes.append(f"There is no liquid density of {first_few(unknown)}: no volumes.")
+        guessed = [c.name for c in who if c.liquid_density is None and c.name not in unknown]
         if guessed:
             notes.append(f"The liquid volume of {', '.join(guessed)} is from the generalized Rackett equation.")
         return notes
@@ -142,8 +161,22 @@ def _vapor_and_pure(
 ) -> tuple[Any, PureLiquids]:
     """The vapor's model and the pure liquids: the same for all activity coefficients that stand beside them."""
     built = vapor.build(who, Parameters(values))
+    if getattr(vapor, "is_none", False):
+        return built, PureLiquids([_NO_PRESSURE for _ in who], [_density_if_known(c) for c in who], None, False, solutes)
     pressures, densities = [vapor_pressure(c) for c in who], [liquid_density(c) for c in who]
     return built, PureLiquids(pressures, densities, built if vapor.non_ideal else None, poynting, solutes)
+
+
+_NO_PRESSURE = Antoine((0.0, 0.0, 0.0), 1.0, 2e4)
+"""What stands for a vapor pressure where there is no vapor: 1 Pa at every temperature."""
+_NO_DENSITY = PowerSeries((np.nan, 0.0, 0.0, 0.0, 0.0, 1e4), 1.0, 2e4)
+
+
+def _density_if_known(c: Component) -> LiquidDensity:
+    try:
+        return liquid_density(c)
+    except UnknownComponentError:
+        return _NO_DENSITY
 
 
 def _without(who: ComponentList, gases: set[str]) -> ComponentList:
@@ -167,11 +200,11 @@ def _henry(who: ComponentList, given: Mapping[tuple[str, str], Any]) -> Iterator
         function = _ln_henry(value, f"Henry's constant of {gas} in {solvent}")
         yield Parameter(_LN_HENRY.symbol, (who.names[i], who.names[j]), function, written=str(value))
     for i in sorted(solutes):
+        known = [_ln_henry(value, "") for (gas, _), (_, _, value) in pairs.items() if gas == i]
+        mean = functools.reduce(lambda a, b: a + b, known) * (1.0 / len(known))
         for j in sorted(set(range(len(who))) - solutes):
             if (i, j) not in pairs:
-                raise InputError(
-                    f"There is no Henry's constant of {who.names[i]} in {who.names[j]}; a dissolved gas needs one for every solvent. Add it to henry=."
-                )
+                yield Parameter(_LN_HENRY.symbol, (who.names[i], who.names[j]), mean, LIKE_OTHERS, NO_LAYER, known=False)
 
 
 def _ln_henry(value: Any, what: str) -> OfTemperature:

@@ -27,6 +27,7 @@ OWNERS = {
     "translation": "an equation of state; these liquids have their own volumes",
     "parameters": "an activity model; an equation of state takes kij=",
     "henry": "an activity model; an equation of state takes kij=",
+    "virial": "the vapor model 'virial' beside a liquid model",
     "q_residual": "an activity model, UNIQUAC; an equation of state takes kij=",
     "poynting": "an activity model; an equation of state has the pressure's effect in it",
 }

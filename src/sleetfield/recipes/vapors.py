@@ -4,16 +4,28 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
 from ..components.component_list import ComponentList
 from ..components.polar_terms import polar_terms
 from ..core.models.ideal_gas import IdealGas
+from ..core.models.no_vapor import NoVapor
 from ..core.models.virial import Virial
+from ..units import one_in_si
 from .contract import Given, VaporModel
 from .interactions import KIJ, critical_volumes, interaction_notes, interactions
-from .parameter import Parameter, Parameters
+from .parameter import OfTemperature, Parameter, Parameters, Symbol, constant
+
+_B = Symbol("B", "second virial coefficient of a pair, or of a component with itself", "m3/mol", low=-0.05, high=0.05, size=1e-4)
+
+
+def _coefficient(value: Any, what: str) -> OfTemperature:
+    """A volume, as a number in m3/mol or text with a unit; or value, slope and bend at 298.15 K, or terms of a published equation, in m3/mol."""
+    if isinstance(value, str):
+        return constant(one_in_si(value, "molar_volume", what))
+    return OfTemperature.read(value, what)
 
 
 @dataclass(frozen=True)
@@ -32,23 +44,49 @@ class IdealVapor(VaporModel, name="ideal"):
 
 
 @dataclass(frozen=True)
+class NoVaporRecipe(VaporModel, name="none"):
+    """No vapor: liquids among themselves, of components that need no vapor pressures."""
+
+    non_ideal = False
+    is_none = True
+
+    def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
+        """None."""
+        yield from ()
+
+    def build(self, who: ComponentList, values: Parameters) -> NoVapor:
+        """What offers no vapor."""
+        return NoVapor()
+
+    def notes(self, who: ComponentList, values: Parameters) -> list[str]:
+        """What there is none of."""
+        return ["There is no vapor in this model: liquids among themselves, without enthalpies."]
+
+
+@dataclass(frozen=True)
 class VirialVapor(VaporModel, name="virial"):
     """The virial equation, cut off after the second coefficient."""
 
-    symbols = (KIJ,)
+    symbols = (KIJ, _B)
     needs = ("Tc", "Pc", "omega")
-    takes = ("kij",)
+    takes = ("kij", "virial")
 
     def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
         """Kij of every pair: none are published for it."""
         yield from interactions(who, given.get("kij"), "")
+        for (first, second), value in (given.get("virial") or {}).items():
+            names = (who.names[who.position(first)], who.names[who.position(second)])
+            function = _coefficient(value, f"the second virial coefficient of {first} and {second}")
+            yield Parameter(_B.symbol, names, function, written=str(value))
 
     def build(self, who: ComponentList, values: Parameters) -> Virial:
         """The equation with its numbers."""
         Tc, Pc, omega = (who.constants(k, "the virial equation") for k in self.needs)
         kij = values.pairs("kij", who, mirrored=1.0)
         polar = polar_terms(who.components)
-        return Virial(Tc, Pc, omega, critical_volumes(who), kij if kij[1:].any() else kij[0], np.stack([polar.a, polar.b]))
+        own = values.pairs(_B.symbol, who, mirrored=1.0)
+        given = (np.asarray(own.any(axis=0)), own) if own.any() else None
+        return Virial(Tc, Pc, omega, critical_volumes(who), kij if kij[1:].any() else kij[0], np.stack([polar.a, polar.b]), given)
 
     def notes(self, who: ComponentList, values: Parameters) -> list[str]:
         """On interaction parameters, and on polar components without a polar term."""

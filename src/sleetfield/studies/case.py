@@ -194,7 +194,7 @@ class Case:
 def _options(form: SystemForm) -> dict[str, Any]:
     """The keywords of `System` that a system's table says."""
     given: dict[str, Any] = {key: getattr(form, key) for key in _GIVEN}
-    given |= {key: _by_pair(getattr(form, key)) for key in ("kij", "lij", "henry", "parameters")}
+    given |= {key: _by_pair(getattr(form, key)) for key in ("kij", "lij", "henry", "virial", "parameters")}
     if given["eos"] is None and given["liquid"] is None:
         raise InputError("It has no model: give it eos or liquid.")
     return given

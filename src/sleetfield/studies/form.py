@@ -96,6 +96,7 @@ class SystemForm(Form):
     lij: dict[Pair, float] | None = None
     parameters: dict[Pair, PairNumbers] | None = None
     henry: dict[Pair, Pressure] | None = None
+    virial: dict[Pair, str | float | list[float]] | None = None
     fits: list[str] = Field(default=[], description="Fits (names of earlier tasks) whose parameters it takes.")
     why: str = Field("", description="Why this model; the report prints it.")
 

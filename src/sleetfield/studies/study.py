@@ -21,7 +21,7 @@ from .report import write_report
 from .running import Progress, run_tasks
 
 _NOT_THE_MODEL = ("components", "solids")
-_BESIDE_A_LIQUID = ("vapor", "henry", "poynting")
+_BESIDE_A_LIQUID = ("vapor", "henry", "virial", "poynting")
 
 
 _LOCK = "# The numbers themselves, as they were when the study was locked."

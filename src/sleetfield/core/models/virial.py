@@ -14,10 +14,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..arrays import Array, Index
 from ..constants import R
 from ..recent import Recent
+from .activity.pair_function import PairFunction
 from .attraction import Attraction
 from .contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind
 
@@ -40,9 +42,21 @@ class Virial:
         What the geometric mean of critical temperatures is lowered by, or the coefficients of what they are by temperature (`temperature_terms`).
     polar : (2, C), optional
         Constants a and b of the polar term, both zero for a component without one.
+    given : (C, C) of bool, and (K, C, C), optional
+        Which coefficients are not correlated but given, and what they are by temperature (`temperature_terms`), m3/mol.
     """
 
-    def __init__(self, Tc: Array, Pc: Array, omega: Array, Vc: Array, kij: Array, polar: Array | None = None) -> None:
+    def __init__(
+        self,
+        Tc: Array,
+        Pc: Array,
+        omega: Array,
+        Vc: Array,
+        kij: Array,
+        polar: Array | None = None,
+        given: tuple[NDArray[np.bool_], Array] | None = None,
+    ) -> None:
+        self.given = given
         self.Tc, self.Pc, self.omega, self.Vc, self.kij = Tc, Pc, omega, Vc, kij
         self.polar = np.zeros((2, len(Tc))) if polar is None else polar
         self.n_components = len(Tc)
@@ -75,6 +89,11 @@ class Virial:
                 value += term
                 slope += power * u1 * term
                 curvature += (power**2 * u1**2 + power * u2) * term
+        if self.given is not None:
+            there, coefficients = self.given
+            own = PairFunction(coefficients)
+            for correlated, part in zip((value, slope, curvature), (own.value(T), own.slope(T), own.curvature(T)), strict=True):
+                correlated[:, there] = part[there].T
         return value, slope, curvature
 
     def at(self, T: Array, P: Array) -> BoundVirial:
@@ -84,7 +103,8 @@ class Virial:
     def select(self, components: Sequence[int]) -> Virial:
         """The same for those components."""
         i = np.asarray(components)
-        return Virial(self.Tc[i], self.Pc[i], self.omega[i], self.Vc[i], self.kij[..., i[:, None], i], self.polar[:, i])
+        given = None if self.given is None else tuple(part[..., i[:, None], i] for part in self.given)
+        return Virial(self.Tc[i], self.Pc[i], self.omega[i], self.Vc[i], self.kij[..., i[:, None], i], self.polar[:, i], given)  # type: ignore[arg-type]
 
 
 class BoundVirial(BoundModel):
