@@ -111,6 +111,31 @@ def parse(text: str) -> dict[str, float | str]:
     return amounts
 
 
+def parse_several(text: str) -> dict[str, str]:
+    """Several compositions with their names, from ``lean: 0.9 methane + rest propane; rich: 0.7 methane + rest propane``.
+
+    Raises
+    ------
+    InputError
+        If one has no name, or two have the same.
+
+    Examples
+    --------
+    >>> parse_several("lean: 0.9 methane + rest propane; rich: 0.7 methane + rest propane")["rich"]
+    '0.7 methane + rest propane'
+
+    """
+    found: dict[str, str] = {}
+    for part in filter(str.strip, text.split(";")):
+        name, colon, composition = part.partition(":")
+        if not colon or not name.strip() or name.strip() in found:
+            raise InputError(
+                f"{part.strip()!r} is no feed with a name of its own. Write several like 'lean: 0.9 methane + rest propane; rich: 0.7 methane + rest propane'."
+            )
+        found[name.strip()] = composition.strip()
+    return found
+
+
 def written(z: NDArray[np.float64], names: Sequence[str]) -> str:
     """Mole fractions ``(C,)`` as `parse` reads them.
 

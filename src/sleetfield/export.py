@@ -179,13 +179,10 @@ def _markdown(result: Any, units: str | None) -> bytes:
 def _table_figure(frame: pd.DataFrame, options: dict[str, Any]) -> Any:
     from matplotlib.figure import Figure
 
-    from .diagrams.table import draw_table
+    from .diagrams.table import draw_table, usual_columns
 
-    x, y = options.pop("x", None), options.pop("y", None)
-    if x is None or y is None:
-        raise InputError("A table as a figure needs the columns to draw: x and y, such as x='T', y='density'.")
     figure = Figure(figsize=(9.6, 6.0), layout="constrained")
-    draw_table(frame, x, y, ax=figure.add_subplot(), **options)
+    draw_table(frame, **{**usual_columns(frame), **{k: v for k, v in options.items() if v is not None}}, ax=figure.add_subplot())
     return figure
 
 

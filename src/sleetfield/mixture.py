@@ -153,6 +153,11 @@ class Mixture:
         shown_names = self.names if len(self) <= 4 else (*self.names[:3], f"{len(self) - 3} more")
         return f"{' + '.join(shown_names)} ({self.model_title})"
 
+    @property
+    def full_title(self) -> str:
+        """The same with every component."""
+        return f"{' + '.join(self.names)} ({self.model_title})"
+
     def __repr__(self) -> str:
         return f"<{type(self).__name__} {self.title}>"
 

@@ -638,6 +638,7 @@ class System(Mixture):
         vapor_mass_fraction: Any = None,
         properties: Sequence[str] = TABLE_PROPERTIES,
         path: bool = False,
+        phases: str | None = None,
         dead_state: tuple[Any, Any] = ("25 degC", "1 atm"),
         basis: str = "mole",
         units: str | None = None,
@@ -649,7 +650,7 @@ class System(Mixture):
         Parameters
         ----------
         z
-            Mixture, as for `flash`.
+            Mixture, as for `flash`; or several by name, ``{"lean": {...}, "rich": {...}}``, which get a column ``feed``.
         T, P, H, S, U, V, density, vapor_fraction, vapor_mass_fraction
             Two of them: values to tabulate at, single ones or sequences of SI numbers or of text with units. One enthalpy and many pressures make
             an isenthalp.
@@ -657,6 +658,8 @@ class System(Mixture):
             Any of those that `sleetfield.results.state_properties` lists.
         path : bool
             Whether both sequences run together, instead of making a grid.
+        phases : {"V", "L", "LL", "VL"}, optional
+            Restrict the phases, as for `flash`.
         dead_state : tuple
             Temperature and pressure that ``"exergy"`` counts from.
         basis : {"mole", "mass"}
@@ -683,15 +686,13 @@ class System(Mixture):
         """
         specified = {"T": T, "P": P, "H": H, "S": S, "U": U, "V": V, "density": density}
         specified |= {"vapor_fraction": vapor_fraction, "vapor_mass_fraction": vapor_mass_fraction}
-        return tables.table(
-            self,
-            z,
-            specified,
-            properties,
-            path=path,
-            dead_state=dead_state,
-            basis=basis,
-            units=self.units if units is None else units,
-            executor=executor,
-            progress=progress,
-        )
+        options: dict[str, Any] = {
+            "path": path,
+            "dead_state": dead_state,
+            "basis": basis,
+            "units": self.units if units is None else units,
+        }
+        options |= {"phases": phases, "executor": executor, "progress": progress}
+        if isinstance(z, Mapping) and tables.is_several(z):
+            return tables.of_several(lambda one: tables.table(self, one, specified, properties, **options), z)
+        return tables.table(self, z, specified, properties, **options)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from concurrent.futures import Executor
 from typing import TYPE_CHECKING, Any
 
@@ -52,6 +52,35 @@ def points(given: dict[str, Array], path: bool) -> dict[str, Array]:
         raise InputError(f"A path takes equally many values of both quantities, or one of either; got {counts}.") from None
 
 
+def is_several(z: Any) -> bool:
+    """Whether a composition is several of them, by name.
+
+    Examples
+    --------
+    >>> is_several({"lean": {"methane": 0.9, "propane": 0.1}, "rich": {"methane": 0.7, "propane": 0.3}}), is_several({"methane": [0.9, 0.7], "propane": [0.1, 0.3]})
+    (True, False)
+
+    """
+    return isinstance(z, Mapping) and bool(z) and all(isinstance(one, Mapping) for one in z.values())
+
+
+def of_several(table_of: Callable[[Any], pd.DataFrame], feeds: Mapping[str, Any]) -> pd.DataFrame:
+    """The tables of several feeds under each other, with their names in a first column."""
+    import pandas as pd
+
+    parts = {name: table_of(z) for name, z in feeds.items()}
+    first = next(iter(parts.values()))
+    for name, part in parts.items():
+        part.insert(0, "feed", name)
+    table = pd.concat(parts.values(), ignore_index=True)
+    table.attrs = dict(first.attrs)
+    table.attrs["notes"] = list(dict.fromkeys(note for part in parts.values() for note in part.attrs["notes"]))
+    compositions = "; ".join(f"{name}: {part.attrs['about'].get('composition', '')}" for name, part in parts.items())
+    table.attrs["about"] = {**first.attrs["about"], "composition": compositions}
+    table.attrs["axes"] = ["feed", *first.attrs["axes"][-1:]]
+    return table
+
+
 def _where(given: dict[str, Array], units: str) -> str:
     """Quantities that have one value, in words."""
     fixed = [
@@ -70,6 +99,7 @@ def table(
     dead_state: tuple[Any, Any],
     basis: str,
     units: str,
+    phases: str | None,
     executor: Executor | None,
     progress: Progress | None,
 ) -> pd.DataFrame:
@@ -93,13 +123,14 @@ def table(
     frames, seen = [], []
     for first in range(0, count, _BLOCK):
         part: dict[str, Any] = {name: value[first : first + _BLOCK] for name, value in rows.items()}
-        states: StateBatch = flash(system, z, **part, basis=basis, executor=executor)
+        states: StateBatch = flash(system, z, **part, phases=phases, basis=basis, executor=executor)
         frames.append(frame(state_columns(states, wanted, dead_state), units))
         seen.append((states.T, states.P, states.failed, states.result.converged, states.result.stable))
         if progress is not None:
             progress(min(first + _BLOCK, count), count)
     table = pd.concat(frames, ignore_index=True) if len(frames) > 1 else frames[0]
     table.attrs["notes"] = batch_notes(system, *(np.concatenate(column) for column in zip(*seen, strict=True)))
+    table.attrs["axes"] = [name for name, values in given.items() if values.size > 1]
     title = table.attrs["title"] = f"Properties of {system.title}{_where(given, units)}"
     composition = (
         {} if states.z.shape[0] > 1 and (states.z != states.z[0]).any() else {"composition": written(states.z[0], system.names)}

@@ -8,7 +8,7 @@ from typing import Annotated, Any
 import typer
 
 from ..errors import InputError
-from .options import GivenMixture, Specified, on_mixture
+from .options import GivenMixture, Phases, Specified, on_mixture
 
 EXAMPLE = 'Example: sleetfield flash "0.70 methane + 0.20 propane + 0.10 n-heptane" --eos PR --T -20degC --P 20bar'
 
@@ -22,10 +22,7 @@ def flash(
     flow: Annotated[
         str | None, typer.Option("--flow", help="Feed flow for phase flows: '120 kmol/h', '5 t/h', '3000 Nm3/h', '2 MMscf/day'.")
     ] = None,
-    phases: Annotated[
-        str | None,
-        typer.Option("--phases", help="Restrict the phases: V, L, LL (liquids alone) or VL (one of each at most)."),
-    ] = None,
+    phases: Phases = None,
     then: Annotated[
         str | None, typer.Option("--to", help="Bring it to another state: 'T=-40degC, P=18bar', or 'P=5bar, duty=0'.")
     ] = None,

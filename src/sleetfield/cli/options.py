@@ -46,6 +46,9 @@ Temperatures = Annotated[
 Pressures = Annotated[str | None, typer.Option("--P", help="Absolute pressure: '20bar', a list, or '5bar to 60bar in 12'.")]
 
 
+Phases = Annotated[
+    str | None, typer.Option("--phases", help="Restrict the phases: V, L, LL (liquids alone) or VL (one of each at most).")
+]
 OutFiles = Annotated[list[Path] | None, typer.Option("--out", help="Write the result to a file, format by suffix. Repeatable.")]
 AsJson = Annotated[bool, typer.Option("--json", help="Print one JSON object with full-precision SI numbers, for programs.")]
 
@@ -207,6 +210,16 @@ class GivenMixture(Given):
     def mixture(self, text: str) -> tuple[System, dict[str, Any]]:
         """The system and the composition that the command line describes."""
         from .. import composition
+
+        if ";" in text:
+            feeds = {name: self.one(part) for name, part in composition.parse_several(text).items()}
+            return self.system(list(dict.fromkeys(name for z in feeds.values() for name in z))), feeds
+        z = self.one(text)
+        return self.system(list(z)), z
+
+    def one(self, text: str) -> dict[str, Any]:
+        """One composition as it is written."""
+        from .. import composition
         from ..errors import InputError
 
         z = composition.parse(text)
@@ -214,8 +227,7 @@ class GivenMixture(Given):
             if any(isinstance(v, str) for v in z.values()):
                 raise InputError("--normalize and 'rest' exclude each other: with a rest the fractions sum to 1 already.")
             z = dict(composition.normalize({k: float(v) for k, v in z.items()}))
-        z = composition.unmixed(z)
-        return self.system(list(z)), dict(z)
+        return dict(composition.unmixed(z))
 
 
 @dataclass(frozen=True)

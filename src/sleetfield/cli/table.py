@@ -7,7 +7,7 @@ from typing import Annotated, Any
 
 import typer
 
-from .options import GivenMixture, Specified, on_mixture
+from .options import GivenMixture, Phases, Specified, on_mixture
 
 EXAMPLE = (
     'Example: sleetfield table "0.90 methane + 0.08 propane + 0.02 n-heptane" --T "-40degC to 0degC in 5" --P "20bar, 40bar" '
@@ -22,6 +22,7 @@ def table(
     given: GivenMixture,
     specified: Specified,
     properties: Annotated[list[str] | None, typer.Option("--property", help="A property to tabulate. Repeatable.")] = None,
+    phases: Phases = None,
     path: Annotated[bool, typer.Option("--path", help="Let both quantities run together, instead of making a grid.")] = False,
     dead_state: Annotated[str, typer.Option("--dead-state", help="What exergy counts from.")] = "25degC, 1atm",
     x: Annotated[str | None, typer.Option("--x", help="Column to draw against, where --out is a figure.")] = None,
@@ -29,7 +30,7 @@ def table(
     by: Annotated[str | None, typer.Option("--by", help="Column whose values each get a line.")] = None,
     log: Annotated[bool, typer.Option("--log", help="Logarithmic axis for --y.")] = False,
 ) -> Any:
-    """Property table over two quantities: a grid of values, or a path.
+    """Property table over two quantities: a grid of values, or a path; of several feeds where they are written 'lean: 0.9 methane + rest propane; rich: ...'.
 
     Properties of the whole: n_phases, vapor_fraction, vapor_mass_fraction, vapor_volume_fraction, H, S, G, A, U, Cp, molar_volume, density,
     heat_of_vaporization, exergy. Of each phase, the former where they have a meaning, and: fraction, mass_fraction, volume_fraction, Z,
@@ -47,6 +48,7 @@ def table(
         z,
         **specified.values(),
         properties=wanted,
+        phases=phases,
         path=path,
         dead_state=(T0.strip(), P0.strip()),
         basis=given.basis.value,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ..units import from_si
-from .style import SERIES, Drawn, axis_label, finish, new_axes
+from .style import SERIES, Drawn, axis_label, finish, full_title, new_axes
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -26,5 +26,5 @@ def draw_azeotropes(found: Drawn, ax: Axes | None, units: str) -> Axes:
     ax.set_ylim(0.0, 1.0)
     if groups:
         ax.legend(frameon=False, loc="best")
-    finish(ax, found.title(units))
+    finish(ax, full_title(found, units))
     return ax

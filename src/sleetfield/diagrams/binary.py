@@ -10,7 +10,7 @@ import numpy as np
 from ..core.arrays import Array
 from ..core.constants import R
 from ..units import from_si, pretty_unit, unit_of
-from .style import DATA, LINES, MARKS, SERIES, Drawn, axis_label, finish, new_axes
+from .style import DATA, LINES, MARKS, SERIES, Drawn, axis_label, finish, full_title, new_axes
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -21,7 +21,7 @@ def draw_binary(d: Drawn, ax: Axes | None, units: str) -> Axes:
     ax = ax if ax is not None else new_axes()
     _DRAWN[d.kind](d, ax, units)
     ax.set_xlim(0.0, 1.0)
-    finish(ax, d.title(units))
+    finish(ax, full_title(d, units))
     return ax
 
 

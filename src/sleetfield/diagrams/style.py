@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+import textwrap
 from typing import TYPE_CHECKING, Any
 
 from ..units import pretty_unit, unit_of
@@ -71,9 +73,49 @@ def axis_label(quantity: str, unit_set: str) -> str:
 
 
 def finish(ax: Axes, title: str) -> None:
-    """Title, grid and spines, the same everywhere."""
-    ax.set_title(title, loc="left", fontsize=11)
+    """Title, grid and spines, the same everywhere; labels that would lie over each other are moved apart."""
+    ax.set_title(textwrap.fill(title, _TITLE_WIDTH), loc="left", fontsize=11)
     ax.grid(True, color="#e4e6ea", linewidth=0.6)
     ax.set_axisbelow(True)
     for side in ("top", "right"):
         ax.spines[side].set_visible(False)
+    keep_apart(ax)
+
+
+_TITLE_WIDTH = 110
+"""Letters in a line of a title."""
+_PASSES = 12
+_GAP = 2.0
+"""Points between labels."""
+
+
+def keep_apart(ax: Axes) -> None:
+    """Move labels that stand beside their point up or down until none lies over another."""
+    figure: Any = ax.figure
+    labels: list[Any] = [t for t in ax.texts if getattr(t, "anncoords", "") == "offset points" and t.get_text()]
+    if len(labels) < 2:
+        return
+    figure.draw_without_rendering()
+    per_pixel = 72.0 / figure.dpi
+    for _ in range(_PASSES):
+        boxes = sorted(((label.get_window_extent(), label) for label in labels), key=lambda pair: pair[0].y0)
+        moved = False
+        for (lower, below), (upper, above) in itertools.combinations(boxes, 2):
+            if lower.overlaps(upper):
+                shift = 0.5 * ((lower.y1 - upper.y0) * per_pixel + _GAP)
+                below.xyann = (below.xyann[0], below.xyann[1] - shift)
+                above.xyann = (above.xyann[0], above.xyann[1] + shift)
+                moved = True
+                break
+        if not moved:
+            return
+
+
+def full_title(found: Drawn, units: str | None, *axes: str) -> str:
+    """A result's title with every component in it, and the composition where it has one."""
+    title = str(found.title(units, *axes))
+    whole = title.replace(found.system.title, found.system.full_title)
+    z = getattr(found, "z", None)
+    if z is None or z.ndim != 1 or len(z) < 2:
+        return whole
+    return f"{whole}: {' + '.join(f'{x:.4g} {name}' for x, name in zip(z, found.system.names, strict=True) if x)}"

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 from ..arguments import guarded
 from ..errors import InputError
 from ..units import pretty_heading
-from .style import SERIES, finish, new_axes
+from .style import AXES, SERIES, finish, new_axes
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -40,6 +40,26 @@ class _Line(NamedTuple):
 
     rows: pd.DataFrame
     label: str
+
+
+def usual_columns(frame: pd.DataFrame) -> dict[str, str]:
+    """What is drawn of a table where nothing is asked for: its first property against the quantity that runs fastest, a line for each value of the other.
+
+    Raises
+    ------
+    InputError
+        If it says nothing of quantities that run.
+    """
+    axes = list(frame.attrs.get("axes", []))
+    if not axes:
+        raise InputError(
+            "A table of one row, or of somebody else's, as a figure needs the columns to draw: x and y, such as x='T', y='density'."
+        )
+    headings = [str(c) for c in frame.columns]
+    at_x = column(frame, axes[-1])
+    rest = [h for h in headings if h.split(" [")[0] not in (*axes, "T", "P", "feed", "phases") and frame[h].notna().any()]
+    found = {"x": at_x, "y": next(iter(rest), headings[-1])}
+    return {**found, "by": column(frame, axes[0])} if len(axes) > 1 else found
 
 
 @guarded
@@ -82,12 +102,14 @@ def draw_table(
             ax.annotate(one.label, end, xytext=(5, 0), textcoords="offset points", va="center", fontsize=9, color=line["color"])
     if log:
         ax.set_yscale("log")
-    ax.set_xlabel(_read(at_x))
+    ax.set_xlabel(_read(at_x, words=True))
     ax.set_ylabel(_shared([_read(c) for c in columns]))
     longest = max((len(one.label) for one in lines), default=0)
     low, high = ax.get_xlim()
     ax.set_xlim(low, high + _WIDTH * longest * (high - low))
-    finish(ax, str(frame.attrs.get("title", "")))
+    composition = frame.attrs.get("about", {}).get("composition", "")
+    feed = f": {composition}" if composition and "feed" not in frame.columns else ""
+    finish(ax, f"{frame.attrs.get('title', '')}{feed}")
     return ax
 
 
@@ -103,8 +125,11 @@ def _lines(frame: pd.DataFrame, at_x: str, columns: Sequence[str], by: str | Non
                 yield _Line(rows, ", ".join(own))
 
 
-def _read(heading: str) -> str:
-    """A heading as people read it."""
+def _read(heading: str, *, words: bool = False) -> str:
+    """A heading as people read it; of temperature and pressure in words too."""
+    name, _, unit = heading.partition(" [")
+    if words and name in ("T", "P"):
+        return f"${name}$, {AXES[name][1]} [{pretty_heading(f'[{unit}').strip('[]')}]"
     return pretty_heading(heading).replace("_", " ")
 
 

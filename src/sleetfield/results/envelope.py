@@ -16,7 +16,7 @@ from ..core.constants import R
 from ..core.equilibrium.envelope import Line
 from ..core.equilibrium.three_phase_line import ThreePhaseLine
 from ..core.properties import phase_properties
-from ..diagrams.style import AXES
+from ..diagrams.style import AXES, full_title
 from ..errors import InputError
 from ..mixture import Mixture
 from ..text import heading, shown
@@ -363,7 +363,7 @@ class Envelope(Result):
             ]
         places = self._places(marks, x, y)
         drawn = [(kind, name, *place) for (kind, name, _, _), place in zip(marks, places, strict=True)]
-        ax = draw_envelope(ax, self.curves(x, y), drawn, self.title(units, x, y), (x, y), self.unit_set(units), log)
+        ax = draw_envelope(ax, self.curves(x, y), drawn, full_title(self, units, x, y), (x, y), self.unit_set(units), log)
         if y == "P" and not log and not self.closed and any(line.closed for line in self.lines):
             # of boundaries of liquids that go on to high pressure only the beginning is shown
             from ..units import from_si

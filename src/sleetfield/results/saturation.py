@@ -19,6 +19,7 @@ from .later import Later
 
 if TYPE_CHECKING:
     import pandas as pd
+    from matplotlib.axes import Axes
 
     from .phase import Phase
 
@@ -231,6 +232,23 @@ class SaturationBatch(TableResult, _LiquidAndVapor):
     def word(self) -> str:
         """Which points."""
         return f"{self.kind} points"
+
+    @guarded
+    def plot(self, ax: Axes | None = None, *, units: str | None = None, beside: SaturationBatch | None = None) -> Axes:
+        """Draw the points against what was given; ``beside`` puts others, such as the dew points, into the same figure.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> gas = sl.System(["propane", "n-butane"], eos="PR", units="metric")
+        >>> bubbles, dews = (point([0.5, 0.5], T=[280.0, 300.0, 320.0]) for point in (gas.bubble, gas.dew))
+        >>> bubbles.plot(beside=dews).get_ylabel()
+        '$P$, pressure [bar]'
+
+        """
+        from ..diagrams.saturation import draw_points
+
+        return draw_points(self, ax, self.unit_set(units), beside)
 
     def columns(self) -> list[Column]:
         """T, P and the incipient phase."""
