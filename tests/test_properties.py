@@ -127,7 +127,7 @@ def test_any_column_against_any_other():
     assert [t.get_text() for t in both.texts] == ["vapor fraction", "liquid fraction"]
     ax = sl.draw_table(frame, "T", "liquid fraction", by="P")
     assert len(ax.lines) == 2
-    assert ax.get_xlabel() == "T [K]"
+    assert ax.get_xlabel() == "$T$, temperature [K]"
     np.testing.assert_allclose(ax.lines[0].get_ydata(), frame["liquid fraction"][frame["P [Pa]"] == 10e5].dropna())
     with pytest.raises(sl.InputError, match="no column 'enthalpy'"):
         sl.draw_table(frame, "T", "enthalpy")
@@ -158,5 +158,5 @@ def test_command_line_table(tmp_path):
     figure = tmp_path / "jt.png"
     run(*arguments, "--x", "P", "--y", "T", "--out", str(figure))
     assert figure.read_bytes()[:4] == b"\x89PNG"
-    assert "columns to draw" in run(*arguments, "--out", str(tmp_path / "b.png"), status=2)
+    run(*arguments, "--out", str(tmp_path / "b.png"))
     assert "--dead-state" in run(*arguments, "--dead-state", "25degC", status=2)

@@ -153,10 +153,11 @@ class Mixture:
         shown_names = self.names if len(self) <= 4 else (*self.names[:3], f"{len(self) - 3} more")
         return f"{' + '.join(shown_names)} ({self.model_title})"
 
-    @property
-    def full_title(self) -> str:
-        """The same with every component."""
-        return f"{' + '.join(self.names)} ({self.model_title})"
+    def full_title(self, z: Array | None = None) -> str:
+        """The same with every component, and how much there is of each where a composition ``z (C,)`` is given."""
+        amounts = [""] * len(self) if z is None else [f"{x:.4g} " for x in z]
+        there = [True] * len(self) if z is None else (z > 0.0).tolist()
+        return f"{' + '.join(f'{a}{n}' for a, n, t in zip(amounts, self.names, there, strict=True) if t)} ({self.model_title})"
 
     def __repr__(self) -> str:
         return f"<{type(self).__name__} {self.title}>"

@@ -77,6 +77,7 @@ def of_several(table_of: Callable[[Any], pd.DataFrame], feeds: Mapping[str, Any]
     table.attrs["notes"] = list(dict.fromkeys(note for part in parts.values() for note in part.attrs["notes"]))
     compositions = "; ".join(f"{name}: {part.attrs['about'].get('composition', '')}" for name, part in parts.items())
     table.attrs["about"] = {**first.attrs["about"], "composition": compositions}
+    table.attrs["full title"] = first.attrs["title"]
     table.attrs["axes"] = ["feed", *first.attrs["axes"][-1:]]
     return table
 
@@ -132,8 +133,8 @@ def table(
     table.attrs["notes"] = batch_notes(system, *(np.concatenate(column) for column in zip(*seen, strict=True)))
     table.attrs["axes"] = [name for name, values in given.items() if values.size > 1]
     title = table.attrs["title"] = f"Properties of {system.title}{_where(given, units)}"
-    composition = (
-        {} if states.z.shape[0] > 1 and (states.z != states.z[0]).any() else {"composition": written(states.z[0], system.names)}
-    )
+    one = states.z[0] if (states.z == states.z[0]).all() else None
+    composition = {} if one is None else {"composition": written(one, system.names)}
+    table.attrs["full title"] = title.replace(system.title, system.full_title(one))
     table.attrs["about"] = {"title": title, **system.context(), **composition, "units": units, "made with": MADE_WITH}
     return table

@@ -36,9 +36,5 @@ def draw_points(found: Drawn, ax: Axes | None, units: str, beside: Drawn | None)
     ax.set_ylabel(axis_label(other, units))
     ax.legend(frameon=False, loc="best")
     title = full_title(found, units)
-    if beside is not None:
-        title = f"Bubble and dew points of {found.system.full_title}"
-    same = bool((found.z == found.z[0]).all())
-    feed = " + ".join(f"{x:.4g} {name}" for x, name in zip(found.z[0], found.system.names, strict=True) if x) if same else ""
-    finish(ax, f"{title}: {feed}" if feed else title)
+    finish(ax, title if beside is None else f"Bubble and dew points of{title.partition(' of')[2]}")
     return ax

@@ -6,6 +6,8 @@ import itertools
 import textwrap
 from typing import TYPE_CHECKING, Any
 
+import numpy as np
+
 from ..units import pretty_unit, unit_of
 
 Drawn = Any
@@ -112,10 +114,7 @@ def keep_apart(ax: Axes) -> None:
 
 
 def full_title(found: Drawn, units: str | None, *axes: str) -> str:
-    """A result's title with every component in it, and the composition where it has one."""
-    title = str(found.title(units, *axes))
-    whole = title.replace(found.system.title, found.system.full_title)
-    z = getattr(found, "z", None)
-    if z is None or z.ndim != 1 or len(z) < 2:
-        return whole
-    return f"{whole}: {' + '.join(f'{x:.4g} {name}' for x, name in zip(z, found.system.names, strict=True) if x)}"
+    """A result's title with every component in it, and how much of each where it has one composition."""
+    z = np.atleast_2d(getattr(found, "z", np.empty((2, 0))))
+    one = z.shape[1] > 1 and bool((z == z[0]).all())
+    return str(found.title(units, *axes)).replace(found.system.title, found.system.full_title(z[0] if one else None))

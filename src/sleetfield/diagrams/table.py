@@ -107,9 +107,7 @@ def draw_table(
     longest = max((len(one.label) for one in lines), default=0)
     low, high = ax.get_xlim()
     ax.set_xlim(low, high + _WIDTH * longest * (high - low))
-    composition = frame.attrs.get("about", {}).get("composition", "")
-    feed = f": {composition}" if composition and "feed" not in frame.columns else ""
-    finish(ax, f"{frame.attrs.get('title', '')}{feed}")
+    finish(ax, str(frame.attrs.get("full title", frame.attrs.get("title", ""))))
     return ax
 
 
