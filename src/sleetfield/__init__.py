@@ -254,4 +254,4 @@ def __getattr__(name: str) -> Any:
 
 
 def __dir__() -> list[str]:
-    return sorted([*globals(), *__all__])
+    return sorted([*__all__, "__version__"])

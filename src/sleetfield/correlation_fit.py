@@ -144,7 +144,7 @@ _COLUMNS = {
 _CONSTANTS = {"Tc": "temperature", "Pc": "pressure", "molar_mass": "molar_mass"}
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class CorrelationFit(Table):
     """A correlation fitted to measurements.
 

@@ -96,7 +96,7 @@ class GivenK:
         return float((self._fractions(z) / self.K).sum())
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class KSplit(Table):
     """What given K-values make of a feed.
 

@@ -175,7 +175,7 @@ def compare_methods(*, Tb: Any = None, specific_gravity: Any = None, molar_mass:
     return pd.DataFrame(columns)
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class PlusFraction(Table):
     """A plus fraction as cuts: single carbon numbers, or lumps of them.
 

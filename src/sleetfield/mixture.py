@@ -20,6 +20,7 @@ from .errors import InputError, UnknownComponentError
 from .pairs.of_temperature import T_REFERENCE
 from .recipes import Model
 from .specified import values_of
+from .text import html
 from .units import dimension_of, one_in_si, unit_of
 
 Array = NDArray[np.float64]
@@ -161,6 +162,13 @@ class Mixture:
 
     def __repr__(self) -> str:
         return f"<{type(self).__name__} {self.title}>"
+
+    def _repr_html_(self) -> str:
+        import pandas as pd
+
+        parameters = [(p.name, str(p.function), p.layer, p.source) for p in self.model.parameters.values()]
+        frame = pd.DataFrame(parameters, columns=["parameter", "value", "layer", "source"])
+        return html(self.full_title(), frame, self.notes)
 
     def outline(self) -> dict[str, Any]:
         """Components, model and parameters in short, for the results' plain form."""

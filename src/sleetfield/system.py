@@ -36,8 +36,9 @@ from .results.interactions import Interactions
 from .results.liquid_split import LiquidSplit
 from .results.parameters import ParameterTable
 from .results.provenance import Provenance
+from .results.saturation import Saturation, SaturationBatch
 from .results.saturation_curve import SaturationCurve
-from .results.state import DEFAULT_PROPERTIES
+from .results.state import DEFAULT_PROPERTIES, State, StateBatch
 from .results.ternary_diagram import BoilingMap, LiquidMap
 from .specified import value_of
 
@@ -298,7 +299,7 @@ class System(Mixture):
         basis: str = "mole",
         executor: Executor | None = None,
         **unknown: Any,
-    ) -> Any:
+    ) -> State | StateBatch:
         """Phases at equilibrium, one to four, at any two given quantities, with stability analysis.
 
         Parameters
@@ -352,10 +353,11 @@ class System(Mixture):
         """
         specified = {"T": T, "P": P, "H": H, "S": S, "U": U, "V": V, "density": density}
         specified |= {"vapor_fraction": vapor_fraction, "vapor_mass_fraction": vapor_mass_fraction, **unknown}
-        return flashing.flash(self, z, flow=flow, phases=phases, basis=basis, executor=executor, **specified)
+        found: State | StateBatch = flashing.flash(self, z, flow=flow, phases=phases, basis=basis, executor=executor, **specified)
+        return found
 
     @guarded
-    def bubble(self, z: Composition, *, T: Any = None, P: Any = None, basis: str = "mole") -> Any:
+    def bubble(self, z: Composition, *, T: Any = None, P: Any = None, basis: str = "mole") -> Saturation | SaturationBatch:
         """Bubble point of a liquid at given temperature or pressure; arrays give a batch.
 
         Returns
@@ -376,10 +378,11 @@ class System(Mixture):
         6.11
 
         """
-        return saturations.bubble(self, z, T=T, P=P, basis=basis)
+        found: Saturation | SaturationBatch = saturations.bubble(self, z, T=T, P=P, basis=basis)
+        return found
 
     @guarded
-    def dew(self, z: Composition, *, T: Any = None, P: Any = None, basis: str = "mole") -> Any:
+    def dew(self, z: Composition, *, T: Any = None, P: Any = None, basis: str = "mole") -> Saturation | SaturationBatch:
         """Dew point of a vapor at given temperature (the lower pressure, where there are two) or pressure (the higher temperature).
 
         Returns and raises as `bubble` does.
@@ -392,7 +395,8 @@ class System(Mixture):
         4.17
 
         """
-        return saturations.dew(self, z, T=T, P=P, basis=basis)
+        found: Saturation | SaturationBatch = saturations.dew(self, z, T=T, P=P, basis=basis)
+        return found
 
     @guarded
     def excess(self, x: Composition, *, T: Any, basis: str = "mole") -> Excess:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from .units import from_si, pretty_heading, pretty_unit, unit_of
@@ -159,8 +159,22 @@ def note_lines(notes: Sequence[str]) -> list[str]:
     return ["", "Notes", *(f"- {note}" for note in notes)] if notes else []
 
 
-def html(title: str, frame: pd.DataFrame, notes: Sequence[str], sections: Sections = ()) -> str:
-    """The same for a notebook."""
+def picture(draw: Callable[[Any], Any]) -> str:
+    """What ``draw`` draws on axes, as HTML with the figure in it."""
+    import base64
+    import io
+
+    from matplotlib.figure import Figure
+
+    figure = Figure(figsize=(9.6, 6.0), layout="constrained", dpi=75)
+    draw(figure.add_subplot())
+    buffer = io.BytesIO()
+    figure.savefig(buffer, format="png")
+    return f'<img src="data:image/png;base64,{base64.b64encode(buffer.getvalue()).decode()}">'
+
+
+def html(title: str, frame: pd.DataFrame, notes: Sequence[str], sections: Sections = (), picture: str = "") -> str:
+    """The same for a notebook, with a ``picture`` in HTML."""
     from html import escape
 
     def shown_frame(part: pd.DataFrame) -> str:
@@ -168,4 +182,4 @@ def html(title: str, frame: pd.DataFrame, notes: Sequence[str], sections: Sectio
 
     more = "".join(f"<h5>{escape(heading)}</h5>{shown_frame(part)}" for heading, part in sections)
     listed = "".join(f"<li>{escape(n)}</li>" for n in notes)
-    return f"<h4>{escape(title)}</h4>{shown_frame(frame)}{more}" + (f"<ul>{listed}</ul>" if listed else "")
+    return f"<h4>{escape(title)}</h4>{picture}{shown_frame(frame)}{more}" + (f"<ul>{listed}</ul>" if listed else "")

@@ -13,6 +13,7 @@ import numpy as np
 from ..arguments import expect_fields
 from ..core.correlations import HeatCapacity, HeatOfVaporization, LiquidDensity, LnVaporPressure
 from ..errors import InputError, UnknownComponentError
+from ..text import html
 from ..units import one_in_si, unit_of
 from .formula import molar_mass as molar_mass_of
 from .quantities import CONSTANTS, CORRELATIONS, EQUATION_OF, MOST
@@ -35,7 +36,7 @@ class Row(NamedTuple):
     source: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)
 class Component:
     """A pure component, from the databank or of one's own.
 
@@ -206,6 +207,14 @@ class Component:
         for row in self.rows():
             lines.append("  ".join(str(cell) for cell in row if cell != ""))
         return "\n".join(lines)
+
+    def __repr__(self) -> str:
+        return f"<Component {', '.join(filter(None, (self.name, self.formula, self.cas)))} ({self.layer})>"
+
+    def _repr_html_(self) -> str:
+        import pandas as pd
+
+        return html(f"{self.name}  {self.formula}  CAS {self.cas or 'unknown'}", pd.DataFrame(self.rows()), [])
 
     def rows(self) -> list[Row]:
         """What is known of it, for display."""

@@ -53,7 +53,7 @@ _AHEAD = 2
 """Blocks that wait for each worker."""
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class FeedsRun(Table):
     """What became of a file of feeds.
 

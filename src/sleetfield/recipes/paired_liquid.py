@@ -20,6 +20,7 @@ from ..pairs.pair_parameters import FORMS, PairParameters, negative, pair_parame
 from ..text import first_few
 from ..units import one_in_si
 from .contract import Given, LiquidModel, Recipe
+from .known_splits import split_notes
 from .parameter import NO_LAYER, Parameter, Parameters
 
 Array = NDArray[np.float64]
@@ -151,20 +152,19 @@ class PairedLiquid(LiquidModel):
     def notes(self, who: ComponentList, values: Parameters) -> list[str]:
         """Which pairs have no parameters, or some that were derived from one measurement."""
         pairs = pair_sources(self, who, values)
-        missing = [" - ".join(names) for names, source in pairs.items() if source == MISSING]
+        missing = [names for names, source in pairs.items() if source == MISSING]
         notes = []
         if missing:
-            many = "s" if len(missing) > 1 else ""
-            notes.append(
-                f"There are no {self.name} parameters for {len(missing)} pair{many}, taken as ideal: {first_few(missing)}."
-            )
+            many, listed = "s" if len(missing) > 1 else "", [" - ".join(names) for names in missing]
+            notes.append(f"There are no {self.name} parameters for {len(missing)} pair{many}, taken as ideal: {first_few(listed)}.")
+            notes += split_notes(missing)
         for origin, words in _ORIGINS.items():
             listed = [" - ".join(names) for names, source in pairs.items() if origin in source]
             if listed:
                 notes.append(
                     f"The {self.name} parameters of {first_few(listed)} were derived from {words}, and are unsure elsewhere."
                 )
-        return notes
+        return [" ".join(notes)] if notes else []
 
 
 def both_orders(symbol: str, pair: ComponentList, values: Parameters) -> tuple[OfTemperature, OfTemperature]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import combinations
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,6 +15,7 @@ from ..core.models.activity.ideal import IdealSolution
 from ..core.models.activity.regular import ScatchardHildebrand, ThreePart
 from ..pairs.of_temperature import constant
 from .contract import Given, LiquidModel
+from .known_splits import split_notes
 from .liquid_vapor import liquid_density
 from .parameter import Parameter, Parameters, Symbol
 
@@ -32,6 +34,10 @@ class IdealLiquid(LiquidModel, name="ideal"):
     def build(self, who: ComponentList, values: Parameters) -> ActivityModel:
         """All activity coefficients are one."""
         return IdealSolution(len(who))
+
+    def notes(self, who: ComponentList, values: Parameters) -> list[str]:
+        """Which pairs do not mix in truth."""
+        return split_notes(combinations(who.names, 2))
 
 
 @dataclass(frozen=True)

@@ -56,7 +56,7 @@ class Suggestion:
         return "\n".join([*lines, *(f"  next: {step}" for step in self.next)])
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class Advice(Table):
     """Models for a mixture, the best first.
 

@@ -76,7 +76,7 @@ class Azeotrope:
 _LISTED = 4
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class AzeotropeList(TableResult):
     """All azeotropes of a system at one or several temperatures or pressures.
 

@@ -78,8 +78,15 @@ class Shown(ABC):
     def __str__(self) -> str:
         return self.report()
 
+    def __repr__(self) -> str:
+        return f"<{type(self).__name__}: {self.title()}>"
+
+    has_picture: ClassVar[bool] = False
+    """Whether a notebook shows its figure."""
+
     def _repr_html_(self) -> str:
-        return text.html(self.title(), self.summary_frame(), self.notes, self.sections())
+        picture = text.picture(self.plot) if self.has_picture else ""  # type: ignore[attr-defined]
+        return text.html(self.title(), self.summary_frame(), self.notes, self.sections(), picture)
 
 
 class Table(Shown):

@@ -43,7 +43,7 @@ class LiquidCurves(NamedTuple):
     second: Array
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class BinaryDiagram(TableResult):
     """A diagram of two components, with the table behind it.
 
@@ -71,6 +71,8 @@ class BinaryDiagram(TableResult):
         Measured points drawn over.
 
     """
+
+    has_picture = True
 
     system: Mixture
     kind: str

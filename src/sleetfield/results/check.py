@@ -26,7 +26,7 @@ class Finding(NamedTuple):
     doubtful: bool
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class ModelCheck(TableResult):
     """A check of a system and its parameters.
 

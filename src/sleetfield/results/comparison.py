@@ -23,7 +23,7 @@ Array = NDArray[np.float64]
 _LISTED = 8
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class Comparison(Table):
     """Numbers of several models, in SI.
 

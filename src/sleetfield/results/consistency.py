@@ -37,7 +37,7 @@ class Verdict(NamedTuple):
         return None if np.isnan(self.number) else self.number <= self.limit
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class Consistency(TableResult):
     """Tests of thermodynamic consistency; a test that fails blocks nothing.
 

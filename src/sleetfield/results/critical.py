@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     pass
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class CriticalPoint(TableResult):
     """A critical point of a mixture.
 
@@ -78,7 +78,7 @@ def critical_columns(points: Sequence[CriticalPoint]) -> list[Column]:
     ]
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class StabilityTest(TableResult):
     """Whether a mixture stays one phase.
 

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class DataTable(Table):
     """Measurements, and models that are drawn beside them.
 

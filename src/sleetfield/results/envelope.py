@@ -62,7 +62,7 @@ class Branch(NamedTuple):
     unstable: NDArray[np.bool_]
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class Envelope(Result):
     """The P-T envelope of a mixture.
 
@@ -90,6 +90,8 @@ class Envelope(Result):
         Stable critical points that no line came to.
 
     """
+
+    has_picture = True
 
     system: Mixture
     z: Array
@@ -411,7 +413,7 @@ def _phases_in_words(state: State) -> str:
     return f"{100.0 * state.vapor_fraction:.3g} % vapor"
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class EnvelopeComparison(Shown):
     """Envelopes of several mixtures, by name."""
 

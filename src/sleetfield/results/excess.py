@@ -15,7 +15,7 @@ from .columns import Column
 Array = NDArray[np.float64]
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class Excess(TableResult):
     """Activity coefficients and molar excess properties of liquids at ``N`` temperatures and compositions.
 

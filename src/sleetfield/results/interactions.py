@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 Array = NDArray[np.float64]
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class Interactions(TableResult):
     """Binary interaction parameters kᵢⱼ.
 

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 Array = NDArray[np.float64]
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class LiquidSplit(TableResult):
     """The liquids that a feed forms, and how the flash came to them.
 

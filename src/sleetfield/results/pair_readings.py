@@ -35,7 +35,7 @@ class PairReading(NamedTuple):
         return self.deviation < FITS
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class PairReadings(Table):
     """Every reading, those that fit first; ``best`` is the first of them.
 

@@ -49,7 +49,7 @@ class SaturationSummary(NamedTuple):
     known: float
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class ParameterTable(Result):
     """Every parameter of a system's model by name, with value, slopes, range, source and layer; print it, or look one up: ``table["kij methane / propane"]``.
 

@@ -5,11 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any
 
+from ..text import html
+
 if TYPE_CHECKING:
     from .state import State
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class Phase:
     """One phase of a state.
 
@@ -68,6 +70,16 @@ class Phase:
     K: dict[str, float]
     flow: float | None
     state: State = field(repr=False)
+
+    def __repr__(self) -> str:
+        largest = sorted(self.composition.items(), key=lambda item: -item[1])[:3]
+        more = ", ..." if len(self.composition) > len(largest) else ""
+        return f"<Phase: {self.fraction:.4g} {self.kind}, {', '.join(f'{x:.4g} {name}' for name, x in largest if x)}{more}>"
+
+    def _repr_html_(self) -> str:
+        number = next(k for k, phase in enumerate(self.state.phases) if phase.composition == self.composition)
+        frame = self.state.summary_frame()
+        return html(f"{self.kind} of {self.state.title()}", frame[[frame.columns[1 + number]]], [])
 
     @property
     def flows(self) -> dict[str, float] | None:

@@ -91,7 +91,7 @@ class Difference(NamedTuple):
         return f"{self.name} of {' / '.join(self.of)}: {here} here, {there} there"
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class Provenance(Result):
     """Each constant and parameter that a system is calculated with, and where it came from.
 

@@ -26,7 +26,7 @@ _FIT = 2.0
 """Standard deviation over the uncertainties beyond which a model does not follow the data."""
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class ModelRanking(Table):
     """Models fitted to the same measurements, the best supported first.
 

@@ -86,7 +86,7 @@ class Consequence(NamedTuple):
     where: str
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class Regression(TableResult):
     """Parameters fitted to measurements; ``system`` has them.
 

@@ -44,7 +44,7 @@ class _LiquidAndVapor(Result):
         return self.incipient if self.kind == "bubble" else self.z
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class Saturation(_LiquidAndVapor):
     """A bubble or dew point.
 
@@ -167,7 +167,7 @@ def _given(name: str) -> str:
     return "temperature" if name == "T" else "pressure"
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class SaturationBatch(TableResult, _LiquidAndVapor):
     """Many bubble or dew points; ``batch[i]`` is one `Saturation`. A point that does not exist is NaN, and a note names it.
 

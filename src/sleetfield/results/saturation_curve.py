@@ -39,7 +39,7 @@ class Measured(NamedTuple):
 _WORDS = {"P": "vapor pressure", "density": "liquid density", "heat of vaporization": "heat of vaporization"}
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class SaturationCurve(TableResult):
     """Vapor and liquid of one component at saturation.
 
@@ -57,6 +57,8 @@ class SaturationCurve(TableResult):
     later : Later
         What is asked only now and then.
     """
+
+    has_picture = True
 
     system: Mixture
     T: Array

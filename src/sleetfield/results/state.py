@@ -61,7 +61,7 @@ _NO_HEAT = 1e-9
 DEFAULT_PROPERTIES = ("n_phases", "vapor_fraction", "H", "S", "density")
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class StateBatch(Result):
     """Many states at equilibrium; arrays hold one entry for each, and ``batch[i]`` is one `State`.
 
@@ -284,7 +284,7 @@ def _columns_of_phases(batch: StateBatch, name: str) -> list[Column]:
     return columns
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class State(Result):
     """One state at equilibrium. ``phases`` holds them, lightest first.
 
@@ -405,7 +405,7 @@ class State(Result):
         (270.5, True)
         >>> compressed = gas.to(P="120 bar", S=gas.S, efficiency=0.75)
         >>> round(compressed.T, 1)
-        360.5
+        356.5
         >>> cooled = gas.to(T="-40 degC")
         >>> cooled.P, cooled.duty < 0.0
         (6000000.0, True)

@@ -26,7 +26,7 @@ Array = NDArray[np.float64]
 _TIES_SHOWN = 12
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class LiquidMap(TableResult):
     """The liquids that three components form at a temperature and pressure.
 
@@ -39,6 +39,8 @@ class LiquidMap(TableResult):
     triangles : tuple of (3, 3) arrays
         Three liquids that coexist.
     """
+
+    has_picture = True
 
     system: Mixture
     T: float
@@ -131,7 +133,7 @@ class LiquidMap(TableResult):
         return draw_liquids(self, ax, self.unit_set(units))
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class BoilingMap(TableResult):
     """How three components boil at a pressure.
 
@@ -149,6 +151,8 @@ class BoilingMap(TableResult):
     pure_T : tuple of float
         Their boiling temperatures, K.
     """
+
+    has_picture = True
 
     system: Mixture
     P: float

@@ -33,7 +33,7 @@ class Line(NamedTuple):
         return self.second / self.first - 1.0
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class RunDifferences(Table):
     """What differs between two runs, in the unit of the headings.
 

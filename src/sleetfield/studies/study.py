@@ -203,7 +203,7 @@ def read_study(path: str | Path) -> Study:
     return Study(text, path.parent, path.name, checked(text, str(path)))
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class StudyRun(Table):
     """What became of a study.
 

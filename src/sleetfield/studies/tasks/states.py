@@ -35,7 +35,7 @@ class Flash(Work, Specified):
 
     def result(self, case: Case) -> Any:
         system = case.system(self.system)
-        state = system.flash(**case.feed(self.feed), **self.given(), phases=self.phases)
+        state: Any = system.flash(**case.feed(self.feed), **self.given(), phases=self.phases)
         for step in self.then:
             state = state.to(**step.given(), **({} if step.duty is None else {"duty": step.duty}))
         return state
