@@ -482,6 +482,7 @@ def test_fits_go_to_files_and_figures(tmp_path):
         "What the parameters come to",
         "Correlation",
         "Points",
+        "about",
     ]
     assert len(book["Points"]) == fit.count
     assert "## Deviations" in sl.save(fit, tmp_path / "fit.md").read_text()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -10,7 +11,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from .arguments import guarded
+from .arguments import guarded, short
 from .components import Component
 from .components.quantities import CORRELATIONS
 from .core.correlations.contract import Correlation
@@ -22,11 +23,12 @@ from .data_sets import DataSet
 from .errors import CalculationError, InputError
 from .measurements import read_columns
 from .results.base import Table
-from .results.columns import Column, records
+from .results.columns import Column, frame, records, yes_or_no
 from .text import shown
 from .units import one_in_si, to_si
 
 if TYPE_CHECKING:
+    import pandas as pd
     from matplotlib.axes import Axes
 
 Array = NDArray[np.float64]
@@ -37,13 +39,16 @@ _WIDE = (0.0, np.inf)
 
 
 class Form(NamedTuple):
-    """A form that can be fitted: of what, its parameters, the constants that it rests on, how they make a correlation, where a fit starts."""
+    """A form that can be fitted: of what, its parameters, the constants that it rests on, how they make a correlation, where a fit starts, and how it is
+    written: with parameters by name, and coefficients of the correlation by number.
+    """
 
     quantities: tuple[str, ...]
     names: tuple[str, ...]
     needs: tuple[str, ...]
     make: Callable[[Array, Constants], Correlation]
     start: Callable[[Array, Array, Constants], Array]
+    written: str
 
 
 def _linear(columns: Sequence[Array], values: Array) -> Array:
@@ -80,6 +85,9 @@ def _rackett_start(T: Array, rho: Array, k: Constants) -> Array:
     return np.array([np.exp(ln_c1), np.exp(ln_c2), 2.0 / 7.0])
 
 
+_POWERS = ("", " T", " T²", " T³")
+
+
 def _polynomial(degree: int) -> Form:
     return Form(
         ("heat_capacity", "liquid_heat_capacity"),
@@ -87,17 +95,28 @@ def _polynomial(degree: int) -> Form:
         (),
         lambda p, k: Polynomial(tuple(p.tolist()), *_WIDE),
         lambda T, y, k: _linear([T**i for i in range(degree + 1)], y),
+        f"Cp/(J/(mol K)) = {' + '.join(f'{{c{i + 1}}}{_POWERS[i]}' for i in range(degree + 1))}, T in K",
     )
 
 
+_RACKETT = "ρ/(mol/m³) = {0}/{1}^(1 + (1 - T/{2} K)^{3})"
+
 FORMS: dict[str, Form] = {
-    "antoine": Form(("vapor_pressure",), ("A", "B", "C"), (), lambda p, k: Antoine(tuple(p.tolist()), *_WIDE), _antoine_start),
+    "antoine": Form(
+        ("vapor_pressure",),
+        ("A", "B", "C"),
+        (),
+        lambda p, k: Antoine(tuple(p.tolist()), *_WIDE),
+        _antoine_start,
+        "ln(P/Pa) = {A} - {B}/(T/K + {C})",
+    ),
     "extended antoine": Form(
         ("vapor_pressure",),
         ("c1", "c2", "c3", "c4"),
         (),
         lambda p, k: ExtendedAntoine((*p.tolist(), 2.0), *_WIDE),
         _extended_start(2.0),
+        "ln(P/Pa) = {c1} + {c2}/T + {c3} ln T + {c4} T², T in K",
     ),
     "wagner": Form(
         ("vapor_pressure",),
@@ -105,6 +124,7 @@ FORMS: dict[str, Form] = {
         ("Tc", "Pc"),
         lambda p, k: Wagner((*p.tolist(), k["Tc"], k["Pc"]), *_WIDE),
         _wagner_start,
+        "ln(P/Pc) = ({a} τ + {b} τ^1.5 + {c} τ³ + {d} τ⁶)/(1 - τ), τ = 1 - T/{4} K, Pc = {5} Pa",
     ),
     "modified rackett": Form(
         ("liquid_density",),
@@ -112,6 +132,7 @@ FORMS: dict[str, Form] = {
         ("Tc", "Pc", "molar_mass"),
         lambda p, k: modified_rackett(k["Tc"], k["Pc"], float(p[0]), *_WIDE),
         _Z_RA_start,
+        "ρ = ρc/Z_RA^((1 - T/Tc)^(2/7)) by the modified Rackett equation with Z_RA = {Z_RA}",
     ),
     "rackett form": Form(
         ("liquid_density",),
@@ -119,6 +140,7 @@ FORMS: dict[str, Form] = {
         ("Tc", "molar_mass"),
         lambda p, k: RackettForm((float(p[0]), float(p[1]), k["Tc"], 2.0 / 7.0), *_WIDE),
         lambda T, rho, k: _rackett_start(T, rho, k)[:2],
+        _RACKETT,
     ),
     "extended rackett form": Form(
         ("liquid_density",),
@@ -126,6 +148,7 @@ FORMS: dict[str, Form] = {
         ("Tc", "molar_mass"),
         lambda p, k: RackettForm((float(p[0]), float(p[1]), k["Tc"], float(p[2])), *_WIDE),
         _rackett_start,
+        _RACKETT,
     ),
     "linear": _polynomial(1),
     "quadratic": _polynomial(2),
@@ -192,8 +215,8 @@ class CorrelationFit(Table):
 
     @property
     def outliers(self) -> list[int]:
-        """Positions of points more than three standard deviations away."""
-        return [int(i) for i in np.flatnonzero(np.abs(self.statistics.scaled) > 3.0)]
+        """Positions of points that stand out from a fit without them."""
+        return [int(i) for i in np.flatnonzero(self.statistics.stray)]
 
     def title(self, units: str | None = None) -> str:
         """What was fitted to what."""
@@ -204,6 +227,33 @@ class CorrelationFit(Table):
         values = ", ".join(f"{name} = {value:.5g}" for name, value in self.parameters.items())
         off = f"{100.0 * np.abs(self.deviation).mean():.3g} % on average, {100.0 * np.abs(self.deviation).max():.3g} % at most"
         return f"{values}; deviations {off}."
+
+    def equation(self, style: str = "SI") -> str:
+        """The fitted equation with its numbers and units; in the ``style`` "paper" a vapor pressure by Antoine is in log10, mmHg and °C.
+
+        Raises
+        ------
+        InputError
+            If there is no such style, or the form has no other.
+        """
+        return written_equation(self.form, self.statistics.parameters.tolist(), self.correlation, style)
+
+    def sheets(self, units: str | None = None) -> list[tuple[str, pd.DataFrame]]:
+        """Every point with its residual."""
+        return [("points", self.points_frame(units))]
+
+    def points_frame(self, units: str | None = None) -> pd.DataFrame:
+        """Measured and fitted values at each temperature, and by how much they differ."""
+        dimension = {"vapor_pressure": "pressure", "liquid_density": "density"}.get(self.quantity, "molar_entropy")
+        columns = [
+            Column("T", self.T, "temperature"),
+            Column("measured", self.measured, dimension),
+            Column("fitted", self.fitted, dimension),
+            Column("deviation", 100.0 * self.deviation, label="deviation [%]"),
+            Column("studentized", self.statistics.studentized, label="studentized residual"),
+            Column("stray", self.statistics.stray.tolist(), words=yes_or_no),
+        ]
+        return frame(columns, self.unit_set(units))
 
     word = "fit"
     rows = "parameters"
@@ -239,12 +289,13 @@ class CorrelationFit(Table):
         mean, most = 100.0 * np.abs(self.deviation).mean(), 100.0 * np.abs(self.deviation).max()
         low, high = shown(self.T.min(), "temperature", "SI"), shown(self.T.max(), "temperature", "SI")
         notes = [
+            f"{self.equation()}.",
             f"Residual standard deviation {self.statistics.standard_deviation:.4g}; deviations {mean:.3g} % on average, {most:.3g} % at most.",
             f"Range of the measurements: {low} to {high}.",
         ]
         for i in self.outliers:
             notes.append(
-                f"Point {i + 1} ({shown(self.T[i], 'temperature', 'SI')}) is {abs(self.statistics.scaled[i]):.1f} standard deviations away: check it."
+                f"Point {i + 1} ({shown(self.T[i], 'temperature', 'SI')}) is {abs(self.statistics.studentized[i]):.1f} standard deviations away from what the others say: check it."
             )
         wide = [
             n for n, v, e in zip(self.parameters, self.statistics.parameters, self.statistics.interval, strict=True) if e > abs(v)
@@ -275,6 +326,33 @@ class CorrelationFit(Table):
         T = np.linspace(self.T.min(), self.T.max(), 121)
         dimension = _COLUMNS[self.quantity][1]
         return draw_fit(ax, (self.T, self.measured), (T, self._curve(T)), dimension, self.title(), unit_set)
+
+
+def written_equation(form: str, parameters: list[float], correlation: Correlation, style: str) -> str:
+    """An equation with its numbers and units.
+
+    Raises
+    ------
+    InputError
+        If there is no such style, or the form has no other.
+    """
+    names = FORMS[form].names
+    if style == "paper" and form == "antoine":
+        A, B, C = parameters
+        paper = (A / math.log(10.0) - math.log10(_MMHG), B / math.log(10.0), C + 273.15)
+        return _with_numbers("log10(P/mmHg) = {A} - {B}/(t/°C + {C})", dict(zip(names, paper, strict=True)), ())
+    if style != "SI":
+        raise InputError(f"There is no style {short(style)} of {form}; there are SI{' and paper' if form == 'antoine' else ''}.")
+    return _with_numbers(FORMS[form].written, dict(zip(names, parameters, strict=True)), correlation.coefficients)
+
+
+def _with_numbers(template: str, named: Mapping[str, float], numbered: Sequence[float]) -> str:
+    filled = template.format(*(f"{v:.8g}" for v in numbered), **{k: f"{v:.8g}" for k, v in named.items()})
+    return filled.replace("+ -", "- ").replace("- -", "+ ")
+
+
+_MMHG = 133.322387415
+"""Pa."""
 
 
 def _as_measured(values: Array, quantity: str, molar_mass: float) -> Array:

@@ -50,7 +50,7 @@ app = typer.Typer(
     epilog="A composition is written '0.70 methane + 0.20 propane + rest n-heptane'. "
     "Every command has its own --help, with an example.",
     no_args_is_help=True,
-    add_completion=False,
+    add_completion=True,
     pretty_exceptions_enable=False,
     callback=version,
     invoke_without_command=False,

@@ -33,6 +33,9 @@ def fit(
         float | None, typer.Option("--uncertainty", help="Of each measurement: relative for pressures, else in SI.")
     ] = None,
     figure: Annotated[str, typer.Option("--figure", help="What --out draws: data or residuals.")] = "data",
+    style: Annotated[
+        str | None, typer.Option("--style", help="Print the equation in another form too: paper (Antoine in log10, mmHg, °C).")
+    ] = None,
     store_in: StoreIn = None,
     insist: Insist = False,
     out: OutFiles = None,
@@ -54,6 +57,8 @@ def fit(
         return kept[0], {"figure": figure}
 
     deliver(calculate, out, overwrite, as_json)
+    if style is not None:
+        typer.echo(kept[0].equation(style))
     if store_in is not None and component is not None:
         path = store(kept[0].applied_to(component), store_in.value, insist=insist, overwrite=overwrite)
         typer.echo(f"wrote {path}", err=True)

@@ -176,6 +176,14 @@ class Given:
         return load(self.kept or "").with_units(self.units.value).part(names)
 
 
+_PANELS = {
+    "Model": ("kept", "eos", "alpha", "liquid", "vapor", "pair", "henry", "virial", "poynting", "kij", "lij", "translation", "solid"),
+    "Condition": ("T", "P", "H", "S", "U", "V", "density", "vapor_fraction", "vapor_mass_fraction", "flow", "phases", "then", "basis", "normalize"),
+    "Output": ("units", "out", "overwrite", "as_json", "x", "y", "by", "log", "figure", "both"),
+}  # fmt: skip
+"""Headings of the help, and the options that stand under each; the others are the command's own."""
+
+
 class Told(TyperCommand):
     """A command whose help names the families that there are; they are looked up when help is asked for, so that the program starts fast."""
 
@@ -195,6 +203,9 @@ class Told(TyperCommand):
                 text = text.replace(f"<{key}>", ", ".join(names))
             # a unit in brackets is no markup
             parameter.help = escape(text)  # type: ignore[attr-defined]
+            panel = next((title for title, names in _PANELS.items() if parameter.name in names), None)
+            if panel is not None:
+                parameter.rich_help_panel = panel  # type: ignore[attr-defined]
         super().format_help(ctx, formatter)
 
 

@@ -4,7 +4,8 @@
     Henry hydrogen [bar]    density [kg/m3]    u(T) [K]    u(P) [%]    weight    left out
 
 The unit stands in brackets, in parentheses, or behind a stroke (``T / K``); the component behind its quantity, or in parentheses. Words do as well as symbols
-(``pressure [bar]``). ``x'`` and ``x''`` are the liquids of a pair of liquids. Columns with other headings are passed over.
+(``pressure [bar]``). ``x1`` is of the first of the components that are named for the whole table.
+``x'`` and ``x''`` are the liquids of a pair of liquids. Columns with other headings are passed over.
 """
 
 from __future__ import annotations
@@ -40,6 +41,9 @@ _UNCERTAIN = re.compile(r"(?i)u\s*\((.+)\)|(?:standard )?uncertainty (?:of )?(.+
 _UNITS = (re.compile(r"(.*\S)\s*\[([^\]]*)\]"), re.compile(r"(.*\S)\s*/\s*([^/]+)"), re.compile(r"(.*\S)\s*\(([^()]*)\)"))
 _FIRST = "|".join(sorted(map(re.escape, WORDS), key=len, reverse=True))
 _BODY = re.compile(rf"(?i)({_FIRST})(?:\s*\((.+)\)|[\s_]+(?:of\s+)?(.+))?")
+NUMBER = "#"
+"""Before the number of a component that is not named."""
+_NUMBERED = re.compile(r"(?i)(x'{0,2}|y|gamma_inf|γ∞)_?([1-9])")
 PERCENT = {
     "%": "mole",
     "mol%": "mole",
@@ -97,6 +101,9 @@ def names_and_units(text: str) -> list[tuple[str, str]]:
 def _body(text: str, unit: str) -> Heading | None:
     uncertain = _UNCERTAIN.fullmatch(text)
     inner = next(part for part in uncertain.groups() if part) if uncertain else text
+    numbered = _NUMBERED.fullmatch(inner.strip())
+    if numbered is not None:
+        return Heading(WORDS[numbered[1].lower()], f"{NUMBER}{numbered[2]}", unit, uncertain is not None)
     match = _BODY.fullmatch(inner.strip())
     if match is None:
         return None

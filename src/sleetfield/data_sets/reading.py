@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import warnings
 from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -11,11 +12,11 @@ from numpy.typing import NDArray
 
 from ..arguments import guarded
 from ..components.databank import databank
-from ..errors import InputError
+from ..errors import InputError, SleetfieldWarning
 from ..tabular import Rows, as_it_was, as_number, cell_text, read_said_and_rows
 from ..units import DIMENSIONS, one_in_si, unit_of
 from .data_set import DataSet, uncertainty_of
-from .headings import PERCENT, PLAIN, Heading, read_heading
+from .headings import NUMBER, PERCENT, PLAIN, Heading, read_heading
 from .kinds import FRACTIONS, QUANTITIES
 
 if TYPE_CHECKING:
@@ -24,6 +25,8 @@ if TYPE_CHECKING:
 Array = NDArray[np.float64]
 
 
+_COLD = 160.0
+"""K; mixtures of what boils above it are hardly ever measured below it, and in degrees Celsius usually are."""
 _BLANK = {"", "-", "nan", "n/a", "none"}
 
 
@@ -131,7 +134,7 @@ class _Table:
     def _names(self) -> tuple[str, ...]:
         written = [h.component for h in self.headings.values() if h.component]
         own = [databank().find(c).name for c in self.components]
-        found = {text: databank().find(text).name for text in written}
+        found = {text: self._component(text) for text in written}
         solid = [databank().find(self.said["solid"]).name] if self.said.get("solid") else []
         names = tuple(dict.fromkeys(own or [*found.values(), *solid]))
         if not names:
@@ -142,11 +145,23 @@ class _Table:
             raise InputError(f"{self.where} has a column of {strange[0]}, which is not among {', '.join(names)}.")
         return names
 
+    def _component(self, text: str) -> str:
+        """A component by its name, or by its number among those that are named for the whole table."""
+        if not text.startswith(NUMBER):
+            return databank().find(text).name
+        number = int(text.removeprefix(NUMBER))
+        if number > len(self.components):
+            raise InputError(
+                f"{self.where} has a column of component {number}, and {len(self.components) or 'none'} are named. Name them in order: "
+                "components=['acetone', 'water'], --components 'acetone + water', or a line '# components: acetone, water'."
+            )
+        return databank().find(self.components[number - 1]).name
+
     def data(self) -> DataSet:
         values: dict[str, Array] = {}
         places: dict[tuple[str, str, bool], int] = {}
         for i, h in self.headings.items():
-            key = (h.quantity, databank().find(h.component).name if h.component else "", h.uncertain)
+            key = (h.quantity, self._component(h.component) if h.component else "", h.uncertain)
             if key in places:
                 raise InputError(f"{self.where}, line 1: the column {self._words(h)!r} stands twice.")
             places[key] = i
@@ -155,6 +170,7 @@ class _Table:
             if columns:
                 values[q] = self._quantity(q, columns)
         values |= self._constants(values)
+        self._check_kelvin(values)
         if len(self.names) == 1:
             values.pop("x", None)
         if not values.keys() & {"T", "P"}:
@@ -169,6 +185,17 @@ class _Table:
         return DataSet(
             self.names, values, said.get("kind", ""), uncertainty, weight, source, self._left_out(), solid, said.get("remark", "")
         )
+
+    def _check_kelvin(self, values: Mapping[str, Array]) -> None:
+        """A warning where temperatures in kelvin look like degrees Celsius."""
+        T = values.get("T", np.empty(0))
+        T = T[np.isfinite(T)]
+        if T.size and 0.0 < T.min() and T.max() < _COLD and not any((databank().find(n).Tb or _COLD) < _COLD for n in self.names):
+            warnings.warn(
+                f"{self.where}: temperatures are {T.min():g} to {T.max():g} K, which look like degrees Celsius. Head the column 'T [degC]' if they are.",
+                SleetfieldWarning,
+                stacklevel=5,
+            )
 
     def _words(self, h: Heading) -> str:
         return f"{h.quantity} {h.component}".strip()

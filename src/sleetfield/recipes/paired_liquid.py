@@ -235,8 +235,8 @@ def readings(p: PairParameters) -> list[Reading]:
     """Every order, sign, form and temperature that the numbers could have been published in, those nearest to what was given first."""
     found = [
         Reading(order + sign + form + scale, d)
-        for order, a in _orders(p)
-        for sign, b in _signs(a)
+        for sign, a in _signs(p)
+        for order, b in _orders(a)
         for form, c in _forms(b)
         for scale, d in _scales(c)
     ]

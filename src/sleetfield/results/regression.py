@@ -26,7 +26,6 @@ if TYPE_CHECKING:
 
 Array = NDArray[np.float64]
 
-_STRAY = 3.0
 _STRONG = 1.0
 """Cook's distance from which a point decides the fit."""
 _TIED = 0.99
@@ -39,7 +38,7 @@ _RELATIVE = ("P", "density", "gamma_inf", "Henry")
 
 class FittedQuantity(NamedTuple):
     """One measured quantity of a data set: which points, measured and fitted values ``(M,)``, standard uncertainties, residuals over their standard
-    deviation, leverages and Cook's distances.
+    deviation, leverages, Cook's distances, and which of them stand out.
     """
 
     source: str
@@ -51,6 +50,7 @@ class FittedQuantity(NamedTuple):
     scaled: Array
     leverage: Array
     influence: Array
+    stray: NDArray[np.bool_]
 
     @property
     def dimension(self) -> str:
@@ -291,11 +291,11 @@ class Regression(TableResult):
         notes += [f"{name} is {_factor(factor)}{other}." for name, (factor, other) in self.tied.items()]
         notes += self.remarks
         for q in self.quantities:
-            if stray := _listed(q.points[np.abs(q.scaled) > _STRAY]):
+            if stray := _listed(q.points[q.stray]):
                 notes.append(
                     f"Far off in {q.quantity} of {q.source}: point {stray}; look at them, or leave them out with data.without(...)."
                 )
-            if strong := _listed(q.points[(q.influence > _STRONG) & (np.abs(q.scaled) <= _STRAY)]):
+            if strong := _listed(q.points[(q.influence > _STRONG) & ~q.stray]):
                 notes.append(f"Of great influence on the fit: {q.quantity} of {q.source}, point {strong}.")
             lost = int((~np.isfinite(q.value)).sum())
             if lost:

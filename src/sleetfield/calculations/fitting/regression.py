@@ -176,7 +176,7 @@ def _told(problem: Problem, found: Fit, start: Array, given: tuple[DataSet, ...]
             rows = slice(first, first + len(p.points))
             first += len(p.points)
             if p.quantity != SPLIT:
-                statistics = (found.scaled[rows], found.leverage[rows], found.influence[rows])
+                statistics = (found.scaled[rows], found.leverage[rows], found.influence[rows], found.stray[rows])
                 quantities.append(
                     FittedQuantity(part.data.source, p.quantity, p.points, p.measured, p.uncertainty, p.value, *statistics)
                 )

@@ -3,7 +3,8 @@
 Residuals are scaled by their standard uncertainties. The covariance of the parameters is s² (JᵀJ)⁻¹ with the Jacobian at the optimum
 and s² the residual sum of squares over the degrees of freedom (Bates and Watts, Nonlinear Regression Analysis, 1988, ch. 2). Where large residuals count for
 less than their squares, s² is Σψ²/ν over the square of the mean of ψ', ψ the derivative of what a residual counts (Huber, Robust Statistics, 1981, ch. 7).
-Leverages are the diagonal of J(JᵀJ)⁻¹Jᵀ; the influence of a measurement is Cook's distance (Technometrics 19 (1977) 15-18).
+Leverages are the diagonal of J(JᵀJ)⁻¹Jᵀ; the influence of a measurement is Cook's distance (Technometrics 19 (1977) 15-18);
+stray ones are found by externally studentized residuals (Cook and Weisberg, Residuals and Influence in Regression, 1982, ch. 2).
 """
 
 from __future__ import annotations
@@ -13,6 +14,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..arrays import Array
 
@@ -36,6 +38,8 @@ class Loss:
 
 SQUARES = Loss()
 CONFIDENCE = 0.95
+BY_CHANCE = 0.01
+"""How often a set of good measurements may have one that is called stray."""
 
 
 @dataclass(frozen=True)
@@ -53,6 +57,8 @@ class Fit:
         The same over the residual standard deviation.
     leverage, influence : (N,)
         How much of its own fitted value a measurement decides; Cook's distance.
+    studentized : (N,)
+        Residuals over the standard deviation that they would have in a fit without them, which a stray point can't widen.
     standard_deviation : float
         Of the scaled residuals; near 1 where the uncertainties given are right.
     freedom : int
@@ -73,11 +79,22 @@ class Fit:
     scaled: Array
     leverage: Array
     influence: Array
+    studentized: Array
     standard_deviation: float
     freedom: int
     sum_of_squares: float
     steps: int
     ended: str
+
+    @property
+    def stray(self) -> NDArray[np.bool_]:
+        """Which measurements ``(N,)`` are so far off that one in a hundred sets of them would have one there by chance."""
+        from scipy.stats import t as student
+
+        if self.freedom < 2:
+            return np.zeros(len(self.residuals), dtype=bool)
+        limit = float(student.ppf(1.0 - 0.5 * BY_CHANCE / len(self.residuals), self.freedom - 1))
+        return np.asarray(np.abs(self.studentized) > limit)
 
 
 _ENDED = {
@@ -186,6 +203,13 @@ def _judged(parameters: Array, r: Array, J: Array, scale: Array, freedom: int, l
     leverage = (left[:, kept] ** 2).sum(axis=1)
     spread = (len(parameters) * deviation**2 * np.maximum(1.0 - leverage, 1e-12) ** 2) if deviation > 0.0 else np.inf
     standard_error = deviation * error * scale
+    own = np.maximum(1.0 - leverage, 1e-12)
+    if loss.name == "linear":
+        others = np.maximum((r**2).sum() - r**2 / own, 1e-12 * (r**2).sum()) / max(freedom - 1, 1)
+    else:
+        others = np.full(len(r), deviation**2)
+    with np.errstate(all="ignore"):
+        studentized = np.where(others > 0.0, -r / np.sqrt(others * own), 0.0)
     return Fit(
         parameters=parameters,
         standard_error=standard_error,
@@ -195,6 +219,7 @@ def _judged(parameters: Array, r: Array, J: Array, scale: Array, freedom: int, l
         residuals=-r,
         scaled=-r / deviation if deviation > 0.0 else np.zeros_like(r),
         leverage=leverage,
+        studentized=np.asarray(studentized),
         influence=np.asarray(psi**2 * leverage / spread),
         standard_deviation=deviation,
         freedom=freedom,
