@@ -9,7 +9,7 @@ import sleetfield as sl
 from sleetfield.calculations.advice import FACTS, PURPOSES, _rules
 from sleetfield.components.classes import classes_of
 
-from .test_cli import run
+from .commands import run
 
 CUBIC, LOCAL = {"PR", "SRK", "PC-SAFT"}, {"NRTL", "UNIQUAC", "Wilson"}
 

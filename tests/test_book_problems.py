@@ -5,7 +5,7 @@ import pytest
 
 import sleetfield as sl
 
-from .test_cli import run
+from .commands import run
 
 BUTANES = {"propane": 2.4, "n-butane": 0.9, "n-pentane": 0.35}
 

@@ -1,4 +1,4 @@
-"""The command line, as a process."""
+"""The command line."""
 
 import html
 import json
@@ -12,6 +12,8 @@ from pathlib import Path
 import pytest
 
 import sleetfield as sl
+
+from .commands import run
 
 COMMANDS = [
     "flash",
@@ -91,7 +93,8 @@ def measurements(folder="demo"):
             (Path(folder) / source.name).write_bytes(source.read_bytes())
 
 
-def run(*arguments, cwd=None, status=0):
+def process(*arguments, cwd=None, status=0):
+    """The same as a process of its own."""
     done = subprocess.run([PROGRAM, *arguments], capture_output=True, text=True, cwd=cwd, check=False, timeout=120)
     assert done.returncode == status, done.stdout + done.stderr
     assert "Traceback" not in done.stderr

@@ -13,7 +13,8 @@ from sleetfield.data_sets import KINDS, QUANTITIES
 from sleetfield.data_sets.headings import read_heading
 from sleetfield.data_sets.thermoml.names import NAMESPACE
 
-from .test_cli import measurements, run
+from .commands import run
+from .test_cli import measurements
 
 PAIR = ("acetone", "1-butanol")
 

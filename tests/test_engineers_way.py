@@ -12,7 +12,7 @@ import sleetfield as sl
 from sleetfield.data_sets.shipped import measured_solubilities
 from sleetfield.diagrams.style import keep_apart
 
-from .test_cli import run
+from .commands import run
 
 GAS = sl.System(["methane", "propane", "n-heptane"], eos="PR", units="metric")
 Z = [0.7, 0.2, 0.1]

@@ -8,7 +8,7 @@ import pytest
 import sleetfield as sl
 from sleetfield.core.equilibrium.phase_boundaries import forms_more
 
-from .test_cli import run
+from .commands import run
 
 GAS = sl.System(["methane", "propane", "n-heptane"], eos="PR")
 RICH = [0.6, 0.3, 0.1]

@@ -1,30 +1,34 @@
 """The examples, and what the pages say, run as they stand; what pages print is what comes out."""
 
+import contextlib
 import doctest
+import io
 import re
-import subprocess
-import sys
+import shlex
+import warnings
 from pathlib import Path
 
 import pytest
 
+from .commands import call, run
 from .test_cli import measurements
 
 ROOT = Path(__file__).parent.parent
 EXAMPLES = sorted((ROOT / "examples").glob("*.py"))
 
 
-def execute(arguments, folder):
-    done = subprocess.run(
-        [sys.executable, "-W", "error", *arguments], capture_output=True, text=True, cwd=folder, check=False, timeout=180
-    )
-    assert done.returncode == 0, done.stderr
-    return done.stdout
+def execute(code, folder):
+    """What a program prints that is run in a folder, every warning an error."""
+    out = io.StringIO()
+    with contextlib.chdir(folder), contextlib.redirect_stdout(out), warnings.catch_warnings():
+        warnings.simplefilter("error")
+        exec(compile(code, "<page>", "exec"), {"__name__": "__main__"})
+    return out.getvalue()
 
 
 @pytest.mark.parametrize("path", EXAMPLES, ids=lambda p: p.name)
 def test_example(path, tmp_path):
-    assert execute([str(path)], tmp_path).strip()
+    assert execute(path.read_text(encoding="utf-8"), tmp_path).strip()
 
 
 def test_there_are_at_least_three_examples():
@@ -64,7 +68,7 @@ PAGES = ("README.md", "docs/regression.md")
 def demo_for(page, folder):
     """What a page begins with: the whole demo, or its measurements alone."""
     if page == "README.md":
-        subprocess.run([Path(sys.executable).parent / "sleetfield", "demo"], cwd=folder, check=True, capture_output=True)
+        run("demo", cwd=folder)
     else:
         measurements(folder / "marlwick-demo")
 
@@ -76,7 +80,7 @@ def test_python_in_the_pages(page, tmp_path, monkeypatch):
     blocks = re.findall(r"```python\n(.*?)```", (ROOT / page).read_text(encoding="utf-8"), flags=re.DOTALL)
     assert blocks
     demo_for(page, tmp_path)
-    execute(["-c", "\n".join(blocks)], tmp_path)
+    execute("\n".join(blocks), tmp_path)
 
 
 @pytest.mark.parametrize("page", PAGES)
@@ -94,11 +98,8 @@ def run_commands(text, folder):
     commands = [
         line for block in re.findall(r"```sh\n(.*?)```", text, flags=re.DOTALL) for line in block.replace("\\\n", " ").splitlines()
     ]
-    program = Path(sys.executable).parent / "sleetfield"
     ours = [c for c in commands if c.startswith("sleetfield ")]
     assert ours or "```sh" not in text
     for command in ours:
-        done = subprocess.run(
-            command.replace("sleetfield", str(program), 1), shell=True, capture_output=True, text=True, cwd=folder, check=False
-        )
-        assert done.returncode == 0, f"{command}\n{done.stderr}"
+        done = call(*shlex.split(command)[1:], cwd=folder)
+        assert done.status == 0, f"{command}\n{done.stderr}"

@@ -8,7 +8,8 @@ import pytest
 
 import sleetfield as sl
 
-from .test_cli import measurements, run
+from .commands import run
+from .test_cli import measurements
 
 PAIR = ("acetone", "1-butanol")
 BROTH = ("1-butanol", "water")

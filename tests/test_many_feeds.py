@@ -10,7 +10,7 @@ import pytest
 import sleetfield as sl
 from sleetfield.many_feeds import run as feeds_run
 
-from .test_cli import run
+from .commands import run
 
 NAMES = ["methane", "propane", "n-heptane"]
 GAS = sl.System(NAMES, eos="PR", units="metric")

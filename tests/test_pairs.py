@@ -8,7 +8,7 @@ import pytest
 import sleetfield as sl
 from sleetfield.pairs import bank
 
-from .test_cli import run
+from .commands import run
 
 PAIR = ("ethanol", "water")
 OWN = sl.PairParameters(a12=-100.0, a21=1300.0, alpha=0.3, form="cal/mol", source="lab 2", T_min="60 degC", T_max="90 degC", statistics={"mean deviation of P": 0.004})  # fmt: skip

@@ -9,7 +9,7 @@ import pytest
 import sleetfield as sl
 from sleetfield.core.constants import R
 
-from .test_cli import run
+from .commands import run
 
 GAS = sl.System(["methane", "propane", "n-heptane"], eos="PR")
 Z = [0.7, 0.2, 0.1]

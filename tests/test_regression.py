@@ -7,7 +7,8 @@ import pytest
 
 import sleetfield as sl
 
-from .test_cli import measurements, run
+from .commands import run
+from .test_cli import measurements
 
 PAIR = ("acetone", "1-butanol")
 X = np.linspace(0.03, 0.97, 13)

@@ -13,7 +13,7 @@ from sleetfield.core.models.pure_solid import PureSolid, Solid, SolidStates
 from sleetfield.core.models.with_solids import with_solids
 from sleetfield.recipes.cubic import PR
 
-from .test_cli import run
+from .commands import run
 
 ATMOSPHERE = 101325.0
 

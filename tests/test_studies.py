@@ -15,7 +15,8 @@ from sleetfield.studies.lines import line_of
 from sleetfield.studies.running import fingerprint_of
 from sleetfield.studies.tasks import KINDS
 
-from .test_cli import PROGRAM, run
+from .commands import run
+from .test_cli import PROGRAM
 
 ROOT = Path(__file__).parent.parent
 DRUM = """\

@@ -221,7 +221,7 @@ def unmixed(z: Any) -> Any:
         for part, share in parts.items():
             if part in found:
                 raise InputError(f"{part} stands in the composition beside {name}, which has it too. Write its components.")
-            found[part] = share * as_numbers(amount)[()] if len(parts) > 1 else amount
+            found[part] = (share * as_numbers(amount)).tolist() if len(parts) > 1 else amount
     return found
 
 

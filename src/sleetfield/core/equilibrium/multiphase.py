@@ -32,6 +32,8 @@ _AMOUNT_STEPS = 50
 _LEFT = 0.1
 _SORELY = -1e8
 """What is left of a phase by a step that would take all of it, and the slope of Q without it from which on it stays."""
+_MANY_TIMES = -2.0
+"""Slope of Q by the amount of a phase that is wanted three times over."""
 _AMOUNT_ROUNDING = 2e-15
 """Slopes of Q that are rounding alone: two phases that are becoming one would share their amounts out for ever."""
 _SUBSTITUTIONS = (8, 20, 40)
@@ -237,6 +239,11 @@ def _amount_step(z: Array, w: Array, beta: Array) -> Array:
     refused = ((beta <= 0.0) & free & (step < 0.0)).any(axis=1)
     if refused.any():
         step[refused] = (-g / hessian[:, phases, phases])[refused]
+    # where one that is there is wanted many times over, Newton's method would no more than double it: each amount by its own factor, which never raises Q
+    # (Dempster, Laird and Rubin, J. R. Stat. Soc. B 39 (1977) 1-38)
+    scarce = ((beta > 0.0) & (g < _MANY_TIMES)).any(axis=1)
+    if scarce.any():
+        step[scarce] = np.where(beta > 0.0, -g * beta, np.maximum(step, 0.0))[scarce]
     return np.where(np.asarray(g.any(axis=1))[:, None], step, 0.0)
 
 
