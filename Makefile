@@ -14,15 +14,24 @@ FUZZ_COLD ?= 100
 FUZZ_SOLIDS ?= 40
 FUZZ_FITS ?= 300
 FUZZ_STUDIES ?= 500
+FUZZ_CALLS ?= 20000
 REPETITIONS ?= 500
 
-.PHONY: demo test check bench fuzz coverage docs screenshots clean
+.PHONY: demo test lowest check bench fuzz coverage docs screenshots clean
 
 demo: $(VENV)/.installed
 	$(BIN)/sleetfield demo --folder marlwick-demo --overwrite
 
 test: $(VENV)/.installed-dev
 	$(BIN)/python -m pytest -n auto
+
+# a part of the tests with the lowest versions that the ranges of the dependencies allow
+LOWEST_TESTS = tests/test_hostile_input.py tests/test_book_problems.py tests/test_engineers_way.py tests/test_units_and_compositions.py tests/test_export.py tests/test_shown.py
+lowest: $(VENV)/.installed-dev
+	$(PYTHON) -m venv --clear .venv-lowest
+	$(BIN)/python tools/lowest.py > .venv-lowest/constraints.txt
+	.venv-lowest/bin/python -m pip install --quiet -r .venv-lowest/constraints.txt
+	PYTHONPATH=src .venv-lowest/bin/python -m pytest -q -n auto -W ignore::DeprecationWarning $(LOWEST_TESTS)
 
 check: $(VENV)/.installed-dev
 	$(BIN)/ruff check .
@@ -48,6 +57,7 @@ fuzz: $(VENV)/.installed
 	$(BIN)/python benchmarks/fuzz_solids.py --mixtures $(FUZZ_SOLIDS)
 	$(BIN)/python benchmarks/fuzz_regression.py --fits $(FUZZ_FITS)
 	$(BIN)/python benchmarks/fuzz_studies.py --studies $(FUZZ_STUDIES)
+	$(BIN)/python benchmarks/fuzz_calls.py --calls $(FUZZ_CALLS)
 
 coverage: $(VENV)/.installed
 	$(BIN)/python benchmarks/coverage.py --repetitions $(REPETITIONS)

@@ -190,6 +190,14 @@ CALLS = {
     "draw_table": (sl.draw_table, [{"frame": TABLE, "x": "T", "y": "H", "by": None, "log": False}]),
     "plot": (ENVELOPE.plot, [{"ax": None, "x": "T", "y": "P", "units": None}]),
     "report": (OLD.report, [{"units": None}]),
+    "GivenK": (sl.GivenK, [{"K": {"propane": 2.4, "n-butane": 0.9}}]),
+    "GivenK flash": (sl.GivenK({"a": 2.4, "b": 0.9}).flash, [{"z": [0.5, 0.5], "flow": "1 mol/s"}]),
+    "pair_readings": (sl.pair_readings, [{"model": "NRTL", "pair": ("ethanol", "water"), "parameters": PAIR, "T": 300.0}]),
+    "heat_capacity": (sl.heat_capacity, [{"coefficients": [30.0, 0.01], "unit": "J/(mol K)", "per_kelvin": 1.0, "T_min": 300.0, "T_max": 400.0}]),
+    "machine": (OLD.to, [{"P": 4e6, "S": OLD.S, "efficiency": 0.8}]),
+    "several feeds": (GAS.table, [{"z": {"lean": {"methane": 1.0}, "rich": {"methane": 0.7, "propane": "rest"}}, "T": 300.0, "P": [1e6, 2e6], "phases": None}]),
+    "points": (GAS.bubble(Z3, T=[260.0, 270.0]).plot, [{"ax": None, "units": "SI", "beside": GAS.dew(Z3, T=[260.0, 270.0])}]),
+    "virial": (sl.System, [{"components": ["ethanol", "water"], "liquid": "ideal", "vapor": "virial", "virial": {("ethanol", "ethanol"): -1e-3}}]),
     "to_frame": (GAS.flash(Z3, T=[250.0, 260.0], P=1e6).to_frame, [{"units": "SI", "properties": ["H", "S"]}]),
 }  # fmt: skip
 NUMBERS = {
@@ -275,7 +283,7 @@ def look(rng):
                 warnings.simplefilter("ignore")
                 result = work(**arguments)
                 trouble += whole(result)
-            if any(senseless.values()):
+            if any(senseless.values()) and name != "normalize":
                 trouble.append(f"taken: {shown(result)}")
             counts["answered"] += 1
         except sl.SleetfieldError as error:

@@ -193,15 +193,15 @@ def _xlsx_rows(path: Path, most: int | None = MOST_ROWS) -> Iterator[tuple[int, 
 
     _check_archive(path)
     try:
-        book = load_workbook(path, read_only=True, data_only=False)
-        sheet = book.worksheets[0]
-        # what it says of its own size need not be so
-        sheet.reset_dimensions()
-        for line, row in enumerate(sheet.iter_rows(values_only=True), start=1):
-            _limit(path, line, most)
-            if len(row) > MOST_COLUMNS:
-                raise InputError(f"{path}, line {line}: there are more than {MOST_COLUMNS} columns.")
-            yield line, list(row)
+        with path.open("rb") as file:
+            sheet: Any = load_workbook(file, read_only=True, data_only=False).worksheets[0]
+            # what it says of its own size need not be so
+            sheet.reset_dimensions()
+            for line, row in enumerate(sheet.iter_rows(values_only=True), start=1):
+                _limit(path, line, most)
+                if len(row) > MOST_COLUMNS:
+                    raise InputError(f"{path}, line {line}: there are more than {MOST_COLUMNS} columns.")
+                yield line, list(row)
     except (InputError, OSError):
         raise
     except Exception as error:  # of a damaged archive: whatever the reader of it came to
