@@ -295,7 +295,9 @@ def look(rng):
         except Exception as error:
             where = [f for f in traceback.extract_tb(error.__traceback__) if "sleetfield" in f.filename]
             place = f"{Path(where[-1].filename).name}:{where[-1].lineno}" if where else ""
-            if isinstance(error, TypeError) and re.search("(unexpected|required) .*argument|missing .*argument", str(error)):
+            if name == "compare" and not where[-1].filename.endswith("arguments.py") and where[-1].name == "compare":
+                counts["a function's own"] += 1
+            elif isinstance(error, TypeError) and re.search("(unexpected|required) .*argument|missing .*argument", str(error)):
                 counts["python's own"] += 1
             elif any(
                 isinstance(v, Failing) or (isinstance(v, list) and v and isinstance(v[0], Failing)) for v in arguments.values()

@@ -20,6 +20,7 @@ def lowest(requirements):
 
 
 def main():
+    """Write the constraints."""
     project = tomllib.loads((Path(__file__).parent.parent / "pyproject.toml").read_text(encoding="utf-8"))["project"]
     for name, version in lowest(project["dependencies"]):
         sys.stdout.write(f"{name}=={version}\n")

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
-from .arguments import guarded
+from .arguments import guarded, short
 from .components import Component
 from .core.correlations.heat_capacity import Polynomial
 from .core.correlations.vapor_pressure import lee_kesler_vapor_pressure
@@ -19,7 +19,7 @@ from .core.estimates import petroleum, petroleum_heat_capacity, plus_fraction
 from .errors import InputError
 from .results.base import Table
 from .results.columns import Column
-from .units import one_in_si
+from .units import one_in_si, unit_of
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -42,12 +42,17 @@ def _method(name: str) -> str:
     raise InputError(f"There is no method {name!r} for petroleum cuts. Methods are {', '.join(petroleum.METHODS)}.")
 
 
+_POSSIBLE = {"Tb": (100.0, 2000.0), "specific_gravity": (0.1, 3.0), "molar_mass": (0.01, 10.0), "amount": (0.0, 1.0)}
+"""What a cut can have, SI: far beyond what the correlations hold for, which they say themselves."""
+
+
 def _positive(value: Any, dimension: str, name: str) -> float | None:
     if value is None:
         return None
     number = one_in_si(value, dimension, name)
-    if not (math.isfinite(number) and number > 0.0):
-        raise InputError(f"{name} is {value!r}; it must be a positive number.")
+    low, high = _POSSIBLE[name]
+    if not low <= number <= high:
+        raise InputError(f"{name} is {short(value)}; it lies between {low:g} and {high:g} {unit_of(dimension)}".rstrip() + ".")
     return number
 
 

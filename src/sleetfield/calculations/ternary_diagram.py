@@ -15,10 +15,11 @@ from ..core.equilibrium.stability import UNSTABLE
 from ..core.models.contract import LIQUID
 from ..core.restricted import OneKind
 from ..core.saturation_by_flashes import split_bubble
-from ..errors import InputError
+from ..errors import CalculationError, InputError
 from ..mixture import Mixture
 from ..results.azeotropes import Azeotrope
 from ..results.ternary_diagram import BoilingMap, LiquidMap
+from ..text import shown
 from . import azeotropes
 
 Array = NDArray[np.float64]
@@ -130,6 +131,11 @@ def boiling(system: Mixture, P: float) -> BoilingMap:
         T, y = _boil(system, P, z)
         found = azeotropes.find(system, "P", P)
         known = np.isfinite(y).all(axis=1)
+        if 2 * known.sum() < len(known):
+            where = shown(P, "pressure", system.units)
+            raise CalculationError(
+                f"Most of the mixtures of {', '.join(system.names)} have no bubble point at {where}: there is nothing to draw."
+            )
         vapor = _Vapors(z[known], y[known])
         seeds = _lattice(_SEEDS)
         seeds = seeds[(seeds > 2.0 * _RIM).all(axis=1)]

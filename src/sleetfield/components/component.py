@@ -16,7 +16,7 @@ from ..errors import InputError, UnknownComponentError
 from ..text import html
 from ..units import one_in_si, unit_of
 from .formula import molar_mass as molar_mass_of
-from .quantities import CONSTANTS, CORRELATIONS, EQUATION_OF, MOST
+from .quantities import COLDEST, CONSTANTS, CORRELATIONS, EQUATION_OF, MOST
 
 IDENTITY = ("formula", "cas", "aliases", "smiles", "inchi_key")
 """What names a component, besides its name."""
@@ -252,7 +252,8 @@ def checked(value: Any, key: str, name: str) -> float:
     constant = CONSTANTS[key]
     number = one_in_si(value, constant.dimension, f"{key} of {name}")
     most = MOST[constant.dimension]
-    if not (abs(number) <= most and (number > 0.0 or constant.signed)):
+    least = COLDEST if constant.dimension == "temperature" else 0.0
+    if not (abs(number) <= most and (number > least or constant.signed)):
         rule = f"{'a' if constant.signed else 'a positive'} number of at most {most:g} {unit_of(constant.dimension)}".rstrip()
         raise InputError(f"The {constant.words} of {name} is {value!r} {unit_of(constant.dimension)}; it must be {rule}.")
     return number

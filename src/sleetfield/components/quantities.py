@@ -43,6 +43,9 @@ MOST = {
 }
 """The largest size that a constant of a dimension may have, SI: beyond it a unit is wrong."""
 
+COLDEST = 0.1
+"""K; nothing melts, boils or has its critical point below it."""
+
 CONSTANTS = {
     "molar_mass": Constant("molar_mass", "molar mass"),
     "Tc": Constant("temperature", "critical temperature"),
