@@ -15,6 +15,7 @@ FUZZ_SOLIDS ?= 40
 FUZZ_FITS ?= 300
 FUZZ_STUDIES ?= 500
 FUZZ_CALLS ?= 20000
+FUZZ_FILES ?= 2000
 REPETITIONS ?= 500
 
 .PHONY: demo test lowest check bench fuzz coverage docs screenshots clean
@@ -58,6 +59,7 @@ fuzz: $(VENV)/.installed
 	$(BIN)/python benchmarks/fuzz_regression.py --fits $(FUZZ_FITS)
 	$(BIN)/python benchmarks/fuzz_studies.py --studies $(FUZZ_STUDIES)
 	$(BIN)/python benchmarks/fuzz_calls.py --calls $(FUZZ_CALLS)
+	$(BIN)/python benchmarks/fuzz_files.py --files $(FUZZ_FILES)
 
 coverage: $(VENV)/.installed
 	$(BIN)/python benchmarks/coverage.py --repetitions $(REPETITIONS)

@@ -130,7 +130,7 @@ def boiling(system: Mixture, P: float) -> BoilingMap:
     with np.errstate(all="ignore"):
         T, y = _boil(system, P, z)
         found = azeotropes.find(system, "P", P)
-        known = np.isfinite(y).all(axis=1)
+        known = np.asarray(np.isfinite(y).all(axis=1))
         if 2 * known.sum() < len(known):
             where = shown(P, "pressure", system.units)
             raise CalculationError(

@@ -19,19 +19,30 @@ def line_of(text: str, place: Sequence[str | int]) -> int:
     4
     """
     lines = text.splitlines()
-    best, depth, whole = 1, 0, 0
-    for n in range(1, len(lines) + 1):
-        try:
-            content = tomllib.loads("\n".join(lines[:n]))
-        except tomllib.TOMLDecodeError:
-            continue
-        there = _depth(content, place)
-        if there > depth:
-            best, depth = whole + 1 + _blank(lines[whole:n]), there
-        if depth == len(place):
+    end, depth = _whole_up_to(lines, len(lines), -1, place)
+    if not depth:
+        return 1
+    # more of the text never has less in it: halve the beginnings that may be the first to have it all
+    low, high = 0, end
+    while low + 1 < high:
+        middle = (low + high) // 2
+        n, there = _whole_up_to(lines, middle, 1, place)
+        if n >= high:
+            n, there = _whole_up_to(lines, middle, -1, place)
+        if n <= low:
             break
-        whole = n
-    return best
+        low, high = (n, high) if there < depth else (low, n)
+    return low + 1 + _blank(lines[low:high])
+
+
+def _whole_up_to(lines: Sequence[str], n: int, step: int, place: Sequence[str | int]) -> tuple[int, int]:
+    """The nearest beginning of ``n`` lines, or of more or fewer by ``step``, that is whole TOML, and how far down ``place`` goes in it."""
+    while 0 < n <= len(lines):
+        try:
+            return n, _depth(tomllib.loads("\n".join(lines[:n])), place)
+        except ValueError:
+            n += step
+    return max(n, 0), 0
 
 
 def _depth(content: Any, place: Sequence[str | int]) -> int:
