@@ -207,6 +207,9 @@ def test_efficiencies_of_compressors_and_expanders():
         assert ideal.S == pytest.approx(gas.S, rel=1e-9)
         assert real.duty == pytest.approx(ideal.duty * 0.75**exponent, rel=1e-7)
         assert real.S > gas.S
+    out = run("flash", "0.8 methane + rest propane", "--T", "300 K", "--P", "60 bar", "--flow", "100 kmol/h", "--to", "P=20 bar, S=same, efficiency=0.75")  # fmt: skip
+    assert float(out.split("duty [kW]")[1].split()[0]) == pytest.approx(real.duty / 1e3, rel=1e-4)
+    assert "not understood" in run("flash", "methane", "--T", "300 K", "--P", "1 bar", "--to", "P=2 bar, eta=0.8", status=2)
     for wrong in ({"P": "20 bar"}, {"P": "20 bar", "T": 300.0}, {"S": gas.S}):
         with pytest.raises(sl.InputError, match="efficiency"):
             gas.to(efficiency=0.8, **wrong)

@@ -8,6 +8,7 @@ from typing import Annotated, Any
 import typer
 
 from ..errors import InputError
+from ..units import one_in_si
 from .options import GivenMixture, Phases, Specified, on_mixture
 
 EXAMPLE = 'Example: sleetfield flash "0.70 methane + 0.20 propane + 0.10 n-heptane" --eos PR --T -20degC --P 20bar'
@@ -24,7 +25,11 @@ def flash(
     ] = None,
     phases: Phases = None,
     then: Annotated[
-        str | None, typer.Option("--to", help="Bring it to another state: 'T=-40degC, P=18bar', or 'P=5bar, duty=0'.")
+        str | None,
+        typer.Option(
+            "--to",
+            help="Bring it to another state: 'T=-40degC, P=18bar'; 'P=5bar, duty=0'; through a machine 'P=60bar, S=same, efficiency=0.75'.",
+        ),
     ] = None,
 ) -> Any:
     """Phases at equilibrium, one to four, at any two given quantities."""
@@ -37,7 +42,15 @@ def _brought(state: Any, then: str) -> Any:
     if not hasattr(state, "to"):
         raise InputError("--to needs a single state to begin with, not a list or a range.")
     entries = [part.partition("=") for part in then.split(",")]
-    wanted = {name.strip(): text.strip() for name, _, text in entries}
-    if not all(wanted.values()) or not set(wanted) <= {"duty", *(f.name for f in fields(Specified))}:
-        raise InputError(f"--to {then!r} is not understood. Write it like 'T=-40degC, P=18bar' or 'P=5bar, duty=0'.")
+    wanted: dict[str, Any] = {name.strip(): text.strip() for name, _, text in entries}
+    known = {"duty", "efficiency", *(f.name for f in fields(Specified))}
+    if not all(wanted.values()) or not set(wanted) <= known:
+        raise InputError(
+            f"--to {then!r} is not understood. Write it like 'T=-40degC, P=18bar', 'P=5bar, duty=0', or 'P=60bar, S=same, efficiency=0.75'."
+        )
+    for name in ("H", "S", "U"):
+        if wanted.get(name) == "same":
+            wanted[name] = getattr(state, name)
+    if "efficiency" in wanted:
+        wanted["efficiency"] = one_in_si(wanted["efficiency"], "fraction", "efficiency")
     return state.to(**wanted)

@@ -34,7 +34,7 @@ def table(
 
     Properties of the whole: n_phases, vapor_fraction, vapor_mass_fraction, vapor_volume_fraction, H, S, G, A, U, Cp, molar_volume, density,
     heat_of_vaporization, exergy. Of each phase, the former where they have a meaning, and: fraction, mass_fraction, volume_fraction, Z,
-    molar_mass, Cv, speed_of_sound, Joule_Thomson, expansion, compressibility. Of each component in each phase: composition, mass_composition,
+    molar_mass, H_residual, S_residual, G_residual, Cv, speed_of_sound, Joule_Thomson, expansion, compressibility. Of each component in each phase: composition, mass_composition,
     ln_phi, fugacity, K.
     """
     from ..errors import InputError
@@ -42,12 +42,12 @@ def table(
     T0, _, P0 = dead_state.partition(",")
     if not P0.strip():
         raise InputError(f"--dead-state {dead_state!r} is not understood. Write it like '25degC, 1atm'.")
-    wanted = properties or ["n_phases", "vapor_fraction", "H", "S", "density"]
+    wanted = {"properties": properties} if properties else {}
     units = "SI" if given.as_json else None
     frame = system.table(
         z,
         **specified.values(),
-        properties=wanted,
+        **wanted,
         phases=phases,
         path=path,
         dead_state=(T0.strip(), P0.strip()),
