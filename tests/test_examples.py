@@ -5,6 +5,8 @@ import doctest
 import io
 import re
 import shlex
+import subprocess
+import sys
 import warnings
 from pathlib import Path
 
@@ -28,7 +30,10 @@ def execute(code, folder):
 
 @pytest.mark.parametrize("path", EXAMPLES, ids=lambda p: p.name)
 def test_example(path, tmp_path):
-    assert execute(path.read_text(encoding="utf-8"), tmp_path).strip()
+    program = [sys.executable, "-W", "error", str(path)]
+    done = subprocess.run(program, capture_output=True, text=True, cwd=tmp_path, check=False, timeout=180)
+    assert done.returncode == 0, done.stderr
+    assert done.stdout.strip()
 
 
 def test_there_are_at_least_three_examples():
