@@ -50,6 +50,27 @@ TERMINAL = {
         "residue.png",
     ],
     "model": ["system", "0.2 acetone + 0.3 1-butanol + 0.5 water", "--liquid", "NRTL", "--vapor", "virial", "--out", "broth.toml"],
+    "points": [
+        "bubble",
+        "0.4 propane + 0.3 n-butane + rest n-pentane",
+        "--T",
+        "0degC to 100degC in 11",
+        "--both",
+        "--out",
+        "points.png",
+    ],
+    "dropouts": [
+        "table",
+        f"lean: {LEAN}; rich: 0.85 methane + 0.08 propane + rest n-heptane; richer: 0.80 methane + 0.10 propane + rest n-heptane",
+        "--T",
+        "60degC",
+        "--P",
+        "1bar to 260bar in 105",
+        "--property",
+        "vapor_fraction",
+        "--out",
+        "dropouts.png",
+    ],
     "saturation": ["saturation", "propane", "--eos", "PR", "--out", "saturation.png"],
 }
 
@@ -68,7 +89,7 @@ PLAIN = """<svg viewBox="0 0 {width} {height}" xmlns="http://www.w3.org/2000/svg
 WIDE = ("component", "check", "model")
 """Commands whose tables need more than 118 characters."""
 
-FIGURE_ALONE = ("interactions", "residue", "saturation")
+FIGURE_ALONE = ("interactions", "residue", "saturation", "points", "dropouts")
 """Commands of which the figure is shown, not the terminal."""
 
 FIGURES = {
@@ -91,6 +112,7 @@ JOINED = {
         "marlwick-demo/results/benzoic_acid_fit.png",
         "marlwick-demo/results/still_models.png",
     ),
+    "lists.png": ("points.png", "dropouts.png"),
 }
 """Figures that share a picture, two beside each other."""
 

@@ -215,7 +215,7 @@ def test_titles_of_figures_name_everything_and_are_wrapped():
     many = sl.System(["methane", "ethane", "propane", "n-butane", "n-pentane", "n-hexane", "n-heptane", "n-octane"], eos="PR")
     title = many.bubble(np.full(8, 0.125), T=[300.0, 310.0]).plot().get_title(loc="left")
     assert "0.125 n-octane (PR)" in title.replace("\n", " ")
-    assert max(map(len, title.splitlines())) <= 110
+    assert max(map(len, title.splitlines())) <= 115
 
 
 # ---- files ----

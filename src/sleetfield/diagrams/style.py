@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import re
 import textwrap
 from typing import TYPE_CHECKING, Any
 
@@ -76,7 +77,8 @@ def axis_label(quantity: str, unit_set: str) -> str:
 
 def finish(ax: Axes, title: str) -> None:
     """Title, grid and spines, the same everywhere; labels that would lie over each other are moved apart."""
-    ax.set_title(textwrap.fill(title, _TITLE_WIDTH), loc="left", fontsize=11)
+    size, lines = _in_lines(title)
+    ax.set_title("\n".join(lines), loc="left", fontsize=size)
     ax.grid(True, color="#e4e6ea", linewidth=0.6)
     ax.set_axisbelow(True)
     for side in ("top", "right"):
@@ -84,11 +86,18 @@ def finish(ax: Axes, title: str) -> None:
     keep_apart(ax)
 
 
-_TITLE_WIDTH = 110
-"""Letters in a line of a title."""
+_SIZES = ((11.0, 92), (9.0, 115))
+"""Sizes of a title's letters, and how many of them go into a line; the smaller where the larger takes more than two lines."""
 _PASSES = 12
 _GAP = 2.0
 """Points between labels."""
+
+
+def _in_lines(title: str) -> tuple[float, list[str]]:
+    """A title's size and lines, an amount beside its component."""
+    whole = re.sub(r"(?<=\d) (?=[^\W\d])", "\xa0", title)
+    ways = [(size, [line.replace("\xa0", " ") for line in textwrap.wrap(whole, width)]) for size, width in _SIZES]
+    return next((way for way in ways if len(way[1]) <= 2), ways[-1])
 
 
 def keep_apart(ax: Axes) -> None:
