@@ -315,8 +315,20 @@ def test_two_processes_that_store_at_once_lose_nothing(folders):
 def test_everything_can_be_sent_to_another_process():
     """Results, systems, components: pickled and made again, they say the same."""
     butanol = sl.System(["1-butanol", "water"], liquid="NRTL")
+    points = {
+        "T": [359.0, 355.0, 353.0, 352.0, 351.0],
+        "P": 101.3e3,
+        "x": [0.1, 0.3, 0.5, 0.7, 0.8],
+        "y": [0.4, 0.57, 0.65, 0.75, 0.82],
+    }
+    data = sl.DataSet.of(
+        ["ethanol", "water"], **{k: np.array([[v, 1 - v] for v in values]) if k in "xy" else values for k, values in points.items()}
+    )
+    wine = sl.System(["ethanol", "water"], liquid="Wilson")
     state = GAS.flash(Z, T=260.0, P=2e6, flow=1.0)
     for one in (
+        data, sl.regress(wine, data), sl.rank_models(wine, data, ("Wilson", "NRTL")), sl.consistency(wine, data), sl.GivenK({"a": 2.0, "b": 0.5}).flash([0.5, 0.5]),
+        sl.compare({"PR": GAS, "SRK": GAS.with_model(eos="SRK")}, lambda s: s.flash(Z, T=260.0, P=2e6)), sl.new_study(["ethanol", "water"], T="25 degC", P="1 bar"),
         sl.databank().find("acetone"), sl.PairParameters(a12=1.0, a21=2.0), GAS, STILL, state, state.to(P=1e6, duty=0.0), state.phases[0], GAS.flash(Z, T=[250.0, 260.0], P=2e6), GAS.bubble(Z, T=260.0),
         GAS.dew(Z, P=[1e6, 2e6]), GAS.envelope(Z), GAS.critical(Z), GAS.stability(Z, T=260.0, P=2e6), butanol.excess([0.5, 0.5], T=300.0), butanol.diagram("Txy", P=1e5, points=11),
         butanol.liquid_split([0.2, 0.8], T=300.0), butanol.azeotropes(P=1e5), butanol.check(), STILL.liquid_map(T=300.0), sl.System(["propane"], eos="SRK").saturation_curve(), GAS.interactions,

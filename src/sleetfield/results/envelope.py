@@ -62,6 +62,10 @@ class Branch(NamedTuple):
     unstable: NDArray[np.bool_]
 
 
+_WORTH_SAYING = 0.5
+"""K; a retrograde range that is narrower needs no note."""
+
+
 @dataclass(frozen=True, eq=False, repr=False)
 class Envelope(Result):
     """The P-T envelope of a mixture.
@@ -173,7 +177,7 @@ class Envelope(Result):
         if self.three_phase:
             two = int((self.z > 0.0).sum()) == 2
             notes.append("On the dotted line three phases meet." if two else "Within the dotted lines there are three phases.")
-        if self.dropout is not None:
+        if self.dropout is not None and self.dropout[1] - self.dropout[0] >= _WORTH_SAYING:
             low, high, liquid, at = self.dropout
             cold, hot = shown(low, "temperature", units, 4), shown(high, "temperature", units, 4)
             where = f"{shown(at.T, 'temperature', units, 4)} and {shown(at.P, 'pressure', units, 3)}"

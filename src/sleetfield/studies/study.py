@@ -59,6 +59,9 @@ class Study:
         """
         return cls(text, Path(folder), name, checked(text, name))
 
+    def __reduce__(self) -> tuple[Any, ...]:
+        return Study.of, (self.text, self.folder, self.name)
+
     @property
     def checksum(self) -> str:
         """SHA-256 of its text."""
