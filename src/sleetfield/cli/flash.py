@@ -8,7 +8,6 @@ from typing import Annotated, Any
 import typer
 
 from ..errors import InputError
-from ..units import one_in_si
 from .options import GivenMixture, Phases, Specified, on_mixture
 
 EXAMPLE = 'Example: sleetfield flash "0.70 methane + 0.20 propane + 0.10 n-heptane" --eos PR --T -20degC --P 20bar'
@@ -52,5 +51,7 @@ def _brought(state: Any, then: str) -> Any:
         if wanted.get(name) == "same":
             wanted[name] = getattr(state, name)
     if "efficiency" in wanted:
+        from ..units import one_in_si
+
         wanted["efficiency"] = one_in_si(wanted["efficiency"], "fraction", "efficiency")
     return state.to(**wanted)
