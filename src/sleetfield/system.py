@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from concurrent.futures import Executor
 from functools import cached_property
 from typing import TYPE_CHECKING, Any, Self
 
@@ -43,6 +42,8 @@ from .results.ternary_diagram import BoilingMap, LiquidMap
 from .specified import value_of
 
 if TYPE_CHECKING:
+    from concurrent.futures import Executor
+
     import pandas as pd
 
 Array = NDArray[np.float64]

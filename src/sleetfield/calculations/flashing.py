@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from concurrent.futures import Executor
 from dataclasses import replace
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,6 +16,9 @@ from ..units import dimension_of
 from . import specifications
 from .later import ANSWERS
 from .workers import whole_workers
+
+if TYPE_CHECKING:
+    from concurrent.futures import Executor
 
 Array = NDArray[np.float64]
 

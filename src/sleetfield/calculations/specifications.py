@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import functools
 from collections.abc import Callable
-from concurrent.futures import Executor
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +24,9 @@ from ..mixture import Mixture
 from ..specified import DIMENSIONS
 from ..text import shown
 from .saturation import SOLVERS, saturate
+
+if TYPE_CHECKING:
+    from concurrent.futures import Executor
 
 Array = NDArray[np.float64]
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from concurrent.futures import Executor
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -21,6 +20,8 @@ from ..text import shown
 from .flashing import flash, two_of
 
 if TYPE_CHECKING:
+    from concurrent.futures import Executor
+
     import pandas as pd
 
     from ..composition import Composition

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import contextlib
 from collections.abc import Iterator
-from concurrent.futures import BrokenExecutor, Executor
+from typing import TYPE_CHECKING
 
 from ..errors import CalculationError, InputError
+
+if TYPE_CHECKING:
+    from concurrent.futures import Executor
 
 
 @contextlib.contextmanager
@@ -20,6 +23,11 @@ def whole_workers(executor: Executor | None) -> Iterator[None]:
     InputError
         If the executor takes no work.
     """
+    if executor is None:
+        yield
+        return
+    from concurrent.futures import BrokenExecutor
+
     try:
         yield
     except BrokenExecutor as error:
@@ -28,6 +36,6 @@ def whole_workers(executor: Executor | None) -> Iterator[None]:
             "Make a new executor, with fewer workers if memory is short, and call again."
         ) from error
     except RuntimeError as error:
-        if executor is None or "shutdown" not in str(error):
+        if "shutdown" not in str(error):
             raise
         raise InputError("The executor is shut down and takes no work. Call inside its with block.") from error

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from concurrent.futures import Executor
 from dataclasses import fields, is_dataclass
-from typing import Any, TypeVar
+from typing import TYPE_CHECKING, Any, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
+
+if TYPE_CHECKING:
+    from concurrent.futures import Executor
 
 Result = TypeVar("Result")
 

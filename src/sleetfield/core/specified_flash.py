@@ -9,8 +9,8 @@ from __future__ import annotations
 
 import functools
 from collections.abc import Callable, Iterator
-from concurrent.futures import Executor
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +24,9 @@ from .equilibrium.stability import UNSTABLE
 from .models.contract import LIQUID, SOLID, STABLE, VAPOR, PhaseModel
 from .simultaneous import Located, solve_together
 from .specification import FRACTIONS, Specification, Thermodynamics
+
+if TYPE_CHECKING:
+    from concurrent.futures import Executor
 
 _LIMITS = {"T": (5.0, 20_000.0), "P": (1e-3, 1e11)}
 _STARTS = {"T": 300.0, "P": 1e5}

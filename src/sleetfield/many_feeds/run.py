@@ -15,7 +15,6 @@ import os
 import shutil
 from collections import Counter, deque
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from concurrent.futures import Executor
 from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -40,6 +39,8 @@ from .block import Known, Work
 from .layout import Layout
 
 if TYPE_CHECKING:
+    from concurrent.futures import Executor
+
     import pandas as pd
 
 Progress = Callable[[int], None]

@@ -10,9 +10,8 @@ from __future__ import annotations
 
 import functools
 from collections.abc import Callable, Sequence
-from concurrent.futures import Executor
 from dataclasses import dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +23,9 @@ from .joining import Found, add_phases, empty, most_phases, test_phases
 from .multiphase import CONVERGED, descend
 from .rachford_rice import Split, brackets, k_values, split
 from .stability import UNSTABLE, descent_step, feed_stability
+
+if TYPE_CHECKING:
+    from concurrent.futures import Executor
 
 _BLOCK = 4096
 _SUBSTITUTIONS = 40

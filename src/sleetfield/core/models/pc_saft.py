@@ -15,7 +15,6 @@ from collections.abc import Iterator, Sequence
 from typing import NamedTuple, Self
 
 import numpy as np
-from numpy.polynomial import Polynomial
 
 from ..arrays import Array, Index, Numbers
 from .attraction import Attraction
@@ -250,6 +249,8 @@ def _along_isotherms() -> tuple[Array, Array]:
     series = np.zeros((5, _POWERS, 3))
     series[0, :7], series[1, :6] = (_A * (i + 1.0)).T, (_A * (i * (i + 1.0)))[:, 1:].T
     series[2, 1:], series[3, :7], series[4, :6] = _B.T, (_B * (i + 1.0)).T, (_B * (i * (i + 1.0)))[:, 1:].T
+    from numpy.polynomial import Polynomial
+
     chain = [*_CHAIN, Polynomial([60.0, 72.0, -12.0]).coef]
     twice = Polynomial(_OTHER[1])
     bent = twice.deriv() * Polynomial([2.0, -3.0, 1.0]) + 3.0 * twice * Polynomial([3.0, -2.0])
