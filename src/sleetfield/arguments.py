@@ -10,6 +10,7 @@ import ast
 import decimal
 import functools
 import inspect
+import itertools
 import numbers
 import os
 import sys
@@ -53,28 +54,23 @@ def guarded(call: Callable[P, R]) -> Callable[P, R]:
     sleetfield.errors.InputError: values of mean is '1, 3'; it takes a list of numbers.
 
     """
-    parameters = inspect.signature(call).parameters
-    names = [n for n, p in parameters.items() if p.kind in (p.POSITIONAL_ONLY, p.POSITIONAL_OR_KEYWORD)]
-    rest = next((n for n, p in parameters.items() if p.kind == p.VAR_POSITIONAL), None)
 
     @functools.cache
-    def kinds() -> dict[str, Kind]:
+    def looked() -> tuple[list[str], str, dict[str, Kind]]:
+        """Names by place, the name of further places, and what each may be; once, and not before the first call."""
+        parameters = inspect.signature(call).parameters
+        names = [n for n, p in parameters.items() if p.kind in (p.POSITIONAL_ONLY, p.POSITIONAL_OR_KEYWORD)]
+        rest = next((n for n, p in parameters.items() if p.kind == p.VAR_POSITIONAL), "")
         found = {n: kind(p.annotation, call.__globals__) for n, p in parameters.items() if p.annotation is not p.empty}
-        return {n: k for n, k in found.items() if k.words}
+        return names, rest, {n: k for n, k in found.items() if k.words}
 
     @functools.wraps(call)
     def asked(*args: P.args, **options: P.kwargs) -> R:
-        known = kinds()
-        for name, value in zip(names, args, strict=False):
+        names, rest, known = looked()
+        by_place = itertools.zip_longest(names[: len(args)], args, fillvalue=rest)
+        for name, value in itertools.chain(by_place, options.items()):
             if name in known and not known[name].fits(value):
                 raise _refused(call, name, value, known[name])
-        for name, value in options.items():
-            if name in known and not known[name].fits(value):
-                raise _refused(call, name, value, known[name])
-        if rest in known:
-            for value in args[len(names) :]:
-                if not known[rest].fits(value):
-                    raise _refused(call, rest, value, known[rest])
         return call(*args, **options)
 
     return asked
@@ -214,7 +210,7 @@ def is_list(value: Any) -> bool:
 
 def _list_of(one: Kind) -> Kind:
     words = "a list" if not one.words else f"a list of {_SEVERAL.get(one.words, one.words)}"
-    return Kind(words, lambda v: is_list(v) and all(one.fits(item) for item in list(v)[:_MOST]))
+    return Kind(words, lambda v: is_list(v) and all(one.fits(item) for item in itertools.islice(v, _MOST)))
 
 
 def _row_of(each: list[Kind]) -> Kind:
@@ -227,28 +223,8 @@ def _mapping_of(key: Kind, value: Kind) -> Kind:
     to = f" to {_SEVERAL.get(value.words, value.words)}" if value.words else ""
     return Kind(
         f"a mapping{of}{to}",
-        lambda m: isinstance(m, Mapping) and all(key.fits(k) and value.fits(v) for k, v in list(m.items())[:_MOST]),
+        lambda m: isinstance(m, Mapping) and all(key.fits(k) and value.fits(v) for k, v in itertools.islice(m.items(), _MOST)),
     )
-
-
-def expect(value: Any, annotation: str, name: str) -> Any:
-    """The value, where it fits an annotation.
-
-    Raises
-    ------
-    InputError
-        If it does not.
-
-    Examples
-    --------
-    >>> expect("acetone", "str", "the name")
-    'acetone'
-
-    """
-    expected = kind(annotation, {})
-    if not expected.fits(value):
-        raise InputError(f"{name[:1].upper()}{name[1:]} is {short(value)}; it takes {expected.words}.")
-    return value
 
 
 @functools.cache

@@ -215,7 +215,7 @@ def unmixed(z: Any) -> Any:
         return z
     found: dict[str, Any] = {}
     for name, amount in z.items():
-        parts = MIXTURES.get(str(name).strip().lower(), {name: 1.0})
+        parts = parts_of(name)
         if len(parts) > 1 and isinstance(amount, str):
             raise InputError(f"{name} is a mixture, whose amount here is a number; got {short(amount)}.")
         for part, share in parts.items():
@@ -223,6 +223,11 @@ def unmixed(z: Any) -> Any:
                 raise InputError(f"{part} stands in the composition beside {name}, which has it too. Write its components.")
             found[part] = (share * as_numbers(amount)).tolist() if len(parts) > 1 else amount
     return found
+
+
+def parts_of(name: str) -> dict[str, float]:
+    """What a name stands for by mole: itself, or the components of a mixture such as air."""
+    return MIXTURES.get(str(name).strip().lower(), {name: 1.0})
 
 
 def names_unmixed(names: Sequence[Any]) -> list[Any]:
@@ -234,8 +239,7 @@ def names_unmixed(names: Sequence[Any]) -> list[Any]:
     ['nitrogen', 'oxygen', 'argon', 'water']
 
     """
-    parts = ((name,) if not isinstance(name, str) else MIXTURES.get(name.strip().lower(), (name,)) for name in names)
-    return [part for several in parts for part in several]
+    return [part for name in names for part in (parts_of(name) if isinstance(name, str) else (name,))]
 
 
 def by_label(z: Any) -> Any:

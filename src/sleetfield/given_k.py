@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -159,21 +159,3 @@ class KSplit(Table):
             return []
         vapor = shown(self.flow * self.vapor_fraction, "molar_flow", "metric")
         return [f"{vapor} of vapor and {shown(self.flow * (1.0 - self.vapor_fraction), 'molar_flow', 'metric')} of liquid."]
-
-
-def k_entries(entries: Sequence[str]) -> dict[str, float]:
-    """K-values as they are written on a command line: ``propane = 1.8``.
-
-    Raises
-    ------
-    InputError
-        If one is not understood.
-    """
-    found = {}
-    for entry in entries:
-        name, _, value = entry.partition("=")
-        try:
-            found[name.strip()] = float(value)
-        except ValueError:
-            raise InputError(f"--K {entry!r} is not understood. Write it like 'propane = 1.8'.") from None
-    return found

@@ -42,7 +42,7 @@ def _method(name: str) -> str:
     raise InputError(f"There is no method {name!r} for petroleum cuts. Methods are {', '.join(petroleum.METHODS)}.")
 
 
-_POSSIBLE = {"Tb": (100.0, 2000.0), "specific_gravity": (0.1, 3.0), "molar_mass": (0.01, 10.0), "amount": (0.0, 1.0)}
+_POSSIBLE = {"Tb": (100.0, 2000.0), "specific_gravity": (0.1, 3.0), "molar_mass": (0.01, 10.0)}
 """What a cut can have, SI: far beyond what the correlations hold for, which they say themselves."""
 
 

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from . import origins
 from .components import Component
 from .components.component_list import ComponentList
-from .composition import Composition, by_label, is_flows, mole_fractions
+from .composition import Composition, by_label, is_flows, mole_fractions, parts_of
 from .core.models.activity import ActivityModel
 from .core.models.contract import PhaseModel
 from .core.specification import Thermodynamics
@@ -248,12 +248,14 @@ class Mixture:
         """
         moles: dict[str, float] = {}
         for name, given in flows.items():
-            i = self.position(name)
+            shares = {self.names[self.position(part)]: share for part, share in parts_of(name).items()}
             by_mass = dimension_of(given, "molar_flow", "mass_flow") == "mass_flow"
             amount = one_in_si(given, "mass_flow" if by_mass else "molar_flow", f"the flow of {name}")
-            if self.names[i] in moles:
-                raise InputError(f"{self.names[i]} stands twice among the flows. Add its amounts up.")
-            moles[self.names[i]] = amount / (float(self.mean_molar_mass(np.eye(len(self))[i])) if by_mass else 1.0)
+            if twice := [part for part in shares if part in moles]:
+                raise InputError(f"{twice[0]} stands twice among the flows. Add its amounts up.")
+            z = np.array([shares.get(own, 0.0) for own in self.names])
+            whole = amount / (float(self.mean_molar_mass(z)) if by_mass else 1.0)
+            moles |= {part: share * whole for part, share in shares.items()}
         total = sum(moles.values())
         if not all(0.0 <= n < np.inf for n in moles.values()) or total <= 0.0:
             raise InputError(

@@ -699,5 +699,5 @@ class System(Mixture):
         }
         options |= {"phases": phases, "executor": executor, "progress": progress}
         if isinstance(z, Mapping) and tables.is_several(z):
-            return tables.of_several(lambda one: tables.table(self, one, specified, properties, **options), z)
+            return tables.of_several(self, lambda one: tables.table(self, one, specified, properties, **options), z)
         return tables.table(self, z, specified, properties, **options)

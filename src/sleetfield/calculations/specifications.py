@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..core.arrays import ABSENT, Index
-from ..core.blocks import in_blocks, put_rows
+from ..core.blocks import put_rows
 from ..core.equilibrium.flash import FlashResult, flash, result_of_phases
 from ..core.equilibrium.saturation import SaturationResult
 from ..core.models.contract import LIQUID, VAPOR, PhaseModel
@@ -32,8 +32,6 @@ Array = NDArray[np.float64]
 
 SAME = ({"V", "density"}, {"vapor_fraction", "vapor_mass_fraction"})
 """What cannot be given together."""
-
-_BLOCK = 4096
 
 _MAY_REPEAT = (
     {"T", "H"},
@@ -97,8 +95,11 @@ def solve_restricted(
         functools.partial(flash_among, system.thermodynamics, at=at, executor=executor),
         system.phase_model,
     )
-    block = functools.partial(at, system.thermodynamics)
-    return _solved(system, given, z, lambda T, P: in_blocks(block, (T, P, z), _BLOCK, executor), beside, flash_along)
+
+    def there(T: Array, P: Array) -> FlashResult:
+        return restricted_flash(system.thermodynamics, T, P, z, phases, executor=executor)
+
+    return _solved(system, given, z, there, beside, flash_along)
 
 
 def _restricted(phases: str, mixture: Thermodynamics, T: Array, P: Array, z: Array) -> FlashResult:

@@ -13,7 +13,8 @@ from ..errors import InputError
 from ..mixture import Mixture
 from ..results.base import MADE_WITH
 from ..results.columns import frame
-from ..results.state import StateBatch, batch_notes, state_columns
+from ..results.state import StateBatch
+from ..results.state_columns import batch_notes, state_columns
 from ..results.state_properties import PROPERTIES
 from ..specified import DIMENSIONS, values_of
 from ..text import shown
@@ -65,7 +66,7 @@ def is_several(z: Any) -> bool:
     return isinstance(z, Mapping) and bool(z) and all(isinstance(one, Mapping) for one in z.values())
 
 
-def of_several(table_of: Callable[[Any], pd.DataFrame], feeds: Mapping[str, Any]) -> pd.DataFrame:
+def of_several(system: Mixture, table_of: Callable[[Any], pd.DataFrame], feeds: Mapping[str, Any]) -> pd.DataFrame:
     """The tables of several feeds under each other, with their names in a first column."""
     import pandas as pd
 
@@ -78,8 +79,8 @@ def of_several(table_of: Callable[[Any], pd.DataFrame], feeds: Mapping[str, Any]
     table.attrs["notes"] = list(dict.fromkeys(note for part in parts.values() for note in part.attrs["notes"]))
     compositions = "; ".join(f"{name}: {part.attrs['about'].get('composition', '')}" for name, part in parts.items())
     table.attrs["about"] = {**first.attrs["about"], "composition": compositions}
-    table.attrs["full title"] = first.attrs["title"]
-    table.attrs["axes"] = ["feed", *first.attrs["axes"][-1:]]
+    table.attrs["full title"] = first.attrs["title"].replace(system.title, system.full_title())
+    table.attrs["axes"] = ["feed", *first.attrs["axes"]]
     return table
 
 

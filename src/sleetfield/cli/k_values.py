@@ -23,6 +23,17 @@ def k_values(
 ) -> None:
     """Vapor and liquid of a feed by K-values from a chart or a book, without any model."""
     from ..composition import parse
-    from ..given_k import GivenK, k_entries
+    from ..given_k import GivenK
 
-    deliver(lambda: (GivenK(k_entries(K)).flash(parse(composition), flow=flow), {}), out, overwrite, as_json)
+    deliver(lambda: (GivenK(dict(_entry(entry) for entry in K)).flash(parse(composition), flow=flow), {}), out, overwrite, as_json)
+
+
+def _entry(entry: str) -> tuple[str, float]:
+    """A component and its K-value, from ``propane = 1.8``."""
+    from ..errors import InputError
+
+    name, _, value = entry.partition("=")
+    try:
+        return name.strip(), float(value)
+    except ValueError:
+        raise InputError(f"--K {entry!r} is not understood. Write it like 'propane = 1.8'.") from None

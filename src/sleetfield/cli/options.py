@@ -177,11 +177,19 @@ class Given:
 
 
 _PANELS = {
-    "Model": ("kept", "eos", "alpha", "liquid", "vapor", "pair", "henry", "virial", "poynting", "kij", "lij", "translation", "solid"),
-    "Condition": ("T", "P", "H", "S", "U", "V", "density", "vapor_fraction", "vapor_mass_fraction", "flow", "phases", "then", "basis", "normalize"),
-    "Output": ("units", "out", "overwrite", "as_json", "x", "y", "by", "log", "figure", "both"),
-}  # fmt: skip
-"""Headings of the help, and the options that stand under each; the others are the command's own."""
+    "Condition": ("flow", "phases", "then", "basis", "normalize"),
+    "Output": ("x", "y", "by", "log", "figure", "both"),
+}
+"""Headings of the help for options that commands have of their own; those of the groups below follow from these."""
+
+
+def _panel(name: str) -> str | None:
+    """The heading of the help that an option stands under."""
+    if name in (f.name for f in fields(Given)):
+        return "Output" if name in _NOT_OF_A_MODEL and name != "kept" else "Model"
+    if name in (f.name for f in fields(Specified)):
+        return "Condition"
+    return next((title for title, names in _PANELS.items() if name in names), None)
 
 
 class Told(TyperCommand):
@@ -203,7 +211,7 @@ class Told(TyperCommand):
                 text = text.replace(f"<{key}>", ", ".join(names))
             # a unit in brackets is no markup
             parameter.help = escape(text)  # type: ignore[attr-defined]
-            panel = next((title for title, names in _PANELS.items() if parameter.name in names), None)
+            panel = _panel(parameter.name or "")
             if panel is not None:
                 parameter.rich_help_panel = panel  # type: ignore[attr-defined]
         super().format_help(ctx, formatter)

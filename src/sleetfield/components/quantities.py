@@ -211,11 +211,7 @@ def antoine(
     pascal = one_in_si(f"1 {P}", "pressure", "the unit of P")
     a, b, c = _LOGARITHMS[log] * A + math.log(pascal), _LOGARITHMS[log] * B * (one - zero), C * (one - zero) - zero
     ends = [b / (a - math.log(at)) - c if a > math.log(at) else math.nan for at in _RANGE_UNKNOWN]
-    given = (None if t is None else one_in_si(t, "temperature", n) for t, n in ((T_min, "T_min"), (T_max, "T_max")))
-    low, high = (end if t is None else t for t, end in zip(given, ends, strict=True))
-    if T_min is None or T_max is None:
-        _say_range("Antoine equation", low, high, "where it gives 100 Pa to 1 MPa")
-    low, high = range_of(low, high, "The Antoine equation")
+    low, high = _range_or(T_min, T_max, ends, "Antoine equation", "where it gives 100 Pa to 1 MPa")
     if not low + c > 0.0:
         raise InputError(f"T + C is not positive at {low:g} K: check the unit of T and the sign of C, which is {C:g}.")
     for t in (low, high):
@@ -231,12 +227,14 @@ _RANGE_UNKNOWN = (1e2, 1e6)
 _LOWEST_LN_P, _HIGHEST_LN_P = -60.0, 21.0
 
 
-def _say_range(what: str, low: float, high: float, why: str) -> None:
-    warnings.warn(
-        f"No range was given for the {what}: it is taken to hold from {low:.1f} to {high:.1f} K, {why}.",
-        SleetfieldWarning,
-        stacklevel=4,
-    )
+def _range_or(T_min: Any, T_max: Any, ends: Sequence[float], what: str, why: str) -> tuple[float, float]:
+    """The range given, in K; an end that is not is one of ``ends``, and a warning says so."""
+    given = (None if t is None else one_in_si(t, "temperature", n) for t, n in ((T_min, "T_min"), (T_max, "T_max")))
+    low, high = (end if t is None else t for t, end in zip(given, ends, strict=True))
+    if T_min is None or T_max is None:
+        words = f"No range was given for the {what}: it is taken to hold from {low:.1f} to {high:.1f} K, {why}."
+        warnings.warn(words, SleetfieldWarning, stacklevel=4)
+    return range_of(low, high, f"The {what}")
 
 
 _PER_KELVIN = {"J/(mol K)": 1.0, "cal/(mol K)": CALORIE, "R": R}
@@ -283,14 +281,8 @@ def heat_capacity(
         raise InputError(f"There is no unit {unit!r} of a heat capacity here; it is one of {', '.join(_PER_KELVIN)}.")
     if not 1 <= len(coefficients) <= _MOST_COEFFICIENTS:
         raise InputError(f"A heat capacity takes 1 to {_MOST_COEFFICIENTS} coefficients; got {len(coefficients)}.")
-    given = (None if t is None else one_in_si(t, "temperature", n) for t, n in ((T_min, "T_min"), (T_max, "T_max")))
-    low, high = (end if t is None else t for t, end in zip(given, _USUAL_RANGE, strict=True))
-    if T_min is None or T_max is None:
-        _say_range("heat capacity", low, high, "as many are")
-    made = Polynomial(
-        tuple(float(c) * _PER_KELVIN[unit] * per_kelvin**k for k, c in enumerate(coefficients)),
-        *range_of(low, high, "The heat capacity"),
-    )
+    terms = tuple(float(c) * _PER_KELVIN[unit] * per_kelvin**k for k, c in enumerate(coefficients))
+    made = Polynomial(terms, *_range_or(T_min, T_max, _USUAL_RANGE, "heat capacity", "as many are"))
     for t in (made.T_min, made.T_max):
         value = float(made.value(np.array([t]))[0])
         if not 0.0 < value < _LARGEST_HEAT_CAPACITY:

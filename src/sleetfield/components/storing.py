@@ -124,7 +124,8 @@ def discard(name: str, layer: str = USER) -> Path:
         raise UnknownComponentError(f"The {layer} layer has no component {name!r}; it has {have}.")
     if _count(path) > 1:
         raise InputError(f"{path} holds other components too. Take {name} out of it there.")
-    path.unlink()
+    with locked(folder):
+        path.unlink(missing_ok=True)
     return path
 
 

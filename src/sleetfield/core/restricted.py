@@ -6,13 +6,16 @@ form. The result's ``tm`` is against every phase: below `UNSTABLE`, the restrict
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Sequence
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
 from .arrays import ABSENT, Array, Index, Kinds, component_major, normalized, rows
+from .blocks import in_blocks
 from .equilibrium.flash import FlashResult, Watch, flash, result_of_phases, vapor_and_liquid
 from .equilibrium.multiphase import gibbs_energy
 from .equilibrium.rachford_rice import k_values, split
@@ -20,6 +23,9 @@ from .equilibrium.stability import UNSTABLE, feed_stability, further_phase
 from .models.contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind, PhaseModel
 from .simultaneous import Located, solve_together
 from .specification import Specification, Thermodynamics
+
+if TYPE_CHECKING:
+    from concurrent.futures import Executor
 
 RESTRICTIONS = {"V": "one vapor", "L": "one liquid", "LL": "liquids", "VL": "at most one vapor and one liquid"}
 """What a flash can be restricted to."""
@@ -75,8 +81,23 @@ def _no_vapor(bound: BoundModel, x: Array) -> NDArray[np.bool_]:
     return ~bound.is_vapor(x, VAPOR)
 
 
-def restricted_flash(mixture: Thermodynamics, T: Array, P: Array, z: Array, phases: str, watch: Watch | None = None) -> FlashResult:
+_BLOCK = 4096
+
+
+def restricted_flash(
+    mixture: Thermodynamics,
+    T: Array,
+    P: Array,
+    z: Array,
+    phases: str,
+    watch: Watch | None = None,
+    executor: Executor | None = None,
+) -> FlashResult:
     """Equilibrium of feeds ``z (N, C)`` among the phases of one of `RESTRICTIONS`; ``watch`` is told of the steps of liquids alone."""
+    return in_blocks(functools.partial(_restricted_block, mixture, phases, watch), (T, P, z), _BLOCK, executor)
+
+
+def _restricted_block(mixture: Thermodynamics, phases: str, watch: Watch | None, T: Array, P: Array, z: Array) -> FlashResult:
     model = mixture.model
     with np.errstate(all="ignore"):
         if phases == "LL":

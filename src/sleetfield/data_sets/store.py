@@ -108,7 +108,8 @@ def discard_data(name: str, layer: str = USER) -> Path:
     have = {path.stem: path for path in sorted(data_folder(layer).glob("*.csv"))}
     if name not in have:
         raise UnknownComponentError(f"The {layer} layer has no measurements {name!r}; it has {', '.join(have) or 'none'}.")
-    have[name].unlink()
+    with locked(data_folder(layer)):
+        have[name].unlink(missing_ok=True)
     return have[name]
 
 

@@ -48,12 +48,16 @@ def usual_columns(frame: pd.DataFrame) -> dict[str, str]:
     Raises
     ------
     InputError
-        If it says nothing of quantities that run.
+        If it says nothing of quantities that run, or of more than one line each could be drawn for.
     """
     axes = list(frame.attrs.get("axes", []))
     if not axes:
         raise InputError(
             "A table of one row, or of somebody else's, as a figure needs the columns to draw: x and y, such as x='T', y='density'."
+        )
+    if len(axes) > 2:
+        raise InputError(
+            f"This table runs over {', '.join(axes)}: one figure shows two of them. Take one value of {axes[1]}, or draw a part of the rows."
         )
     headings = [str(c) for c in frame.columns]
     at_x = column(frame, axes[-1])

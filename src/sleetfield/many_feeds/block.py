@@ -17,7 +17,8 @@ from ..composition import TOLERANCE
 from ..errors import InputError
 from ..mixture import Mixture
 from ..results.columns import frame
-from ..results.state import StateBatch, state_columns
+from ..results.state import StateBatch
+from ..results.state_columns import state_columns
 from ..specified import RULES, possible
 from ..tabular import as_number, kept_as_text
 from .layout import Heading, Layout

@@ -1,6 +1,6 @@
 """Random flashes over random databank mixtures, looking for what fails.
 
-    python benchmarks/fuzz.py --states 100000 --per-mixture 50 --seed 1
+    python -m tests.searches.states --states 100000 --per-mixture 50 --seed 1
 
 Counts exceptions, NaN, answers that did not converge, broken balances; and tests a sample of the single-phase answers again
 with many more starts than the library uses, by a search of its own.

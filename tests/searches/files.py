@@ -1,13 +1,12 @@
 """Damaged, foreign and hostile files given to every command that reads one: a result or a message, never a traceback, and within seconds.
 
-python benchmarks/fuzz_files.py --files 2000
+python -m tests.searches.files --files 2000
 """
 
 from __future__ import annotations
 
 import contextlib
 import io
-import os
 import random
 import sys
 import tempfile
@@ -17,10 +16,10 @@ import warnings
 from importlib import resources
 from pathlib import Path
 
-from searching import search
-
 import sleetfield as sl
 from sleetfield.cli.app import app
+
+from .searching import own_folders, search
 
 SECONDS = 10.0
 COMMANDS = [
@@ -116,11 +115,5 @@ def look_with(good):
 
 
 if __name__ == "__main__":
-    with tempfile.TemporaryDirectory() as name:
-        for variable in ("SLEETFIELD_COMPONENTS", "SLEETFIELD_PAIRS", "SLEETFIELD_DATA"):
-            os.environ[variable] = str(Path(name) / variable)
-        (Path(name) / "good").mkdir()
-        good = good_files(Path(name) / "good")
-        (Path(name) / "work").mkdir()
-        os.chdir(Path(name) / "work")
-        sys.exit(search(__doc__, "files", 2000, look_with(good)))
+    with own_folders(), tempfile.TemporaryDirectory() as name:
+        sys.exit(search(__doc__, "files", 2000, look_with(good_files(Path(name)))))

@@ -1,6 +1,6 @@
 """Random pairs, models and measurements without noise, fitted from nothing: the fit has to find its way to what the points were computed from.
 
-    python benchmarks/fuzz_regression.py --fits 500 --seed 1
+    python -m tests.searches.regression --fits 500 --seed 1
 
 Points are computed by flashes and by bubble points of a model with random parameters. Where several parameter sets give the same points, any of them will do: what
 is held is that the residuals vanish and that the fitted model boils as the true one does elsewhere.
@@ -11,9 +11,10 @@ from __future__ import annotations
 import sys
 
 import numpy as np
-from searching import search
 
 import sleetfield as sl
+
+from .searching import search
 
 POOL = (
     "acetone",

@@ -3,7 +3,7 @@
 Values that can't mean anything (a date as a temperature, True as a pressure) must be refused; what comes back must be whole numbers of phases, positive
 temperatures and fractions that sum to 1.
 
-python benchmarks/fuzz_calls.py --calls 20000
+python -m tests.searches.calls --calls 20000
 """
 
 from __future__ import annotations
@@ -12,13 +12,11 @@ import copy
 import datetime
 import decimal
 import fractions
-import os
 import pickle
 import random
 import re
 import signal
 import sys
-import tempfile
 import time
 import traceback
 import warnings
@@ -26,9 +24,10 @@ from pathlib import Path
 
 import numpy as np
 import pandas as pd
-from searching import search
 
 import sleetfield as sl
+
+from .searching import own_folders, search
 
 SECONDS = 10.0
 
@@ -263,7 +262,7 @@ def look(rng):
         if name not in SLOW or draw.random() < 0.15:
             break
     work, choices = CALLS[name]
-    arguments = dict(draw.choice(choices))
+    arguments = known_arguments(work, draw.choice(choices))
     senseless = {}
     for _ in range(draw.choice([1, 1, 1, 2])):
         key = draw.choice(list(arguments))
@@ -330,10 +329,5 @@ def whole(result):
 
 
 if __name__ == "__main__":
-    with tempfile.TemporaryDirectory() as folder:
-        os.chdir(folder)
-        for variable in ("SLEETFIELD_COMPONENTS", "SLEETFIELD_PAIRS", "SLEETFIELD_DATA"):
-            os.environ[variable] = str(Path(folder) / variable)
-        for work, choices in CALLS.values():
-            choices[:] = [known_arguments(work, c) for c in choices]
+    with own_folders():
         sys.exit(search(__doc__, "calls", 20000, look))

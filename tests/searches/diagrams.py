@@ -1,6 +1,6 @@
 """Boiling diagrams of random pairs, looking for curves that end in nothing, gaps, and azeotropes that are none.
 
-    python benchmarks/fuzz_diagrams.py --pairs 500 --seed 1
+    python -m tests.searches.diagrams --pairs 500 --seed 1
 
 Every connected part of a boiling curve runs from a pure component or a critical point to another; neighboring points are close; the liquid at
 each point and its vapor have equal fugacities, and a flash between them has both; and where the volatility changes sides there is an azeotrope.
@@ -12,9 +12,10 @@ import sys
 import warnings
 
 import numpy as np
-from searching import search
 
 import sleetfield as sl
+
+from .searching import search
 
 warnings.simplefilter("error")
 

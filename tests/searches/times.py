@@ -1,6 +1,6 @@
 """Single points that take long: every kind of call, one state at a time, over random databank mixtures.
 
-    python benchmarks/fuzz_times.py --mixtures 200 --seed 1
+    python -m tests.searches.times --mixtures 200 --seed 1
 
 A call may be answered or refused; either is timed. The first state is drawn by temperature and pressure, down to 10 K for mixtures of light gases; the other calls are
 given what it has. Counted are calls over half a second (one in a thousand may take so long) and over two seconds (none may).
@@ -13,10 +13,11 @@ import time
 import warnings
 
 import numpy as np
-from fuzz import random_mixture
-from searching import search
 
 import sleetfield as sl
+
+from .searching import search
+from .states import random_mixture
 
 warnings.simplefilter("error")
 

@@ -1,6 +1,6 @@
 """What a user reads off the engine, checked from outside it: names and order of phases, shares of vapor, marks and completeness of envelopes.
 
-    python benchmarks/fuzz_reading.py --mixtures 1000 --seed 1
+    python -m tests.searches.reading --mixtures 1000 --seed 1
 
 Light gases with heavier components, sometimes water, by PR or SRK. Volumes, packings, mass densities and tangent planes come from the equations written
 once more here, with the components' constants and interaction parameters alone. Counted are phases out of order, names and shares that jump along an isotherm or
@@ -14,9 +14,10 @@ import sys
 import warnings
 
 import numpy as np
-from searching import search
 
 import sleetfield as sl
+
+from .searching import search
 
 warnings.simplefilter("error")
 

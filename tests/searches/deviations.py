@@ -1,6 +1,6 @@
 """Vapor-liquid states of random pairs with deviations of both signs, from strong association to splits, against the Gibbs energy on a grid.
 
-    python benchmarks/fuzz_deviations.py --pairs 1000 --seed 1
+    python -m tests.searches.deviations --pairs 1000 --seed 1
 
 Feeds lie between a liquid and the vapor that it boils with. Of each answer the tangent plane is held against liquids and vapors of all compositions.
 """
@@ -10,9 +10,10 @@ from __future__ import annotations
 import sys
 
 import numpy as np
-from searching import search
 
 import sleetfield as sl
+
+from .searching import search
 
 POOL = (
     "acetone",

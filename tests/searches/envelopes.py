@@ -1,6 +1,6 @@
 """Envelopes of random databank mixtures, looking for gaps, wrong critical points, and boundaries that are none.
 
-    python benchmarks/fuzz_envelopes.py --mixtures 2000 --seed 1
+    python -m tests.searches.envelopes --mixtures 2000 --seed 1
 
 An envelope is closed, or says that it is open or ends at a second liquid; neighboring points are close; every critical point equals the one
 that the direct method finds from scratch; and beside each point that is stable a flash sees a phase more on one side than on the other.
@@ -12,10 +12,11 @@ import sys
 import warnings
 
 import numpy as np
-from searching import search
 
 import sleetfield as sl
-from sleetfield.calculations.stability import forms_more
+from sleetfield.core.equilibrium.phase_boundaries import forms_more
+
+from .searching import search
 
 warnings.simplefilter("error")
 
@@ -53,8 +54,7 @@ def not_boundaries(system, envelope, z):
         tangent = np.stack([np.log(line.T[rows + 1] / line.T[rows - 1]), 0.1 * np.log(line.P[rows + 1] / line.P[rows - 1])])
         normal = np.stack([-tangent[1], tangent[0]]) / np.hypot(*tangent)
         kinds = line.roots[rows, 0]
-        feeds = np.broadcast_to(z, (len(rows), len(z)))
-        stable = ~forms_more(system, line.T[rows], line.P[rows], feeds, kinds)
+        stable = ~forms_more(system.phase_model, z, line.T[rows], line.P[rows], kinds)
         curved = np.abs(np.diff(np.arctan2(tangent[1], tangent[0]), append=0.0)) > 0.15
         same = stable & ~curved
         for aside in ASIDE:
@@ -64,8 +64,10 @@ def not_boundaries(system, envelope, z):
             sides = []
             for s in (aside, -aside):
                 T, P = line.T[rows[left]] * np.exp(s * normal[0, left]), line.P[rows[left]] * np.exp(10.0 * s * normal[1, left])
-                sides.append(system.flash(z, T=T, P=P).n_phases)
-            same[left] = sides[0] == sides[1]
+                states = system.flash(z, T=T, P=P)
+                # a vapor beside a liquid is something else than two liquids
+                sides.append(np.stack([states.n_phases, states.slot("vapor") >= 0]))
+            same[left] = (sides[0] == sides[1]).all(axis=0)
         looked += int((stable & ~curved).sum())
         wrong += [(line.T[r], line.P[r]) for r in rows[same]]
     return looked, wrong

@@ -1,6 +1,6 @@
 """Random liquid-liquid splits against a dense grid search of the Gibbs energy of mixing.
 
-    python benchmarks/fuzz_liquids.py --binaries 5000 --ternaries 1000 --seed 1
+    python -m tests.searches.liquids --binaries 5000 --ternaries 1000 --seed 1
 
 For each random parameter set of NRTL or UNIQUAC, the lower convex hull of the Gibbs energy of mixing on a grid says where the liquid splits; the
 flash must say the same. Counts misses, and the steps of Newton's method that a flash took after its accelerated substitutions.
@@ -25,6 +25,7 @@ from sleetfield.core.models.contract import LIQUID
 from sleetfield.core.models.ideal_gas import IdealGas
 from sleetfield.core.models.liquid import Liquid
 from sleetfield.core.models.liquid_and_vapor import LiquidAndVapor
+from sleetfield.core.models.pure_liquids import PureLiquids
 from sleetfield.core.restricted import OneKind
 
 T = 320.0
@@ -54,7 +55,7 @@ def random_activity(rng, count):
 def phase_model(activity):
     """The liquid as a phase model."""
     count = activity.n_components
-    return OneKind(LiquidAndVapor(Liquid([PRESSURE] * count, [DENSITY] * count, activity), IdealGas()), LIQUID)
+    return OneKind(LiquidAndVapor(Liquid(PureLiquids([PRESSURE] * count, [DENSITY] * count), activity), IdealGas()), LIQUID)
 
 
 def mixing(activity, x):

@@ -1,6 +1,6 @@
 """Gases, solvents and solids at random: is what is there the equilibrium, by fugacities of the solids worked out here, and is it found again by its enthalpy?
 
-    python benchmarks/fuzz_solids.py --mixtures 100 --seed 1
+    python -m tests.searches.solids --mixtures 100 --seed 1
 
 For every state the ln f of each component in its fluids is held against that of its solid, from the heat of fusion and the pure liquid's own fugacity: equal where the
 solid is there, not above it where it is not. The fluids are tested against any further fluid by the model that knows no solids. Balances have to add up, and a flash at the
@@ -12,12 +12,13 @@ from __future__ import annotations
 import sys
 
 import numpy as np
-from searching import search
 
 import sleetfield as sl
 from sleetfield.core.constants import ATMOSPHERE, R
 from sleetfield.core.equilibrium.stability import UNSTABLE, of_feeds
 from sleetfield.core.models.contract import LIQUID, SOLID
+
+from .searching import search
 
 STATES, BACK = 60, 6
 SOLIDS = [c for c in sl.databank() if None not in (c.Tm, c.heat_of_fusion, c.heat_capacity, c.Tc, c.vapor_pressure)]

@@ -1,6 +1,6 @@
 """Liquid maps of random triples that make three liquids, against the Gibbs energy of mixing on a grid.
 
-    python benchmarks/fuzz_triangles.py --triangles 100 --seed 1
+    python -m tests.searches.triangles --triangles 100 --seed 1
 
 No tie line may lie above the tangent plane of another liquid, no plait point in a region of three, and from each side of a triangle a branch leads away.
 """
@@ -11,9 +11,10 @@ import sys
 from itertools import combinations
 
 import numpy as np
-from searching import search
 
 import sleetfield as sl
+
+from .searching import search
 
 POOL = ("water", "1-butanol", "n-hexane", "acetonitrile", "benzene", "nitromethane", "n-heptane", "methanol", "aniline")
 T = 320.0

@@ -1,6 +1,6 @@
 """Cold wet mixtures: phases that have 10⁻⁵⁰ and less of some components, and answers that must not depend on what stands beside them in a batch.
 
-    python benchmarks/fuzz_cold.py --mixtures 100 --seed 1
+    python -m tests.searches.cold --mixtures 100 --seed 1
 
 Counted are states without an answer, loosely converged ones, those beside which a further phase would form, and those that alone have other phases.
 """
@@ -10,9 +10,10 @@ from __future__ import annotations
 import sys
 
 import numpy as np
-from searching import search
 
 import sleetfield as sl
+
+from .searching import search
 
 STATES = 100
 ALONE = 5

@@ -3,15 +3,29 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
+import os
+import tempfile
 import time
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from pathlib import Path
 from typing import Any
+from unittest import mock
 
 import numpy as np
 
 Look = Callable[[Any], tuple[str, Callable[[Counter[str]], list[str]]]]
 """Draws a case from a generator: its label, and what counts and returns the trouble that it has."""
+
+
+@contextlib.contextmanager
+def own_folders() -> Iterator[None]:
+    """A working folder, and folders of components, pairs and data, that vanish again."""
+    with tempfile.TemporaryDirectory() as name, contextlib.chdir(name), mock.patch.dict(os.environ):
+        for kind in ("COMPONENTS", "PAIRS", "DATA"):
+            os.environ[f"SLEETFIELD_{kind}"] = str(Path(name) / kind)
+        yield
 
 
 def search(description: str | None, things: str, default: int, look: Look) -> int:

@@ -1,6 +1,6 @@
 """Studies with one or two entries replaced by something clumsy or hostile: each is refused with line and field, or its tasks say what was wrong; nothing else comes out.
 
-python benchmarks/fuzz_studies.py --studies 2000
+python -m tests.searches.studies --studies 2000
 """
 
 from __future__ import annotations
@@ -15,10 +15,11 @@ from importlib import resources
 from pathlib import Path
 
 import tomli_w
-from searching import search
 
 import sleetfield as sl
 from sleetfield.studies.running import run_tasks
+
+from .searching import search
 
 HOSTILE = [
     -1, 0, 1e308, float("nan"), float("inf"), True, "", " ", "x", "=1+1", "300 K**9**9**9", "1 to 2 in 1000000000 bar", "1e400 K", "20 bar!", "-5 degC to", "\u2028",
@@ -165,9 +166,14 @@ def look_into(folder):
     return look
 
 
+def look_into_a_copy(folder):
+    """The same with the demo's measurements beside."""
+    for source in resources.files("sleetfield.demo").iterdir():
+        if source.name.endswith(".csv"):
+            (folder / source.name).write_bytes(source.read_bytes())
+    return look_into(folder)
+
+
 if __name__ == "__main__":
     with tempfile.TemporaryDirectory() as name:
-        for source in resources.files("sleetfield.demo").iterdir():
-            if source.name.endswith(".csv"):
-                (Path(name) / source.name).write_bytes(source.read_bytes())
-        sys.exit(search(__doc__, "studies", 2000, look_into(Path(name))))
+        sys.exit(search(__doc__, "studies", 2000, look_into_a_copy(Path(name))))

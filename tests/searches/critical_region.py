@@ -1,6 +1,6 @@
 """Flashes next to critical points, against a dense grid search of the tangent-plane distance.
 
-    python benchmarks/fuzz_critical_region.py --mixtures 2000 --seed 1
+    python -m tests.searches.critical_region --mixtures 2000 --seed 1
 
 Two or three light substances with random interaction parameters, at temperatures and pressures about the critical ones of one of them. From an answer
 that is said to be stable, no composition of a grid may lie below the tangent plane; where one does, a phase was missed.
@@ -13,11 +13,12 @@ import warnings
 from itertools import combinations
 
 import numpy as np
-from searching import search
 
 import sleetfield as sl
 from sleetfield.calculations.stability import feed_stability
 from sleetfield.core.arrays import ABSENT
+
+from .searching import search
 
 warnings.simplefilter("error")
 
