@@ -235,6 +235,11 @@ def test_air_stands_for_its_components():
     # molar mass of dry air, 28.96 g/mol
     assert moist.flash({"air": 1.0}, T=300.0, P=1e5).phases[0].molar_mass == pytest.approx(0.02896, abs=2e-5)
     assert "nitrogen + oxygen + argon + water" in run("flash", "0.98 air + rest water", "--T", "25 degC", "--P", "1 atm")
+    flows = moist.flash({"air": "1 t/h", "water": "50 kg/h"}, T=300.0, P=1e5)
+    assert flows.flow * flows.z @ moist.molar_mass * 3600.0 == pytest.approx(1050.0)
+    assert flows.z[0] / flows.z[1] == pytest.approx(0.7812 / 0.2096)
+    with pytest.raises(sl.InputError, match="nitrogen stands twice"):
+        moist.flash({"air": "1 t/h", "nitrogen": "1 kg/h"}, T=300.0, P=1e5)
     with pytest.raises(sl.InputError, match="beside air"):
         moist.flash({"nitrogen": 0.5, "air": 0.5}, T=300.0, P=1e5)
     with pytest.raises(sl.InputError, match="is a mixture"):

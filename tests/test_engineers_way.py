@@ -173,6 +173,8 @@ def test_tables_draw_themselves_and_hold_several_feeds(tmp_path):
     sl.save(grid, tmp_path / "grid.png")
     with pytest.raises(sl.InputError, match="columns to draw"):
         sl.save(GAS.table(Z, T=250.0, P=1e6), tmp_path / "one.png")
+    with pytest.raises(sl.InputError, match="one figure shows two"):
+        sl.save(GAS.table(FEEDS, T=[250.0, 300.0], P=[1e6, 5e6]), tmp_path / "three.png")
     text = "lean: 0.9 methane + rest propane; rich: 0.7 methane + 0.2 propane + rest n-heptane"
     out = run(
         "table", text, "--T", "300 K", "--P", "10 bar, 50 bar", "--property", "vapor_fraction", "--out", str(tmp_path / "c.png")
