@@ -242,5 +242,8 @@ def test_air_stands_for_its_components():
         moist.flash({"air": "1 t/h", "nitrogen": "1 kg/h"}, T=300.0, P=1e5)
     with pytest.raises(sl.InputError, match="beside air"):
         moist.flash({"nitrogen": 0.5, "air": 0.5}, T=300.0, P=1e5)
-    with pytest.raises(sl.InputError, match="is a mixture"):
-        moist.flash({"water": 0.5, "air": "rest"}, T=300.0, P=1e5)
+    assert moist.flash({"water": 0.02, "air": "rest"}, T=300.0, P=1e5).z == pytest.approx(state.z)
+    assert "nitrogen" in run("flash", "2 % water + rest air", "--T", "300 K", "--P", "1 bar")
+    for wrong, words in (({"water": "rest", "air": "rest"}, "is a mixture"), ({"water": 1.5, "air": "rest"}, "Nothing is left"), ({"air": "much"}, "is a mixture")):  # fmt: skip
+        with pytest.raises(sl.InputError, match=words):
+            moist.flash(wrong, T=300.0, P=1e5)

@@ -216,13 +216,28 @@ def unmixed(z: Any) -> Any:
     found: dict[str, Any] = {}
     for name, amount in z.items():
         parts = parts_of(name)
-        if len(parts) > 1 and isinstance(amount, str):
-            raise InputError(f"{name} is a mixture, whose amount here is a number; got {short(amount)}.")
+        whole = _number_of(name, amount, z) if len(parts) > 1 else None
         for part, share in parts.items():
             if part in found:
                 raise InputError(f"{part} stands in the composition beside {name}, which has it too. Write its components.")
-            found[part] = (share * as_numbers(amount)).tolist() if len(parts) > 1 else amount
+            found[part] = amount if whole is None else (share * whole).tolist()
     return found
+
+
+def _number_of(mixture: str, amount: Any, z: Mapping[str, Any]) -> NDArray[np.float64]:
+    """How much there is of a mixture: a number, or what the others leave."""
+    is_rest = isinstance(amount, str) and amount.strip().lower() == REST
+    try:
+        found: NDArray[np.float64] = (
+            np.asarray(1.0 - sum(as_numbers(other) for name, other in z.items() if name != mixture))
+            if is_rest
+            else as_numbers(amount)
+        )
+    except ValueError:
+        raise InputError(f"{mixture} is a mixture: its amount and those beside it are numbers, or it is the rest.") from None
+    if is_rest and (found < -TOLERANCE).any():
+        raise InputError(f"Nothing is left for {mixture}: the other fractions sum to more than 1.")
+    return np.maximum(found, 0.0) if is_rest else found
 
 
 def parts_of(name: str) -> dict[str, float]:
