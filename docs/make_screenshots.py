@@ -40,12 +40,10 @@ TERMINAL = {
     "interactions": ["interactions", KIJ, "--eos", "PR", "--out", "interactions.png"],
     "check": ["check", "0.2 acetone + 0.3 1-butanol + 0.5 water", "--liquid", "NRTL"],
     "residue": [
-        "triangle",
+        "boiling-map",
         "0.4 acetone + 0.3 chloroform + 0.3 methanol",
         "--liquid",
         "Wilson",
-        "--kind",
-        "boiling",
         "--out",
         "residue.png",
     ],
@@ -71,7 +69,7 @@ TERMINAL = {
         "--out",
         "dropouts.png",
     ],
-    "saturation": ["saturation", "propane", "--eos", "PR", "--out", "saturation.png"],
+    "saturation": ["saturation-curve", "propane", "--eos", "PR", "--out", "saturation.png"],
 }
 
 PLAIN = """<svg viewBox="0 0 {width} {height}" xmlns="http://www.w3.org/2000/svg">

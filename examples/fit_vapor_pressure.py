@@ -14,6 +14,6 @@ fit = sl.fit_correlation(data, "antoine", uncertainty=0.003)
 print(fit)
 
 acetone = fit.applied_to(sl.databank().find("acetone"))
-# sl.store(acetone, "case") would keep it for every later calculation in this folder
+# sl.store_component(acetone, "case") would keep it for every later calculation in this folder
 solvent = sl.System([acetone, "1-butanol"], liquid="ideal", units="metric")
 print(solvent.bubble({"acetone": 0.6, "1-butanol": "rest"}, P="1 atm"))

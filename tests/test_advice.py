@@ -231,7 +231,7 @@ def test_the_command_line_compares():
             "Wilson",
             "--with",
             "PR",
-            "--what",
+            "--calculation",
             "bubble",
             "--P",
             "1atm",
@@ -249,7 +249,7 @@ def test_the_command_line_compares():
             else ["--T", "80degC", "--P", "1atm"]
         )
         assert "compared with PR" in run(
-            "compare", "0.5 ethanol + rest water", "--eos", "PR", "--with", "SRK", "--what", what, *given
+            "compare", "0.5 ethanol + rest water", "--eos", "PR", "--with", "SRK", "--calculation", what, *given
         )
 
 

@@ -26,60 +26,61 @@ COMMANDS = [
     "components find",
     "components show",
     "components audit",
-    "components add",
+    "components store",
     "components change",
     "components remove",
-    "components export",
+    "components write",
     "components estimate",
-    "fit",
-    "cut",
-    "plus",
-    "saturation",
+    "fit-correlation",
+    "pseudo-component",
+    "split-plus-fraction",
+    "saturation-curve",
     "interactions",
     "parameters",
     "check",
     "diagram",
-    "triangle",
+    "liquid-map",
+    "boiling-map",
     "azeotropes",
-    "split",
+    "liquid-split",
     "system",
     "regress",
-    "rank",
+    "rank-models",
     "advise",
     "provenance",
     "compare",
-    "feeds",
-    "new",
+    "flash-file",
+    "new-study",
     "run",
     "lock",
-    "differences",
+    "compare-runs",
     "schema",
     "data list",
     "data show",
-    "data check",
+    "data consistency",
     "data convert",
     "data store",
     "pairs list",
     "pairs store",
     "pairs remove",
-    "pairs export",
-    "pairs add",
+    "pairs write",
+    "pairs store-file",
 ]
-NEW = ["new", "drum.toml", "--components", "methane + n-decane", "--T", "300 K", "--P", "50 bar"]
+NEW = ["new-study", "drum.toml", "--components", "methane + n-decane", "--T", "300 K", "--P", "50 bar"]
 NEEDED = {
     "run": [NEW],
     "lock": [NEW],
-    "differences": [
+    "compare-runs": [
         NEW,
         ["run", "drum.toml", "--folder", "drum"],
         ["run", "drum.toml", "--folder", "drum-srk", "--model", "main: eos = SRK"],
     ],
     "pairs remove": [["pairs", "store", "NRTL", "ethanol / water = 1, 2", "--source", "x", "--layer", "case"]],
-    "pairs add": [["pairs", "export", "ethanol", "--out", "ethanol_pairs.toml"]],
+    "pairs store-file": [["pairs", "write", "ethanol", "--out", "ethanol_pairs.toml"]],
     "components remove": [["components", "change", "acetone", "--set", "Tc = 508.3 K", "--source", "x", "--layer", "case"]],
 }
 """What has to be run before an example."""
-WITH_DATA = ("fit", "regress", "rank", "data show", "data check", "data convert", "data store")
+WITH_DATA = ("fit-correlation", "regress", "rank-models", "data show", "data consistency", "data convert", "data store")
 """Commands whose examples are of the demo's measurements."""
 GAS = "0.70 methane + 0.20 propane + 0.10 n-heptane"
 PROGRAM = str(Path(sys.executable).parent / "sleetfield")
@@ -119,7 +120,7 @@ def test_the_example_in_every_help_works_when_pasted(command, tmp_path):
 
 
 def test_help_shows_units_in_brackets_and_the_families_that_there_are():
-    for command in ("fit", "regress"):
+    for command in ("fit-correlation", "regress"):
         text = re.sub(r"\s+", " ", run(command, "--help").replace("│", " "))
         assert "'T [degC]'" in text
     text = re.sub(r"\s+", " ", run("flash", "--help").replace("│", " "))
@@ -255,18 +256,18 @@ def test_components_of_ones_own(tmp_path):
     assert "shifted by +0.482 % to go through 30900 Pa at 298.15 K (lab 2)" in shown
     here("components", "remove", "acetone", "--layer", "case")
     assert "Say what to change" in here("components", "change", "acetone", "--source", "lab 2", status=2)
-    here("components", "export", "ethanol", "water", "--out", "two.toml")
-    assert "exists already" in here("components", "export", "ethanol", "--out", "two.toml", status=2)
+    here("components", "write", "ethanol", "water", "--out", "two.toml")
+    assert "exists already" in here("components", "write", "ethanol", "--out", "two.toml", status=2)
     here("components", "remove", "ethanol", "--layer", "case")
     assert "case" not in here("components", "show", "ethanol")
-    here("components", "add", "two.toml", "--layer", "case")
+    here("components", "store", "two.toml", "--layer", "case")
     assert "case" in here("components", "show", "ethanol")
     here("components", "estimate", "2-ethylphenol", "--smiles", "CCc1ccccc1O", "--Tb", "204.5degC", "--store", "case")
     here(
-        "plus",
+        "split-plus-fraction",
         "--molar-mass",
         "125g/mol",
-        "--SG",
+        "--specific-gravity",
         "0.76",
         "--amount",
         "0.01",
@@ -289,14 +290,14 @@ def test_components_of_ones_own(tmp_path):
 def test_a_fit_is_stored(tmp_path):
     measurements(tmp_path / "marlwick-demo")
     still = "marlwick-demo/bench_still_acetone.csv"
-    data = json.loads(run("fit", still, "--form", "antoine", "--uncertainty", "0.003", "--json", cwd=tmp_path))
+    data = json.loads(run("fit-correlation", still, "--form", "antoine", "--uncertainty", "0.003", "--json", cwd=tmp_path))
     assert data["parameters"]["B"]["value"] == pytest.approx(2784.3, rel=1e-3)
-    assert "--component" in run("fit", still, "--form", "antoine", "--store", "case", cwd=tmp_path, status=2)
-    run("fit", still, "--form", "antoine", "--component", "acetone", "--store", "case", cwd=tmp_path)
+    assert "--component" in run("fit-correlation", still, "--form", "antoine", "--store", "case", cwd=tmp_path, status=2)
+    run("fit-correlation", still, "--form", "antoine", "--component", "acetone", "--store", "case", cwd=tmp_path)
     assert "fitted to 22 measurements" in run("components", "show", "acetone", cwd=tmp_path)
     lab = "marlwick-demo/lab_2_density_of_1-butanol.csv"
-    assert "Rackett form fit" in run("fit", lab, "--form", "rackett form", "--component", "1-butanol", cwd=tmp_path)
-    assert "22 measured values" in run("saturation", "acetone", "--data", still, "--T", "20degC", cwd=tmp_path)
+    assert "Rackett form fit" in run("fit-correlation", lab, "--form", "rackett form", "--component", "1-butanol", cwd=tmp_path)
+    assert "22 measured values" in run("saturation-curve", "acetone", "--data", still, "--T", "20degC", cwd=tmp_path)
 
 
 def test_demo_answers_the_question_and_writes_everything(tmp_path):
@@ -329,7 +330,7 @@ def test_parameters_of_a_pair_are_taken_in_their_form():
         "0.5 ethanol + 0.5 water",
         "--liquid",
         "Wilson",
-        "--pair",
+        "--parameters",
         "ethanol / water = 325.0757, 953.2792 cal/mol",
         "--json",
     )
@@ -341,9 +342,9 @@ def test_parameters_of_a_pair_are_taken_in_their_form():
 @pytest.mark.parametrize(
     ("option", "value", "hint"),
     [
-        ("--pair", "ethanol water 3", "like 'ethanol / water"),
-        ("--pair", "ethanol / water = 1, 2 kJ", "There is no form"),
-        ("--pair", "ethanol / methane = 1, 2", "not in this system"),
+        ("--parameters", "ethanol water 3", "like 'ethanol / water"),
+        ("--parameters", "ethanol / water = 1, 2 kJ", "There is no form"),
+        ("--parameters", "ethanol / methane = 1, 2", "not in this system"),
         ("--henry", "hydrogen = 3", "like 'hydrogen / water"),
         ("--liquid", "NRLT", "There is no liquid"),
     ],

@@ -15,7 +15,7 @@ T = np.linspace(280.0, 345.0, 24)
 P = np.exp(ACETONE.vapor_pressure.value(T))
 
 
-@pytest.mark.parametrize(("form", "worst"), [("antoine", 3e-4), ("extended antoine", 1e-9), ("wagner", 2e-5)])
+@pytest.mark.parametrize(("form", "worst"), [("antoine", 3e-4), ("riedel form", 1e-9), ("wagner", 2e-5)])
 def test_exact_data_come_back(form, worst):
     fit = sl.fit_correlation((T, P), form, Tc=508.2, Pc=47.01e5)
     assert np.abs(fit.deviation).max() < worst
@@ -144,7 +144,7 @@ def test_anchoring_shifts_a_curve_through_a_point():
 
 @pytest.mark.parametrize(
     ("arguments", "options", "message"),
-    [(((T, P), "magic"), {}, "antoine, extended antoine"), (((T[:3], P[:3]), "antoine"), {}, "at least 4"), (((T, -P), "antoine"), {}, "positive"),
+    [(((T, P), "magic"), {}, "antoine, riedel form"), (((T[:3], P[:3]), "antoine"), {}, "at least 4"), (((T, -P), "antoine"), {}, "positive"),
      (((T, P[:5]), "antoine"), {}, "one length"), (((T, P), "wagner"), {}, "needs Tc and Pc"), (((T, P), "wagner"), {"Tc": 300.0, "Pc": 47e5}, "ends at Tc"),
      (((T, P), "antoine"), {"uncertainty": 0.0}, "uncertainty"), (((T, P), "antoine"), {"uncertainty": [1.0, 2.0]}, "one for each of the 24"),
      (((T, P), "antoine"), {"of": "liquid_density"}, "It is of vapor_pressure"), (((T, P), "rackett form"), {"Tc": 508.2}, "molar_mass"), (((T, P), "antoine"), {"omega": 0.3}, "takes no omega")],

@@ -281,9 +281,9 @@ def test_sets_are_kept_listed_and_taken_out():
     with pytest.raises(sl.InputError, match="already"):
         sl.store_data(some_of_every_kind()[0])
     sl.store_data(some_of_every_kind()[0], overwrite=True)
-    sl.discard_data(isobar.name, isobar.layer)
+    sl.remove_data(isobar.name, isobar.layer)
     with pytest.raises(sl.UnknownComponentError, match="no measurements"):
-        sl.discard_data(isobar.name, isobar.layer)
+        sl.remove_data(isobar.name, isobar.layer)
     assert len(own_records()) == len(some_of_every_kind()) - 1
     with pytest.raises(sl.InputError, match="no kind"):
         sl.data_records(kind="wonder")

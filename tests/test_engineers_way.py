@@ -58,10 +58,12 @@ def test_readings_are_held_against_what_was_published_along():
         sl.System(["ethanol", "water"], liquid="Wilson", parameters={("ethanol", "water"): numbers})
     with pytest.raises(sl.InputError, match="no binary parameters"):
         sl.pair_readings("ideal", ("ethanol", "water"), numbers)
-    out = run("pairs", "read", "NRTL", "ethanol / water = 1332.3, -109.6, 0.303 cal/mol", "--gamma-infinity", "70 degC: 5.4, 2.6")
+    out = run(
+        "pairs", "readings", "NRTL", "ethanol / water = 1332.3, -109.6, 0.303 cal/mol", "--gamma-infinity", "70 degC: 5.4, 2.6"
+    )
     assert "in the other order of the pair" in out
     assert "The bank's set gives" in out
-    assert "not understood" in run("pairs", "read", "NRTL", "ethanol / water = 1, 2", "--azeotrope", "70 degC, 0.9", status=2)
+    assert "not understood" in run("pairs", "readings", "NRTL", "ethanol / water = 1, 2", "--azeotrope", "70 degC, 0.9", status=2)
 
 
 # ---- measurements ----

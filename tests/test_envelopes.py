@@ -45,7 +45,7 @@ def test_properties_along_lines_are_those_of_flashes():
 @pytest.mark.parametrize(("x", "y"), [("H", "P"), ("density", "P"), ("S", "P"), ("S", "T"), ("S", "H"), ("T", "P")])
 def test_axes(x, y):
     envelope = GAS.envelope(RICH, quality=[0.5])
-    ax = envelope.plot(x=x, y=y, points={"drum": (300.0, 20e5)})
+    ax = envelope.plot(x=x, y=y, marks={"drum": (300.0, 20e5)})
     assert ax.get_xlabel().startswith("$\\rho$" if x == "density" else f"${x}$")
     bubble, dew = (next(c for c in envelope.curves(x, y) if c[0] == kind) for kind in ("bubble", "dew"))
     # both branches meet at the critical point
@@ -62,12 +62,12 @@ def test_several_mixtures(tmp_path):
     summary = both.summary_frame()
     assert summary.loc["before", "cricondentherm T [K]"] == pytest.approx(both.envelopes["before"].cricondentherm.T)
     assert any(note.startswith("after: ") for note in both.notes)
-    assert len(both.plot(points={"line": (250.0, 40e5)}).lines) > 4
+    assert len(both.plot(marks={"line": (250.0, 40e5)}).lines) > 4
     sl.save(both, tmp_path / "both.xlsx")
     with pytest.raises(sl.InputError, match="no envelope to compare"):
         sl.compare_envelopes({})
     with pytest.raises(sl.InputError, match="axes are T and P"):
-        both.plot(x="H", points={"line": (250.0, 40e5)})
+        both.plot(x="H", marks={"line": (250.0, 40e5)})
 
 
 def test_retrograde_dropout_is_the_most_liquid_on_the_isotherm():

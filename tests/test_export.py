@@ -50,7 +50,7 @@ def test_markdown(tmp_path):
 
 @pytest.mark.parametrize(("suffix", "start"), [(".png", b"\x89PNG"), (".svg", b"<?xml"), (".pdf", b"%PDF")])
 def test_figures(tmp_path, envelope, suffix, start):
-    path = sl.save(envelope, tmp_path / f"envelope{suffix}", units="US", points={"line": (250.0, 45e5)}, log=True)
+    path = sl.save(envelope, tmp_path / f"envelope{suffix}", units="US", marks={"line": (250.0, 45e5)}, log=True)
     assert path.read_bytes().startswith(start)
 
 
@@ -58,7 +58,7 @@ def test_plot_draws_on_given_axes(envelope):
     from matplotlib.figure import Figure
 
     ax = Figure().add_subplot()
-    assert envelope.plot(ax, units="metric", points={"line": (250.0, 45e5)}) is ax
+    assert envelope.plot(ax, units="metric", marks={"line": (250.0, 45e5)}) is ax
     assert "°C" in ax.get_xlabel()
     assert "bar" in ax.get_ylabel()
     styles = {line.get_linestyle() for line in ax.lines}

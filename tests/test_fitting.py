@@ -519,10 +519,10 @@ def test_every_kind_is_drawn(kind, tmp_path):
 
 def test_the_command_line_ranks_checks_and_prints_forms():
     measurements()
-    still = ["--data", "demo/bench_still_acetone_1-butanol.csv", "--leave-out", "7, 13: stray"]
+    still = ["--data", "demo/bench_still_acetone_1-butanol.csv", "--without", "7, 13: stray"]
     ranked = json.loads(
         run(
-            "rank",
+            "rank-models",
             "acetone + 1-butanol",
             "--liquid",
             "NRTL",
@@ -537,7 +537,9 @@ def test_the_command_line_ranks_checks_and_prints_forms():
         )
     )
     assert ranked["recommended"] in ("NRTL", "Wilson")
-    tests = json.loads(run("data", "check", "acetone + 1-butanol", "--liquid", "ideal", "--vapor", "virial", *still, "--json"))
+    tests = json.loads(
+        run("data", "consistency", "acetone + 1-butanol", "--liquid", "ideal", "--vapor", "virial", *still, "--json")
+    )
     assert tests["tests"]["point to point"]["verdict"] == "passed"
     both = ["--data", "demo/lab_2_1-butanol_water_solubility.csv", "--data", "demo/lab_2_1-butanol_water_boiling.csv"]
     said = run(

@@ -277,14 +277,14 @@ def test_a_bad_file_in_a_folder_is_named_passed_over_and_can_be_removed(folders)
         sl.data_records()
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
-        sl.discard("bad sleet")
-        sl.discard_pair("NRTL", ("ethanol", "water"))
-        sl.discard_data("odd")
+        sl.remove_component("bad sleet")
+        sl.remove_pair("NRTL", ("ethanol", "water"))
+        sl.remove_data("odd")
         for gone in ("bad sleet", "worse sleet"):
             with pytest.raises(sl.UnknownComponentError):
-                sl.discard(gone)
+                sl.remove_component(gone)
         with pytest.raises(sl.UnknownComponentError, match="no measurements"):
-            sl.discard_data("odd")
+            sl.remove_data("odd")
     with warnings.catch_warnings():
         warnings.simplefilter("error")
         sl.System(["ethanol", "water"], liquid="NRTL")
@@ -327,7 +327,7 @@ def test_everything_can_be_sent_to_another_process():
     wine = sl.System(["ethanol", "water"], liquid="Wilson")
     state = GAS.flash(Z, T=260.0, P=2e6, flow=1.0)
     for one in (
-        data, sl.regress(wine, data), sl.rank_models(wine, data, ("Wilson", "NRTL")), sl.consistency(wine, data), sl.GivenK({"a": 2.0, "b": 0.5}).flash([0.5, 0.5]),
+        data, sl.regress(wine, data), sl.rank_models(wine, data, ("Wilson", "NRTL")), sl.consistency(wine, data), sl.KValues({"a": 2.0, "b": 0.5}).flash([0.5, 0.5]),
         sl.compare({"PR": GAS, "SRK": GAS.with_model(eos="SRK")}, lambda s: s.flash(Z, T=260.0, P=2e6)), sl.new_study(["ethanol", "water"], T="25 degC", P="1 bar"),
         sl.databank().find("acetone"), sl.PairParameters(a12=1.0, a21=2.0), GAS, STILL, state, state.to(P=1e6, duty=0.0), state.phases[0], GAS.flash(Z, T=[250.0, 260.0], P=2e6), GAS.bubble(Z, T=260.0),
         GAS.dew(Z, P=[1e6, 2e6]), GAS.envelope(Z), GAS.critical(Z), GAS.stability(Z, T=260.0, P=2e6), butanol.excess([0.5, 0.5], T=300.0), butanol.diagram("Txy", P=1e5, points=11),

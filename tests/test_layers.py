@@ -23,7 +23,9 @@ def sleetate(**changes):
 
 
 def test_a_component_of_ones_own_is_found_again(folders):
-    path = sl.store(sleetate(aliases=("PS",), vapor_pressure=sl.antoine(7.0, 1500.0, 200.0, T_min=300.0, T_max=430.0)), insist=True)
+    path = sl.store_component(
+        sleetate(aliases=("PS",), vapor_pressure=sl.antoine(7.0, 1500.0, 200.0, T_min=300.0, T_max=430.0)), insist=True
+    )
     assert path == folders / "mine" / "pentyl-sleetate.toml"
     found = sl.databank().find("ps")
     assert (found.Tc, found.layer, found.layers["Tc"]) == (612.0, "user", "user")
@@ -33,7 +35,7 @@ def test_a_component_of_ones_own_is_found_again(folders):
     assert sl.databank().search("sleetate")[0].name == "pentyl sleetate"
     state = sl.System(["methane", "pentyl sleetate"], eos="PR").flash([0.9, 0.1], T=300.0, P=20e5)
     assert any("user layer" in note and "pentyl sleetate" in note for note in state.notes)
-    sl.discard("pentyl sleetate")
+    sl.remove_component("pentyl sleetate")
     assert not path.exists()
     with pytest.raises(sl.UnknownComponentError):
         sl.databank().find("pentyl sleetate")
@@ -41,41 +43,41 @@ def test_a_component_of_ones_own_is_found_again(folders):
 
 def test_later_layers_win_value_by_value():
     shipped = sl.databank().find("acetone")
-    sl.store(shipped.changed(Tc=508.1, source="mine"))
-    sl.store(sl.databank().find("acetone").changed(Pc="46.9 bar", Tc=508.3, source="this case"), "case")
+    sl.store_component(shipped.changed(Tc=508.1, source="mine"))
+    sl.store_component(sl.databank().find("acetone").changed(Pc="46.9 bar", Tc=508.3, source="this case"), "case")
     found = sl.databank().find("acetone")
     assert (found.Tc, found.Pc, found.omega) == (508.3, 46.9e5, shipped.omega)
     assert [found.layers[k] for k in ("Tc", "Pc", "omega")] == ["case", "case", "shipped"]
     assert (found.sources["Tc"], found.sources["omega"]) == ("this case", shipped.sources["omega"])
     assert any("case layer" in note and "Tc, Pc of acetone" in note for note in sl.System(["acetone"], eos="PR").notes)
-    sl.discard("acetone", "case")
+    sl.remove_component("acetone", "case")
     assert (sl.databank().find("acetone").Tc, sl.databank().find("acetone").Pc) == (508.1, shipped.Pc)
 
 
 def test_only_what_differs_is_written(folders):
-    path = sl.store(sl.databank().find("ethanol").changed(Tm=159.0, source="lab 2"))
+    path = sl.store_component(sl.databank().find("ethanol").changed(Tm=159.0, source="lab 2"))
     text = path.read_text()
     assert "159.0" in text
     assert "lab 2" in text
     assert "Pc" not in text
     with pytest.raises(sl.InputError, match="nothing to store"):
-        sl.store(sl.databank().find("methanol"))
+        sl.store_component(sl.databank().find("methanol"))
 
 
 def test_what_the_audit_finds_is_refused_with_its_reasons_unless_one_insists(folders):
     wrong = sl.databank().find("acetone").changed(omega=0.5, Tb=400.0)
     with pytest.raises(sl.InputError, match=r"boiling point: .*acentric factor: .*insist"):
-        sl.store(wrong)
+        sl.store_component(wrong)
     assert not (folders / "mine").exists()
-    sl.store(wrong, insist=True)
+    sl.store_component(wrong, insist=True)
     assert sl.databank().find("acetone").omega == 0.5
 
 
 def test_nothing_is_overwritten_without_being_asked():
-    sl.store(sleetate())
+    sl.store_component(sleetate())
     with pytest.raises(sl.InputError, match="overwrite"):
-        sl.store(sleetate(Tc=613.0))
-    sl.store(sleetate(Tc=613.0), overwrite=True)
+        sl.store_component(sleetate(Tc=613.0))
+    sl.store_component(sleetate(Tc=613.0), overwrite=True)
     assert sl.databank().find("pentyl sleetate").Tc == 613.0
 
 
@@ -83,7 +85,7 @@ def test_a_fit_is_kept_in_one_step():
     T = np.linspace(280.0, 340.0, 12)
     acetone = sl.databank().find("acetone")
     fit = sl.fit_correlation((T, np.exp(acetone.vapor_pressure.value(T))), "antoine")
-    sl.store(fit.applied_to(acetone), "case")
+    sl.store_component(fit.applied_to(acetone), "case")
     found = sl.databank().find("acetone")
     assert "fitted to 12 measurements" in found.sources["vapor_pressure"]
     assert found.layers["vapor_pressure"] == "case"
@@ -92,12 +94,12 @@ def test_a_fit_is_kept_in_one_step():
 
 def test_all_or_none():
     with pytest.raises(sl.InputError, match="Tb/Tc"):
-        sl.store_all([sleetate(), sleetate(name="other", Tb=610.0)])
+        sl.store_components([sleetate(), sleetate(name="other", Tb=610.0)])
     with pytest.raises(sl.UnknownComponentError):
         sl.databank().find("pentyl sleetate")
-    assert len(sl.store_all([sl.databank().find("water"), sleetate(name="new one")])) == 1
+    assert len(sl.store_components([sl.databank().find("water"), sleetate(name="new one")])) == 1
     with pytest.raises(sl.InputError, match="one file"):
-        sl.store_all([sleetate(name="A-1"), sleetate(name="a 1")])
+        sl.store_components([sleetate(name="A-1"), sleetate(name="a 1")])
 
 
 @pytest.mark.parametrize("suffix", [".toml", ".csv"])
@@ -233,20 +235,20 @@ def test_a_broken_file_of_the_users_is_named(folders):
         sl.databank()
     (folders / "mine" / "b.toml").write_text("[[component]]\nname = 'y'\nTc = 5.0\n[[component]]\nname = 'z'\nTc = 5.0\n")
     with pytest.raises(sl.InputError, match="other components"):
-        sl.discard("y")
+        sl.remove_component("y")
     with pytest.raises(sl.InputError, match="among others"):
-        sl.store(sleetate(name="y"), overwrite=True)
+        sl.store_component(sleetate(name="y"), overwrite=True)
 
 
 def test_wrong_requests():
     with pytest.raises(sl.InputError, match="no layer that can be changed"):
-        sl.store(sleetate(), "shipped")
+        sl.store_component(sleetate(), "shipped")
     with pytest.raises(sl.UnknownComponentError, match="it has nothing"):
-        sl.discard("acetone")
+        sl.remove_component("acetone")
     with pytest.raises(sl.InputError, match="has no 'colour'"):
         sleetate().changed(colour=5)
     with pytest.raises(sl.InputError, match="nothing to store"):
-        sl.store_all([])
+        sl.store_components([])
     with pytest.raises(sl.InputError, match="must be a correlation"):
         sleetate(vapor_pressure=5.0)
 
@@ -281,7 +283,7 @@ def test_antoine_equations_in_any_units(log, T, P):
 
 
 def test_show_says_which_layer():
-    sl.store(sl.databank().find("acetone").changed(Tc=508.1, source="mine"))
+    sl.store_component(sl.databank().find("acetone").changed(Tc=508.1, source="mine"))
     rows = {row.quantity: row for row in sl.databank().find("acetone").rows()}
     assert rows["critical temperature (Tc)"].layer == "user"
     assert rows["critical pressure (Pc)"].layer == "shipped"

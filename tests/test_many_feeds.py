@@ -186,6 +186,6 @@ def test_phases_that_come_up_later_have_their_columns(tmp_path):
 
 def test_the_command(tmp_path):
     written(tmp_path / "in.csv", 5)
-    out = run("feeds", " + ".join(NAMES), "--file", "in.csv", "--into", "out.csv", "--workers", "2", cwd=tmp_path)
+    out = run("flash-file", " + ".join(NAMES), "--file", "in.csv", "--into", "out.csv", "--workers", "2", cwd=tmp_path)
     assert "5 of 5 rows" in out
-    assert "exists already" in run("feeds", " + ".join(NAMES), "--file", "in.csv", "--into", "out.csv", cwd=tmp_path, status=2)
+    assert "exists already" in run("flash-file", " + ".join(NAMES), "--file", "in.csv", "--into", "out.csv", cwd=tmp_path, status=2)

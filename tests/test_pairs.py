@@ -39,8 +39,8 @@ def test_the_later_layer_wins_and_says_so():
     records = sl.pair_records("NRTL", *PAIR)
     assert [r.parameters.layer for r in records] == ["case", "user", "shipped"]
     assert [r.parameters.layer for r in sl.pair_records("NRTL", *PAIR, layer="user")] == ["user"]
-    sl.discard_pair("NRTL", PAIR, "case")
-    sl.discard_pair("NRTL", PAIR)
+    sl.remove_pair("NRTL", PAIR, "case")
+    sl.remove_pair("NRTL", PAIR)
     assert sl.System(PAIR, liquid="NRTL").model == shipped.model
 
 
@@ -120,7 +120,7 @@ def test_what_is_there_is_not_replaced_unasked():
             sl.store_pair("Wilson", PAIR, wrong)
     assert not sl.pair_records("Wilson", layer="user")
     with pytest.raises(sl.UnknownComponentError, match="no NRTL parameters"):
-        sl.discard_pair("NRTL", ("acetone", "water"))
+        sl.remove_pair("NRTL", ("acetone", "water"))
 
 
 def store_many(k):
@@ -149,13 +149,13 @@ def test_the_command_line_keeps_lists_exports_and_removes(tmp_path):
     assert "case" in listed
     answer = json.loads(run("parameters", "ethanol + water", "--liquid", "NRTL", "--json"))
     assert answer["parameters"][0]["layer"] == "case"
-    run("pairs", "export", "ethanol", "--model", "NRTL", "--out", "pairs.toml")
+    run("pairs", "write", "ethanol", "--model", "NRTL", "--out", "pairs.toml")
     assert any(r.parameters.source == "lab 2" for r in sl.read_pairs("pairs.toml"))
     run("pairs", "remove", "NRTL", "water", "ethanol", "--layer", "case")
     assert "lab 2" not in run("pairs", "list", "ethanol", "water")
-    run("pairs", "add", "pairs.toml", "--layer", "case")
+    run("pairs", "store-file", "pairs.toml", "--layer", "case")
     assert "lab 2" in run("pairs", "list", "ethanol", "water")
-    assert "already" in run("pairs", "add", "pairs.toml", "--layer", "case", status=2)
+    assert "already" in run("pairs", "store-file", "pairs.toml", "--layer", "case", status=2)
 
 
 def test_a_kept_system_stands_in_for_the_models_options():

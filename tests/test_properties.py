@@ -27,16 +27,18 @@ def test_second_order_properties_against_flashes_nearby(T, P, options):
     hot, cold = (system.flash(Z, T=T * f, V=phase.molar_volume) for f in (1 + h, 1 - h))
     assert phase.Cv == pytest.approx((hot.U - cold.U) / (2 * h * T), rel=1e-5)
     high, low = (system.flash(Z, P=P * f, H=phase.H) for f in (1 + h, 1 - h))
-    assert phase.Joule_Thomson == pytest.approx((high.T - low.T) / (2 * h * P), rel=1e-4, abs=1e-11)
+    assert phase.throttling_coefficient == pytest.approx((high.T - low.T) / (2 * h * P), rel=1e-4, abs=1e-11)
     high, low = (system.flash(Z, P=P * f, S=phase.S) for f in (1 + h, 1 - h))
     squared = (high.P - low.P) / (high.density - low.density)
     assert phase.speed_of_sound == pytest.approx(np.sqrt(squared), rel=1e-5)
     high, low = (system.flash(Z, P=P * f, T=T) for f in (1 + h, 1 - h))
-    assert phase.compressibility == pytest.approx(
+    assert phase.isothermal_compressibility == pytest.approx(
         -(high.molar_volume - low.molar_volume) / (2 * h * P) / phase.molar_volume, rel=1e-5
     )
     hot, cold = (system.flash(Z, P=P, T=T * f) for f in (1 + h, 1 - h))
-    assert phase.expansion == pytest.approx((hot.molar_volume - cold.molar_volume) / (2 * h * T) / phase.molar_volume, rel=1e-5)
+    assert phase.thermal_expansion == pytest.approx(
+        (hot.molar_volume - cold.molar_volume) / (2 * h * T) / phase.molar_volume, rel=1e-5
+    )
     assert phase.Cp == pytest.approx((hot.H - cold.H) / (2 * h * T), rel=1e-5)
 
 
@@ -44,8 +46,8 @@ def test_ideal_gas_limits():
     gas = sl.System(["methane"], eos="SRK").flash([1.0], T=300.0, P=10.0).phases[0]
     assert gas.Cp - gas.Cv == pytest.approx(R, rel=1e-5)
     assert gas.speed_of_sound == pytest.approx(np.sqrt(gas.Cp / gas.Cv * R * 300.0 / gas.molar_mass), rel=1e-6)
-    assert gas.compressibility == pytest.approx(1 / 10.0, rel=1e-5)
-    assert gas.expansion == pytest.approx(1 / 300.0, rel=1e-5)
+    assert gas.isothermal_compressibility == pytest.approx(1 / 10.0, rel=1e-5)
+    assert gas.thermal_expansion == pytest.approx(1 / 300.0, rel=1e-5)
     assert gas.fugacity["methane"] == pytest.approx(10.0, rel=1e-6)
 
 
@@ -87,7 +89,7 @@ def test_exergy():
 
 
 def test_tables_over_any_two_quantities():
-    grid = GAS.table(Z, H=[-10000.0, 0.0], P=[10e5, 20e5, 40e5], properties=["vapor_fraction", "Joule_Thomson"])
+    grid = GAS.table(Z, H=[-10000.0, 0.0], P=[10e5, 20e5, 40e5], properties=["vapor_fraction", "throttling_coefficient"])
     assert len(grid) == 6
     np.testing.assert_allclose(grid["H [J/mol]"], np.tile([-10000.0, 0.0], 3), atol=1e-6)
     isenthalp = grid[grid["H [J/mol]"] < -5000.0]
@@ -149,7 +151,7 @@ def test_command_line_table(tmp_path):
         "--P",
         "10bar to 40bar in 4",
         "--property",
-        "Joule_Thomson",
+        "throttling_coefficient",
         "--property",
         "K",
     ]

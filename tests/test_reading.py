@@ -396,7 +396,7 @@ def test_an_incompressible_liquid_has_no_noise_for_a_heat_capacity():
     liquid = sl.System(["acetone", "1-butanol"], liquid="NRTL", vapor="virial").flash([0.5, 0.5], T=300.0, P=1e5).phases[0]
     assert liquid.kind == "liquid"
     assert liquid.Cv == liquid.Cp
-    assert liquid.compressibility == 0.0
+    assert liquid.isothermal_compressibility == 0.0
     assert np.isnan(liquid.speed_of_sound)
 
 

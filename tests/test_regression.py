@@ -279,8 +279,8 @@ def test_the_command_line_fits_leaves_out_and_keeps(tmp_path):
     arguments = ["regress", "acetone + 1-butanol", "--liquid", "NRTL", "--vapor", "virial", "--data", "demo/bench_still_acetone_1-butanol.csv", "--fit", "tau"]  # fmt: skip
     first = json.loads(run(*arguments, "--json"))
     assert any("point 7" in note for note in first["notes"])
-    second = json.loads(run(*arguments, "--leave-out", "7, 13: stray", "--store", "case", "--out", "fit.png", "--json"))
+    second = json.loads(run(*arguments, "--without", "7, 13: stray", "--store", "case", "--out", "fit.png", "--json"))
     assert second["standard_deviation"] < 1.5 < first["standard_deviation"]
     kept = json.loads(run("parameters", "acetone + 1-butanol", "--liquid", "NRTL", "--json"))
     assert kept["parameters"][0]["value"] == pytest.approx(second["parameters"]["tau acetone / 1-butanol"]["value"])
-    assert "not understood" in run(*arguments, "--leave-out", "seven", status=2)
+    assert "not understood" in run(*arguments, "--without", "seven", status=2)

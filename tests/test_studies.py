@@ -126,7 +126,7 @@ def test_the_same_study_gives_the_same_bytes(tmp_path):
 def test_only_what_has_changed_is_calculated_again(tmp_path):
     out = tmp_path / "out"
     study_of(DRUM, tmp_path).run(out)
-    with pytest.raises(sl.InputError, match="--changed"):
+    with pytest.raises(sl.InputError, match="--changed-only"):
         study_of(DRUM, tmp_path).run(out)
     before = {p.name: p.stat().st_mtime_ns for p in (out / "kept").glob("*.json")}
     again = study_of(DRUM.replace('P = "10, 20 bar"', 'P = "10, 30 bar"'), tmp_path).run(out, changed_only=True)
@@ -152,7 +152,7 @@ def test_killed_anywhere_it_leaves_no_half_written_file_and_goes_on(tmp_path, wa
     started.wait()
     for path in (tmp_path / "out").rglob("*.json"):
         json.loads(path.read_text())
-    run("run", "study.toml", "--folder", "out", "--changed", cwd=tmp_path, status=1)
+    run("run", "study.toml", "--folder", "out", "--changed-only", cwd=tmp_path, status=1)
     run("run", "study.toml", "--folder", "whole", cwd=tmp_path, status=1)
     for path in (tmp_path / "whole").glob("*.*"):
         assert (tmp_path / "out" / path.name).read_bytes() == path.read_bytes()
@@ -242,7 +242,7 @@ Tc = "612 K"
 Pc = "29.5 bar"
 omega = 0.45
 
-[plus.tail]
+[plus_fraction.tail]
 molar_mass = "125 g/mol"
 specific_gravity = 0.76
 lump = 2
@@ -277,10 +277,10 @@ composition = "rest methane + 0.01 tail"
 
 [data.still]
 file = "bench_still_acetone_1-butanol.csv"
-leave_out = [{ points = [7, 13], because = "far off" }]
+without = [{ points = [7, 13], because = "far off" }]
 
 [[task]]
-do = "fit"
+do = "regress"
 name = "still fit"
 system = "still"
 data = ["still"]
@@ -377,7 +377,7 @@ def test_another_model_leaves_all_else_and_the_difference_is_listed(tmp_path):
     assert ("drum", "overall, x propane") not in by_number
     assert any("failed in" in remark for remark in found.remarks)
     assert not sl.compare_runs(tmp_path / "pr", tmp_path / "pr").lines
-    told = run("differences", "pr", "srk", "--out", "d.csv", cwd=tmp_path)
+    told = run("compare-runs", "pr", "srk", "--out", "d.csv", cwd=tmp_path)
     assert "numbers differ" in told
     with pytest.raises(sl.InputError, match="no system 'gaz'"):
         study.with_model("gaz", eos="SRK")
@@ -391,7 +391,7 @@ def test_a_lock_holds_the_numbers_and_says_what_differs(tmp_path, monkeypatch):
     locked = study.locked()
     assert locked.text.startswith(DRUM.rstrip())
     study.run(tmp_path / "before")
-    sl.store(sl.databank().find("propane").changed(Tc="371.0 K", source="lab 2"), "case", insist=True)
+    sl.store_component(sl.databank().find("propane").changed(Tc="371.0 K", source="lab 2"), "case", insist=True)
     study.run(tmp_path / "changed")
     done = locked.run(tmp_path / "locked")
     assert not sl.compare_runs(tmp_path / "before", tmp_path / "locked").lines
@@ -427,7 +427,7 @@ def test_a_starter_file_runs_as_it_is(tmp_path, components, T, P, purpose):
 
 def test_new_is_asked_for_and_never_overwrites(tmp_path):
     arguments = [
-        "new",
+        "new-study",
         "s.toml",
         "--components",
         "acetone + water",
@@ -440,7 +440,7 @@ def test_new_is_asked_for_and_never_overwrites(tmp_path):
     ]
     run(*arguments, cwd=tmp_path)
     assert "exists already" in run(*arguments, cwd=tmp_path, status=2)
-    assert "--components is missing" in run("new", "t.toml", cwd=tmp_path, status=2)
+    assert "--components is missing" in run("new-study", "t.toml", cwd=tmp_path, status=2)
     out = json.loads(run("run", "s.toml", "--json", cwd=tmp_path))
     assert out["tasks"][0]["do"] == "advise"
     assert run("run", "s.toml", "--folder", "again", "--model", "main: liquid = Wilson", cwd=tmp_path)
@@ -533,7 +533,7 @@ quality = [0.5]
 figures = [{}, { x = "H", y = "P", log = true }]
 
 [[task]]
-do = "feeds"
+do = "flash file"
 name = "feeds"
 system = "gas"
 file = "feeds.csv"
@@ -669,12 +669,14 @@ def test_a_change_in_a_tail_or_in_a_nested_file_is_a_change(tmp_path):
 
 def test_a_lock_needs_no_databank_and_is_written_once(tmp_path, monkeypatch):
     monkeypatch.chdir(tmp_path)
-    sl.store(sl.Component(name="pentyl sleetate", Tc="612 K", Pc="29.5 bar", omega=0.45, formula="C7H14O2"), "case", insist=True)
+    sl.store_component(
+        sl.Component(name="pentyl sleetate", Tc="612 K", Pc="29.5 bar", omega=0.45, formula="C7H14O2"), "case", insist=True
+    )
     text = DRUM.replace('"n-heptane"]', '"pentyl sleetate"]').replace("rest n-heptane", "rest pentyl sleetate")
     locked = study_of(text, tmp_path).locked()
     assert locked.locked().text == locked.text
     locked.run(tmp_path / "with")
-    sl.discard("pentyl sleetate", "case")
+    sl.remove_component("pentyl sleetate", "case")
     done = locked.run(tmp_path / "without")
     assert not done.records[0].failed
     assert not sl.compare_runs(tmp_path / "with", tmp_path / "without").lines

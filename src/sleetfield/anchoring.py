@@ -11,7 +11,7 @@ import numpy as np
 from .arguments import guarded
 from .components import Component
 from .components.component_list import ComponentList
-from .core.correlations.vapor_pressure import Antoine, ExtendedAntoine, Wagner
+from .core.correlations.vapor_pressure import Antoine, RiedelForm, Wagner
 from .data_sets import DataSet
 from .errors import InputError
 from .mixture import Mixture
@@ -29,7 +29,7 @@ def anchored(component: Component, *, T: Any, P: Any, source: str = "") -> Compo
     Raises
     ------
     InputError
-        If the component has no vapor-pressure correlation of the extended Antoine, Antoine or Wagner form.
+        If the component has no vapor-pressure correlation of the Riedel form, Antoine or Wagner form.
 
     Examples
     --------
@@ -47,7 +47,7 @@ def anchored(component: Component, *, T: Any, P: Any, source: str = "") -> Compo
     c = list(curve.coefficients)
     if isinstance(curve, Wagner):
         c[-1] *= float(np.exp(shift))
-    elif isinstance(curve, (Antoine, ExtendedAntoine)):
+    elif isinstance(curve, (Antoine, RiedelForm)):
         c[0] += shift
     else:
         raise InputError(f"The vapor pressure of {component.name} is of a form that can't be shifted.")

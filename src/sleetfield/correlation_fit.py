@@ -17,7 +17,7 @@ from .components.quantities import CORRELATIONS
 from .core.correlations.contract import Correlation
 from .core.correlations.heat_capacity import Polynomial
 from .core.correlations.liquid_density import RackettForm, modified_rackett, rackett_through
-from .core.correlations.vapor_pressure import Antoine, ExtendedAntoine, Wagner
+from .core.correlations.vapor_pressure import Antoine, RiedelForm, Wagner
 from .core.fitting.least_squares import Fit, fit
 from .data_sets import DataSet
 from .errors import CalculationError, InputError
@@ -110,11 +110,11 @@ FORMS: dict[str, Form] = {
         _antoine_start,
         "ln(P/Pa) = {A} - {B}/(T/K + {C})",
     ),
-    "extended antoine": Form(
+    "riedel form": Form(
         ("vapor_pressure",),
         ("c1", "c2", "c3", "c4"),
         (),
-        lambda p, k: ExtendedAntoine((*p.tolist(), 2.0), *_WIDE),
+        lambda p, k: RiedelForm((*p.tolist(), 2.0), *_WIDE),
         _extended_start(2.0),
         "ln(P/Pa) = {c1} + {c2}/T + {c3} ln T + {c4} T², T in K",
     ),
@@ -386,7 +386,7 @@ def fit_correlation(
     data
         A .csv or .xlsx file with the columns ``T [unit]`` and ``P [unit]`` (``Cp [unit]``, ``density [unit]``), and if need be ``uncertainty``; or
         a pair of arrays (T, values) of SI numbers or of text with units; or a `DataSet` of vapor pressures, or of a pure component's densities.
-    form : {"antoine", "extended antoine", "wagner", "modified rackett", "rackett form", "extended rackett form", "linear", "quadratic", "cubic"}
+    form : {"antoine", "riedel form", "wagner", "modified rackett", "rackett form", "extended rackett form", "linear", "quadratic", "cubic"}
         The first three are of vapor pressures, fitted in ln P; the next three of liquid densities, by mass; the others of heat capacities.
     of : {"heat_capacity", "liquid_heat_capacity"}, optional
         Whose heat capacity: the ideal gas, unless said otherwise.
@@ -401,7 +401,7 @@ def fit_correlation(
     Returns
     -------
     CorrelationFit
-        Print it, plot it, put it into a component with ``applied_to``, and keep that with `store`.
+        Print it, plot it, put it into a component with ``applied_to``, and keep that with `store_component`.
 
     Raises
     ------

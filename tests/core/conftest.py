@@ -14,7 +14,7 @@ from sleetfield.core.models.activity.ideal import IdealSolution
 from sleetfield.core.models.activity.nrtl import NRTL
 from sleetfield.core.models.activity.pair_function import PairFunction
 from sleetfield.core.models.activity.redlich_kister import RedlichKister
-from sleetfield.core.models.activity.regular import ScatchardHildebrand, ThreePart
+from sleetfield.core.models.activity.regular import Hansen, ScatchardHildebrand
 from sleetfield.core.models.activity.uniquac import UNIQUAC
 from sleetfield.core.models.activity.van_laar import VanLaar
 from sleetfield.core.models.activity.wilson import Wilson
@@ -93,7 +93,7 @@ VOLUME = np.array([147e-6, 18e-6, 74e-6])
 
 def three_part():
     """Solubility parameters for dispersion, polarity and hydrogen bonds."""
-    return ThreePart(VOLUME, np.array([[15.3e3, 15.6e3, 15.5e3], [0.0, 16.0e3, 10.4e3], [0.0, 20.0e3, 7.0e3]]))
+    return Hansen(VOLUME, np.array([[15.3e3, 15.6e3, 15.5e3], [0.0, 16.0e3, 10.4e3], [0.0, 20.0e3, 7.0e3]]))
 
 
 ACTIVITY = {
@@ -109,7 +109,7 @@ ACTIVITY = {
         np.array([5.17, 0.92, 2.57]), np.array([4.40, 1.40, 2.34]), np.array([4.40, 1.00, 2.34]), pairs(8, 0.4)
     ),
     "Scatchard-Hildebrand": lambda: ScatchardHildebrand(VOLUME, np.array([15.2e3, 25.0e3, 20.1e3])),
-    "three-part": three_part,
+    "Hansen": three_part,
     "dissolved": lambda: Dissolved(VanLaar(pairs_of_two()), np.array([False, True, False]), henry()),
 }
 """Activity models of three components."""

@@ -8,11 +8,11 @@ import pytest
 from sleetfield.core.correlations.heat_capacity import Hyperbolic, Polynomial, ReducedPolynomial
 from sleetfield.core.correlations.heat_of_vaporization import WatsonForm, watson
 from sleetfield.core.correlations.liquid_density import PowerSeries, RackettForm, generalized_rackett, rackett, rackett_through
-from sleetfield.core.correlations.vapor_pressure import Antoine, ExtendedAntoine, Wagner
+from sleetfield.core.correlations.vapor_pressure import Antoine, RiedelForm, Wagner
 
 PRESSURES = {
     "antoine": Antoine((16.3872 + math.log(1e3), 3885.70, 230.170 - 273.15), 273.15, 473.15),
-    "extended": ExtendedAntoine((73.649, -7258.2, -7.3037, 4.1653e-6, 2.0), 273.16, 647.096),
+    "extended": RiedelForm((73.649, -7258.2, -7.3037, 4.1653e-6, 2.0), 273.16, 647.096),
     "wagner": Wagner((-7.76451, 1.45838, -2.77580, -1.23303, 647.3, 221.2e5), 275.0, 647.3),
 }
 HEATS = {

@@ -23,10 +23,10 @@ from .searching import own_folders, search
 
 SECONDS = 10.0
 COMMANDS = [
-    "components add FILE --layer case --overwrite --insist", "pairs add FILE --layer case --overwrite", "data show FILE", "data show FILE --components 'acetone + 1-butanol'", "data convert FILE out.csv --overwrite",
-    "data store FILE --layer case --overwrite", "fit FILE --form antoine", "fit FILE --form linear --of heat_capacity", "saturation propane --eos PR --data FILE", "feeds FILE --out rows.csv --overwrite --eos PR",
-    "run FILE --folder out --overwrite", "lock FILE", "differences FILE FILE", "flash '0.5 methane + rest propane' --system FILE --T '250 K' --P '10 bar'", "regress 'acetone + 1-butanol' --liquid NRTL --data FILE",
-    "data check 'acetone + 1-butanol' --liquid ideal --data FILE", "diagram 'acetone + 1-butanol' --liquid NRTL --P '1 atm' --data FILE", "data list", "components find acetone",
+    "components store FILE --layer case --overwrite --insist", "pairs store-file FILE --layer case --overwrite", "data show FILE", "data show FILE --components 'acetone + 1-butanol'", "data convert FILE out.csv --overwrite",
+    "data store FILE --layer case --overwrite", "fit-correlation FILE --form antoine", "fit-correlation FILE --form linear --of heat_capacity", "saturation-curve propane --eos PR --data FILE", "flash-file 'methane + propane' --file FILE --into rows.csv --overwrite --eos PR",
+    "run FILE --folder out --overwrite", "lock FILE", "compare-runs FILE FILE", "flash '0.5 methane + rest propane' --system FILE --T '250 K' --P '10 bar'", "regress 'acetone + 1-butanol' --liquid NRTL --data FILE",
+    "data consistency 'acetone + 1-butanol' --liquid ideal --data FILE", "diagram 'acetone + 1-butanol' --liquid NRTL --P '1 atm' --data FILE", "data list", "components find acetone",
 ]  # fmt: skip
 JUNK = [
     b"", b"\x00" * 100, b"\xff\xfe\x00\x01", b"a,b\n1,2\n", b"[[component]]\n", b"[[pair]]\n", b"study = 1\n", b"{}", b"[]", b"{\"a\": 1e999}", b"<x>", b"<?xml version='1.0'?><!DOCTYPE x [<!ENTITY a SYSTEM 'file:///etc/passwd'>]><x>&a;</x>",
@@ -103,6 +103,8 @@ def look_with(good):
                 counts["answered" if not ended.code else "refused"] += 1
                 if ended.code and not err.getvalue().strip():
                     trouble.append("refused without a word")
+                if "Usage: sleetfield" in err.getvalue():
+                    trouble.append("not a command, or not its options")
             except BaseException as error:
                 where = traceback.extract_tb(error.__traceback__)[-1]
                 trouble.append(f"{type(error).__name__} at {Path(where.filename).name}:{where.lineno}: {str(error)[:150]}")

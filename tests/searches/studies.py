@@ -35,7 +35,7 @@ formula = "C7H14O2"
 Tc = "612 K"
 Pc = "29.5 bar"
 omega = 0.45
-[plus.tail]
+[plus_fraction.tail]
 molar_mass = "125 g/mol"
 specific_gravity = 0.76
 lump = 2
@@ -61,7 +61,7 @@ composition = { hydrogen = 0.5, water = "rest" }
 basis = "mass"
 [data.still]
 file = "bench_still_acetone_1-butanol.csv"
-leave_out = [{ points = [7], because = "stray" }]
+without = [{ points = [7], because = "stray" }]
 [[task]]
 do = "flash"
 name = "drum"

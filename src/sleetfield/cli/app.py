@@ -18,17 +18,17 @@ from . import (
     demo,
     diagram,
     envelope,
-    feeds,
-    fit,
+    fit_correlation,
     flash,
+    flash_file,
     heavy_ends,
     interactions,
     k_values,
+    liquid_split,
     pairs,
     regress,
     saturation,
     saturation_curve,
-    split,
     studies,
     system,
     table,
@@ -60,32 +60,33 @@ app.add_typer(pairs.app, name="pairs")
 app.add_typer(data.app, name="data")
 app.command("advise", cls=Told, epilog=advise.EXAMPLE)(advise.advise)
 app.command("system", cls=Told, epilog=system.EXAMPLE)(system.system)
-app.command("fit", cls=Told, epilog=fit.EXAMPLE)(fit.fit)
-app.command("cut", cls=Told, epilog=heavy_ends.CUT_EXAMPLE)(heavy_ends.cut)
-app.command("plus", cls=Told, epilog=heavy_ends.PLUS_EXAMPLE)(heavy_ends.plus)
-app.command("saturation", cls=Told, epilog=saturation_curve.EXAMPLE)(saturation_curve.saturation)
+app.command("fit-correlation", cls=Told, epilog=fit_correlation.EXAMPLE)(fit_correlation.fit_correlation)
+app.command("pseudo-component", cls=Told, epilog=heavy_ends.CUT_EXAMPLE)(heavy_ends.pseudo_component)
+app.command("split-plus-fraction", cls=Told, epilog=heavy_ends.PLUS_EXAMPLE)(heavy_ends.split_plus_fraction)
+app.command("saturation-curve", cls=Told, epilog=saturation_curve.EXAMPLE)(saturation_curve.saturation_curve)
 app.command("interactions", cls=Told, epilog=interactions.EXAMPLE)(interactions.interactions)
 app.command("provenance", cls=Told, epilog=interactions.PROVENANCE_EXAMPLE)(interactions.provenance)
 app.command("parameters", cls=Told, epilog=interactions.PARAMETERS_EXAMPLE)(interactions.parameters)
 app.command("regress", cls=Told, epilog=regress.EXAMPLE)(regress.regress)
-app.command("rank", cls=Told, epilog=regress.RANK_EXAMPLE)(regress.rank)
+app.command("rank-models", cls=Told, epilog=regress.RANK_EXAMPLE)(regress.rank_models)
 app.command("check", cls=Told, epilog=check.EXAMPLE)(check.check)
 app.command("flash", cls=Told, epilog=flash.EXAMPLE)(flash.flash)
 app.command("bubble", cls=Told, epilog=saturation.BUBBLE_EXAMPLE)(saturation.bubble)
 app.command("dew", cls=Told, epilog=saturation.DEW_EXAMPLE)(saturation.dew)
 app.command("k-values", cls=Told, epilog=k_values.EXAMPLE)(k_values.k_values)
 app.command("diagram", cls=Told, epilog=diagram.EXAMPLE)(diagram.diagram)
-app.command("triangle", cls=Told, epilog=diagram.TRIANGLE_EXAMPLE)(diagram.triangle)
-app.command("split", cls=Told, epilog=split.EXAMPLE)(split.split)
+app.command("liquid-map", cls=Told, epilog=diagram.LIQUID_MAP_EXAMPLE)(diagram.liquid_map)
+app.command("boiling-map", cls=Told, epilog=diagram.BOILING_MAP_EXAMPLE)(diagram.boiling_map)
+app.command("liquid-split", cls=Told, epilog=liquid_split.EXAMPLE)(liquid_split.liquid_split)
 app.command("azeotropes", cls=Told, epilog=azeotropes.EXAMPLE)(azeotropes.azeotropes)
 app.command("critical", cls=Told, epilog=critical.EXAMPLE)(critical.critical)
 app.command("envelope", cls=Told, epilog=envelope.EXAMPLE)(envelope.envelope)
 app.command("table", cls=Told, epilog=table.EXAMPLE)(table.table)
-app.command("feeds", cls=Told, epilog=feeds.EXAMPLE)(feeds.feeds)
+app.command("flash-file", cls=Told, epilog=flash_file.EXAMPLE)(flash_file.flash_file)
 app.command("compare", cls=Told, epilog=compare.EXAMPLE)(compare.compare)
-app.command("new", cls=Told, epilog=studies.NEW_EXAMPLE)(studies.new)
+app.command("new-study", cls=Told, epilog=studies.NEW_EXAMPLE)(studies.new_study)
 app.command("run", cls=Told, epilog=studies.RUN_EXAMPLE)(studies.run)
 app.command("lock", cls=Told, epilog=studies.LOCK_EXAMPLE)(studies.lock)
-app.command("differences", cls=Told, epilog=studies.DIFFERENCES_EXAMPLE)(studies.differences)
+app.command("compare-runs", cls=Told, epilog=studies.COMPARE_EXAMPLE)(studies.compare_runs)
 app.command("schema", cls=Told, epilog=studies.SCHEMA_EXAMPLE)(studies.schema)
 app.command("demo", cls=Told, epilog=demo.EXAMPLE)(demo.demo)

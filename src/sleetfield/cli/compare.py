@@ -9,10 +9,10 @@ import typer
 
 from .options import GivenMixture, Specified, on_mixture
 
-EXAMPLE = 'Example: sleetfield compare "0.4 acetone + 0.3 1-butanol + rest water" --liquid NRTL --with UNIQUAC --with PR --what bubble --P 1atm --out models.png'
+EXAMPLE = 'Example: sleetfield compare "0.4 acetone + 0.3 1-butanol + rest water" --liquid NRTL --with UNIQUAC --with PR --calculation bubble --P 1atm --out models.png'
 
 
-class What(StrEnum):
+class Calculation(StrEnum):
     """What is calculated."""
 
     FLASH = "flash"
@@ -34,7 +34,7 @@ def compare(
         list[str],
         typer.Option("--with", help="Another liquid model or equation of state; it has the bank's parameters. Repeatable."),
     ],
-    what: Annotated[What, typer.Option("--what", help="What is calculated.")] = What.FLASH,
+    calculation: Annotated[Calculation, typer.Option("--calculation", help="What is calculated.")] = Calculation.FLASH,
     limit: Annotated[float, typer.Option("--limit", help="Relative difference that is worth a note.")] = 0.02,
 ) -> Any:
     """The same calculation with several models: every number beside the first model's, and where they disagree."""
@@ -47,8 +47,8 @@ def compare(
         systems[name] = system.with_model(**({"liquid": name, "vapor": given.vapor} if name in liquids else {"eos": name}))
     values, basis = specified.values(), given.basis.value
     calls = {
-        What.CRITICAL: lambda s: s.critical(z, basis=basis),
-        What.ENVELOPE: lambda s: s.envelope(z, basis=basis).summary_frame("SI"),
-        What.AZEOTROPES: lambda s: s.azeotropes(**values),
+        Calculation.CRITICAL: lambda s: s.critical(z, basis=basis),
+        Calculation.ENVELOPE: lambda s: s.envelope(z, basis=basis).summary_frame("SI"),
+        Calculation.AZEOTROPES: lambda s: s.azeotropes(**values),
     }
-    return run(systems, calls.get(what, lambda s: getattr(s, what.value)(z, **values, basis=basis)), limit=limit)
+    return run(systems, calls.get(calculation, lambda s: getattr(s, calculation.value)(z, **values, basis=basis)), limit=limit)

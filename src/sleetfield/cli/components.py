@@ -104,18 +104,18 @@ def audit(
         raise typer.Exit(1)
 
 
-@app.command(epilog="Example: sleetfield components add my_solvents.csv --layer case")
+@app.command(epilog="Example: sleetfield components store my_solvents.csv --layer case")
 @answering
-def add(
+def store(
     file: Annotated[Path, typer.Argument(metavar="FILE", help="Components in a .toml, .csv or .xlsx file.")],
     layer: Which = Layer.USER,
     insist: Insist = False,
     overwrite: Overwrite = False,
 ) -> None:
     """Components from a file into your databank: all of them, or none where one is wrong."""
-    from ..components import read_components, store_all
+    from ..components import read_components, store_components
 
-    for path in store_all(read_components(file), layer.value, insist=insist, overwrite=overwrite):
+    for path in store_components(read_components(file), layer.value, insist=insist, overwrite=overwrite):
         typer.echo(f"wrote {path}")
 
 
@@ -134,7 +134,7 @@ def change(
 ) -> None:
     """Other values for a component, in your databank; the shipped one stays as it is below."""
     from ..anchoring import anchored
-    from ..components import databank, store
+    from ..components import databank, store_component
     from ..errors import InputError
 
     if not values and anchor is None:
@@ -149,21 +149,21 @@ def change(
     if anchor is not None:
         at, _, pressure = anchor.partition(",")
         changed = anchored(changed, T=at.strip(), P=pressure.strip(), source=source)
-    typer.echo(f"wrote {store(changed, layer.value, insist=insist, overwrite=True)}")
+    typer.echo(f"wrote {store_component(changed, layer.value, insist=insist, overwrite=True)}")
 
 
 @app.command(epilog="Example: sleetfield components remove acetone --layer case")
 @answering
 def remove(text: Text, layer: Which = Layer.USER) -> None:
     """Take a component out of your databank; what is shipped holds again."""
-    from ..components import discard
+    from ..components import remove_component
 
-    typer.echo(f"removed {discard(text, layer.value)}")
+    typer.echo(f"removed {remove_component(text, layer.value)}")
 
 
-@app.command(epilog="Example: sleetfield components export acetone ethanol --out solvents.csv")
+@app.command(epilog="Example: sleetfield components write acetone ethanol --out solvents.csv")
 @answering
-def export(
+def write(
     names: Annotated[list[str], typer.Argument(metavar="NAME...", help="Which components.")],
     out: Annotated[Path, typer.Option("--out", help="A .toml or .csv file.")],
     overwrite: Overwrite = False,
@@ -191,7 +191,7 @@ def estimate(
     overwrite: Overwrite = False,
 ) -> None:
     """A component that no table has, from its groups or its structure (Joback and Reid)."""
-    from ..components import estimate_from_groups, estimate_from_structure, store
+    from ..components import estimate_from_groups, estimate_from_structure, store_component
     from ..errors import InputError
 
     if (groups is None) == (smiles is None):
@@ -202,4 +202,4 @@ def estimate(
         made = estimate_from_groups(name, groups or "", Tb=boiling_point, omega=omega)
     _show(made)
     if store_in is not None:
-        typer.echo(f"wrote {store(made, store_in.value, insist=insist, overwrite=overwrite)}")
+        typer.echo(f"wrote {store_component(made, store_in.value, insist=insist, overwrite=overwrite)}")

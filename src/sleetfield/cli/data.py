@@ -10,7 +10,7 @@ import typer
 from .answers import answering, deliver, show_table
 from .options import AsJson, Layer, OutFiles, Overwrite, Told, on_components
 
-app = typer.Typer(help="Measurements: list, show, check, convert, keep.", no_args_is_help=True)
+app = typer.Typer(help="Measurements: list, show, test, convert, keep.", no_args_is_help=True)
 
 File = Annotated[Path, typer.Argument(metavar="FILE", help="A .csv, .tsv, .txt, .xlsx or ThermoML (.xml) file.")]
 Components = Annotated[
@@ -71,32 +71,30 @@ def show(
     deliver(lambda: (data_table([read_file(file, components) for file in files]), {}), out, overwrite, as_json)
 
 
-CHECK_EXAMPLE = 'Example: sleetfield data check "acetone + 1-butanol" --liquid ideal --vapor virial --data marlwick-demo/bench_still_acetone_1-butanol.csv --out area.png'
+CONSISTENCY_EXAMPLE = 'Example: sleetfield data consistency "acetone + 1-butanol" --liquid ideal --vapor virial --data marlwick-demo/bench_still_acetone_1-butanol.csv --out area.png'
 
 
 @on_components
-def check(
+def consistency(
     chosen: Any,
     *,
     data: Annotated[Path, typer.Option("--data", help="Vapor and liquid of two components, with T, P, x and y.")],
     excess_enthalpy: Annotated[
         Path | None, typer.Option("--excess-enthalpy", help="Measured excess enthalpies, for the area test of an isobar.")
     ] = None,
-    leave_out: Annotated[
-        list[str] | None, typer.Option("--leave-out", help="Points to leave out, with a reason: '3, 7: stray'.")
+    without: Annotated[
+        list[str] | None, typer.Option("--without", help="Points to leave out, with a reason: '3, 7: stray'.")
     ] = None,
     figure: Annotated[str, typer.Option("--figure", help="What --out draws: area or points.")] = "area",
 ) -> Any:
     """Thermodynamic consistency of measured boiling points: area, point to point, infinite dilution, pure ends."""
-    from ..calculations.consistency import consistency
+    from ..calculations.consistency import consistency as calculate
 
     enthalpies = None if excess_enthalpy is None else read_file(excess_enthalpy, None, chosen.names)
-    return consistency(chosen, without(read_file(data, None, chosen.names), leave_out), excess_enthalpy=enthalpies), {
-        "figure": figure
-    }
+    return calculate(chosen, left_out(read_file(data, None, chosen.names), without), excess_enthalpy=enthalpies), {"figure": figure}
 
 
-app.command("check", cls=Told, epilog=CHECK_EXAMPLE)(check)
+app.command("consistency", cls=Told, epilog=CONSISTENCY_EXAMPLE)(consistency)
 
 
 @app.command(epilog="Example: sleetfield data convert marlwick-demo/bench_still_acetone_1-butanol.csv bench_still.xml")
@@ -144,9 +142,9 @@ def remove(
     layer: Annotated[Layer, typer.Option("--layer", help="The user's folder, or this case's.")] = Layer.USER,
 ) -> None:
     """Take kept points out of a folder again."""
-    from ..data_sets import discard_data
+    from ..data_sets import remove_data
 
-    typer.echo(f"removed {discard_data(name, layer.value)}")
+    typer.echo(f"removed {remove_data(name, layer.value)}")
 
 
 def read_file(path: Path, components: str | None, names: Any = None) -> Any:
@@ -157,7 +155,7 @@ def read_file(path: Path, components: str | None, names: Any = None) -> Any:
     return read_data(path, names if components is None else parse_names(components))
 
 
-def without(data: Any, leave_out: list[str] | None) -> Any:
+def left_out(data: Any, without: list[str] | None) -> Any:
     """A set without the points of entries such as ``3, 7: stray``.
 
     Raises
@@ -167,11 +165,11 @@ def without(data: Any, leave_out: list[str] | None) -> Any:
     """
     from ..errors import InputError
 
-    for entry in leave_out or []:
+    for entry in without or []:
         numbers, _, reason = entry.partition(":")
         try:
             points = [int(part) for part in numbers.split(",")]
         except ValueError:
-            raise InputError(f"--leave-out {entry!r} is not understood. Write it like '3, 7: stray'.") from None
+            raise InputError(f"--without {entry!r} is not understood. Write it like '3, 7: stray'.") from None
         data = data.without(points, reason.strip() or "left out by hand")
     return data

@@ -1,4 +1,4 @@
-"""``sleetfield diagram`` and ``sleetfield triangle``."""
+"""``sleetfield diagram``, ``sleetfield liquid-map`` and ``sleetfield boiling-map``."""
 
 from __future__ import annotations
 
@@ -11,9 +11,8 @@ import typer
 from .options import on_components
 
 EXAMPLE = 'Example: sleetfield diagram "1-butanol + water" --liquid NRTL --kind Txy --P 1atm --out txy.png'
-TRIANGLE_EXAMPLE = (
-    'Example: sleetfield triangle "acetone + 1-butanol + water" --liquid NRTL --kind liquids --T 25degC --out liquids.png'
-)
+LIQUID_MAP_EXAMPLE = 'Example: sleetfield liquid-map "acetone + 1-butanol + water" --liquid NRTL --T 25degC --out liquids.png'
+BOILING_MAP_EXAMPLE = 'Example: sleetfield boiling-map "acetone + chloroform + methanol" --liquid Wilson --P 1atm --out residue.png'
 
 
 class Kind(StrEnum):
@@ -26,13 +25,6 @@ class Kind(StrEnum):
     GAMMA = "gamma"
     GMIX = "Gmix"
     EXCESS = "excess"
-
-
-class Triangle(StrEnum):
-    """Diagrams of three."""
-
-    LIQUIDS = "liquids"
-    BOILING = "boiling"
 
 
 @on_components
@@ -51,13 +43,16 @@ def diagram(
 
 
 @on_components
-def triangle(
+def liquid_map(
     system: Any,
-    kind: Annotated[
-        Triangle, typer.Option("--kind", help="Liquids at a temperature, or boiling at a pressure.", case_sensitive=False)
-    ] = Triangle.LIQUIDS,
     T: Annotated[str, typer.Option("--T", help="Temperature of the liquids.")] = "25 degC",
     P: Annotated[str, typer.Option("--P", help="Absolute pressure.")] = "1 atm",
 ) -> Any:
-    """The liquids that three components form, or how they boil: tie lines, or residue curves."""
-    return system.liquid_map(T=T, P=P) if kind is Triangle.LIQUIDS else system.boiling_map(P=P)
+    """The liquids that three components form: binodal, tie lines, plait points."""
+    return system.liquid_map(T=T, P=P)
+
+
+@on_components
+def boiling_map(system: Any, P: Annotated[str, typer.Option("--P", help="Absolute pressure.")] = "1 atm") -> Any:
+    """How three components boil: residue curves, azeotropes, boundaries of distillation."""
+    return system.boiling_map(P=P)

@@ -33,10 +33,10 @@ def envelope(
     x: Annotated[str, typer.Option("--x", help="Horizontal axis: T, P, H, S, density or molar_volume.")] = "T",
     y: Annotated[str, typer.Option("--y", help="Vertical axis.")] = "P",
     log: Annotated[bool, typer.Option("--log", help="Logarithmic vertical axis.")] = False,
-    from_pressure: Annotated[str, typer.Option("--from-P", help="Pressure that the lines start from.")] = "1 bar",
-    to_pressure: Annotated[str | None, typer.Option("--to-P", help="Pressure at which an open envelope is cut off.")] = None,
-    from_temperature: Annotated[str | None, typer.Option("--from-T", help="Temperature below which lines end.")] = None,
-    to_temperature: Annotated[str | None, typer.Option("--to-T", help="Temperature above which lines end.")] = None,
+    P_min: Annotated[str, typer.Option("--P-min", help="Pressure that the lines start from.")] = "1 bar",
+    P_max: Annotated[str | None, typer.Option("--P-max", help="Pressure at which an open envelope is cut off.")] = None,
+    T_min: Annotated[str | None, typer.Option("--T-min", help="Temperature below which lines end.")] = None,
+    T_max: Annotated[str | None, typer.Option("--T-max", help="Temperature above which lines end.")] = None,
 ) -> Any:
     """Phase envelope with critical point, cricondentherm, cricondenbar and quality lines; of several mixtures, too."""
     import numpy as np
@@ -44,10 +44,10 @@ def envelope(
     from ..results.envelope import compare_envelopes
     from ..specified import series
 
-    points = dict(_marked(entry) for entry in mark or [])
+    marks = dict(_marked(entry) for entry in mark or [])
     shares = tuple(float(v) for text in quality or () for v in np.atleast_1d(series(text, "fraction", "quality")))
     options: dict[str, Any] = {"quality": shares, "quality_basis": quality_basis.value, "basis": given.basis.value}
-    options |= {"P_min": from_pressure, "P_max": to_pressure, "T_min": from_temperature, "T_max": to_temperature}
+    options |= {"P_min": P_min, "P_max": P_max, "T_min": T_min, "T_max": T_max}
     found = system.envelope(z, **options)
     for entry in also or []:
         other_name, colon, text = entry.partition(":")
@@ -57,7 +57,7 @@ def envelope(
             found = {name: found}
         other, fractions = given.mixture(text)
         found[other_name.strip()] = other.envelope(fractions, **options)
-    return compare_envelopes(found) if also else found, {"log": log, "points": points, "x": x, "y": y}
+    return compare_envelopes(found) if also else found, {"log": log, "marks": marks, "x": x, "y": y}
 
 
 def _marked(entry: str) -> tuple[str, tuple[float, float]]:

@@ -1,4 +1,4 @@
-"""``sleetfield cut`` and ``sleetfield plus``."""
+"""``sleetfield pseudo-component`` and ``sleetfield split-plus-fraction``."""
 
 from __future__ import annotations
 
@@ -9,19 +9,21 @@ import typer
 from .answers import answering, deliver, show_table
 from .options import AsJson, Insist, OutFiles, Overwrite, StoreIn
 
-CUT_EXAMPLE = 'Example: sleetfield cut "light naphtha" --Tb 90degC --SG 0.72'
-PLUS_EXAMPLE = "Example: sleetfield plus --molar-mass 145g/mol --SG 0.78 --amount 0.004 --lump 3 --out tail.png"
+CUT_EXAMPLE = 'Example: sleetfield pseudo-component "light naphtha" --Tb 90degC --specific-gravity 0.72'
+PLUS_EXAMPLE = (
+    "Example: sleetfield split-plus-fraction --molar-mass 145g/mol --specific-gravity 0.78 --amount 0.004 --lump 3 --out tail.png"
+)
 
-Gravity = Annotated[float | None, typer.Option("--SG", help="Specific gravity, 60 °F/60 °F.")]
+Gravity = Annotated[float | None, typer.Option("--specific-gravity", help="Specific gravity, 60 °F/60 °F.")]
 Mass = Annotated[str | None, typer.Option("--molar-mass", help="Molar mass: '145 g/mol'.")]
 Method = Annotated[str, typer.Option("--method", help="Riazi-Daubert, Kesler-Lee or Twu.")]
 
 
 @answering
-def cut(
+def pseudo_component(
     name: Annotated[str, typer.Argument(metavar="NAME", help="What to call it.")],
-    boiling_point: Annotated[str | None, typer.Option("--Tb", help="Normal boiling point: '90degC'.")] = None,
-    gravity: Gravity = None,
+    Tb: Annotated[str | None, typer.Option("--Tb", help="Normal boiling point: '90degC'.")] = None,
+    specific_gravity: Gravity = None,
     molar_mass: Mass = None,
     method: Method = "Twu",
     store_in: StoreIn = None,
@@ -29,20 +31,20 @@ def cut(
     overwrite: Overwrite = False,
 ) -> None:
     """A petroleum cut as a component, from two of boiling point, specific gravity and molar mass."""
-    from ..components import store
-    from ..heavy_ends import compare_methods, pseudo_component
+    from .. import heavy_ends
+    from ..components import store_component
 
-    given = {"Tb": boiling_point, "specific_gravity": gravity, "molar_mass": molar_mass}
-    made = pseudo_component(name, **given, method=method)
-    show_table(f"{name}, by every method", compare_methods(**given), [f"{method} is the one used."])
+    given = {"Tb": Tb, "specific_gravity": specific_gravity, "molar_mass": molar_mass}
+    made = heavy_ends.pseudo_component(name, **given, method=method)
+    show_table(f"{name}, by every method", heavy_ends.compare_methods(**given), [f"{method} is the one used."])
     if store_in is not None:
-        typer.echo(f"wrote {store(made, store_in.value, insist=insist, overwrite=overwrite)}")
+        typer.echo(f"wrote {store_component(made, store_in.value, insist=insist, overwrite=overwrite)}")
 
 
 @answering
-def plus(
+def split_plus_fraction(
     molar_mass: Annotated[str, typer.Option("--molar-mass", help="Of the whole: '145 g/mol'.")],
-    gravity: Annotated[float, typer.Option("--SG", help="Of the whole, 60 °F/60 °F.")],
+    specific_gravity: Annotated[float, typer.Option("--specific-gravity", help="Of the whole, 60 °F/60 °F.")],
     amount: Annotated[float, typer.Option("--amount", help="Its mole fraction in the mixture.")] = 1.0,
     first: Annotated[int, typer.Option("--first", help="First carbon number: 7 for C7+.")] = 7,
     last: Annotated[int, typer.Option("--last", help="Last carbon number.")] = 40,
@@ -57,14 +59,14 @@ def plus(
     as_json: AsJson = False,
 ) -> None:
     """A plus fraction split into single carbon numbers, and lumped."""
-    from ..components import store_all
-    from ..heavy_ends import split_plus_fraction
+    from .. import heavy_ends
+    from ..components import store_components
 
     kept: list[Any] = []
 
     def calculate() -> tuple[Any, dict[str, Any]]:
-        split = split_plus_fraction(
-            molar_mass=molar_mass, specific_gravity=gravity, amount=amount, first=first, last=last, distribution=distribution,
+        split = heavy_ends.split_plus_fraction(
+            molar_mass=molar_mass, specific_gravity=specific_gravity, amount=amount, first=first, last=last, distribution=distribution,
             alpha=alpha, method=method,
         )  # fmt: skip
         kept.append(split if lump is None else split.lump(lump))
@@ -72,5 +74,5 @@ def plus(
 
     deliver(calculate, out, overwrite, as_json)
     if store_in is not None:
-        for path in store_all(kept[0].components, store_in.value, insist=insist, overwrite=overwrite):
+        for path in store_components(kept[0].components, store_in.value, insist=insist, overwrite=overwrite):
             typer.echo(f"wrote {path}", err=True)

@@ -23,9 +23,9 @@ def k_values(
 ) -> None:
     """Vapor and liquid of a feed by K-values from a chart or a book, without any model."""
     from ..composition import parse
-    from ..given_k import GivenK
+    from ..k_values import KValues
 
-    deliver(lambda: (GivenK(dict(_entry(entry) for entry in K)).flash(parse(composition), flow=flow), {}), out, overwrite, as_json)
+    deliver(lambda: (KValues(dict(_entry(entry) for entry in K)).flash(parse(composition), flow=flow), {}), out, overwrite, as_json)
 
 
 def _entry(entry: str) -> tuple[str, float]:

@@ -102,7 +102,7 @@ class Given:
     pair: Annotated[
         list[str] | None,
         typer.Option(
-            "--pair",
+            "--parameters",
             help="Parameters of the liquid model, such as 'ethanol / water = 325.1, 953.3 cal/mol' (a12, a21, for NRTL alpha, then their form: <form>). Repeatable.",
         ),
     ] = None
@@ -309,17 +309,22 @@ def on_components(work: Callable[..., Any]) -> Callable[..., None]:
 def _command(
     work: Callable[..., Any], taken: int, argument: str, annotation: Any, shared: Any, run: Callable[..., Any]
 ) -> Callable[..., None]:
-    """A command of one argument, the own options of ``work`` after the parameters ``taken``, and those of the dataclass ``shared``."""
+    """A command of one argument, the own options of ``work`` after the parameters ``taken``, and those of the dataclass ``shared``.
+
+    A parameter of ``work`` that is a shared option's name gets what that one was given.
+    """
     own = list(inspect.signature(work, eval_str=True).parameters.values())[taken:]
+    also = [p.name for p in own if p.name in (f.name for f in fields(shared))]
     groups: dict[str, Any] = {p.name: p.annotation for p in own if is_dataclass(p.annotation)}
     parameters = [inspect.Parameter(argument, inspect.Parameter.POSITIONAL_OR_KEYWORD, annotation=annotation)]
-    for p in own:
+    for p in (p for p in own if p.name not in also):
         parameters += _options_of(groups[p.name]) if p.name in groups else [p.replace(kind=inspect.Parameter.KEYWORD_ONLY)]
     parameters += _options_of(shared)
 
     def command(**options: Any) -> None:
         text = options.pop(argument)
         given = shared(**{f.name: options.pop(f.name) for f in fields(shared)})
+        options |= {name: getattr(given, name) for name in also}
         for name, group in groups.items():
             options[name] = group(**{f.name: options.pop(f.name) for f in fields(group)})
 
@@ -362,7 +367,7 @@ def parameters_entry(entry: str) -> tuple[tuple[str, str], Any]:
     except ValueError:
         values = []
     if match is None or len(values) not in (2, 3):
-        raise InputError(f"--pair {entry!r} is not understood. Write it like 'ethanol / water = 325.1, 953.3 cal/mol'.")
+        raise InputError(f"--parameters {entry!r} is not understood. Write it like 'ethanol / water = 325.1, 953.3 cal/mol'.")
     alpha = values[2] if len(values) == 3 else None
     return (match[1], match[2]), PairParameters(a12=values[0], a21=values[1], alpha=alpha, form=match[4] or "plain", source="given")
 

@@ -49,7 +49,7 @@ def list_pairs(names: Names = None, model: OneModel = None) -> None:
 @answering
 def store(
     model: ModelName,
-    entry: Annotated[str, typer.Argument(metavar="PAIR", help="As for --pair or --kij of other commands.")],
+    entry: Annotated[str, typer.Argument(metavar="PAIR", help="As for --parameters or --kij of other commands.")],
     source: Annotated[str, typer.Option("--source", help="Where the numbers came from.")],
     lowest: Annotated[str | None, typer.Option("--T-min", help="Lowest temperature that they hold at: '60degC'.")] = None,
     highest: Annotated[str | None, typer.Option("--T-max", help="Highest temperature.")] = None,
@@ -75,12 +75,12 @@ def store(
 
 
 @app.command(
-    epilog="Example: sleetfield pairs read NRTL 'ethanol / water = 1332.3, -109.6, 0.303 cal/mol' --gamma-infinity '70 degC: 5.4, 2.6'"
+    epilog="Example: sleetfield pairs readings NRTL 'ethanol / water = 1332.3, -109.6, 0.303 cal/mol' --gamma-infinity '70 degC: 5.4, 2.6'"
 )
 @answering
-def read(
+def readings(
     model: ModelName,
-    entry: Annotated[str, typer.Argument(metavar="PAIR", help="The numbers as one would read them, as for --pair.")],
+    entry: Annotated[str, typer.Argument(metavar="PAIR", help="The numbers as one would read them, as for --parameters.")],
     gamma_infinity: Annotated[
         str | None, typer.Option("--gamma-infinity", help="Published along, of both at infinite dilution: '70 degC: 5.4, 2.6'.")
     ] = None,
@@ -126,14 +126,14 @@ def remove(
     layer: Which = Layer.USER,
 ) -> None:
     """Take a pair's parameters out of your bank; what is shipped holds again."""
-    from ..pairs import discard_pair
+    from ..pairs import remove_pair
 
-    typer.echo(f"removed {discard_pair(model, (first, second), layer.value)}")
+    typer.echo(f"removed {remove_pair(model, (first, second), layer.value)}")
 
 
-@app.command(epilog="Example: sleetfield pairs export ethanol --out ethanol_pairs.toml")
+@app.command(epilog="Example: sleetfield pairs write ethanol --out ethanol_pairs.toml")
 @answering
-def export(
+def write(
     out: Annotated[Path, typer.Option("--out", help="A .toml file.")],
     names: Names = None,
     model: OneModel = None,
@@ -146,9 +146,9 @@ def export(
     typer.echo(f"wrote {write_pairs(reversed(taken.values()), out, overwrite=overwrite)}")
 
 
-@app.command(epilog="Example: sleetfield pairs add ethanol_pairs.toml --layer case")
+@app.command(epilog="Example: sleetfield pairs store-file ethanol_pairs.toml --layer case")
 @answering
-def add(
+def store_file(
     file: Annotated[Path, typer.Argument(metavar="FILE", help="Pairs in a .toml file.")],
     layer: Which = Layer.USER,
     overwrite: Overwrite = False,

@@ -1,4 +1,4 @@
-"""``sleetfield regress`` and ``sleetfield rank``: parameters of one model, or of several, from measurements."""
+"""``sleetfield regress`` and ``sleetfield rank-models``: parameters of one model, or of several, from measurements."""
 
 from __future__ import annotations
 
@@ -8,11 +8,11 @@ from typing import Annotated, Any
 
 import typer
 
-from .data import without
+from .data import left_out
 from .options import StoreIn, on_components
 
 EXAMPLE = 'Example: sleetfield regress "acetone + 1-butanol" --liquid NRTL --data marlwick-demo/bench_still_acetone_1-butanol.csv --fit tau --out fit.png'
-RANK_EXAMPLE = 'Example: sleetfield rank "acetone + 1-butanol" --liquid NRTL --data marlwick-demo/bench_still_acetone_1-butanol.csv --model Wilson --model NRTL --out models.png'
+RANK_EXAMPLE = 'Example: sleetfield rank-models "acetone + 1-butanol" --liquid NRTL --data marlwick-demo/bench_still_acetone_1-butanol.csv --model Wilson --model NRTL --out models.png'
 
 Data = Annotated[
     list[Path],
@@ -25,9 +25,9 @@ Loss = Annotated[str, typer.Option("--loss", help="squares; stray points, which 
 Objective = Annotated[
     str, typer.Option("--objective", help="measured, relative volatility, activity coefficients, or all variables.")
 ]
-LeaveOut = Annotated[
+Without = Annotated[
     list[str] | None,
-    typer.Option("--leave-out", help="Points of the first file to leave out, with a reason: '3, 7: stray'. Repeatable."),
+    typer.Option("--without", help="Points of the first file to leave out, with a reason: '3, 7: stray'. Repeatable."),
 ]
 Uncertainty = Annotated[
     list[str] | None,
@@ -51,13 +51,13 @@ def regress(
         ),
     ] = None,
     tied: Annotated[
-        list[str] | None, typer.Option("--tie", help="A parameter that is another: 'kij a / c = kij a / b'. Repeatable.")
+        list[str] | None, typer.Option("--tied", help="A parameter that is another: 'kij a / c = kij a / b'. Repeatable.")
     ] = None,
     bounds: Annotated[list[str] | None, typer.Option("--bound", help="'tau a / b = -1 to 3'. Repeatable.")] = None,
     objective: Objective = "measured",
     loss: Loss = "squares",
     uncertainty: Uncertainty = None,
-    leave_out: LeaveOut = None,
+    without: Without = None,
     forbid_split: ForbidSplit = False,
     figure: Annotated[str, typer.Option("--figure", help="What --out draws: data, residuals, parity or ellipses.")] = "data",
     against: Annotated[str, typer.Option("--against", help="What residuals are drawn against: point, x, T or P.")] = "point",
@@ -72,7 +72,7 @@ def regress(
     options = _options(objective, loss, uncertainty, forbid_split)
     ties = dict(map(_equal, tied or []))
     limits = {name: _limits(text) for name, text in map(_equal, bounds or [])}
-    found = run(chosen, _sets(chosen, data, leave_out), fit=fit, tied=ties, bounds=limits, **options)
+    found = run(chosen, _sets(chosen, data, without), fit=fit, tied=ties, bounds=limits, **options)
     if form is not None:
         typer.echo(found.forms_frame(form).to_string(index=False))
     if store_in is not None:
@@ -82,7 +82,7 @@ def regress(
 
 
 @on_components
-def rank(
+def rank_models(
     chosen: Any,
     *,
     data: Data,
@@ -98,20 +98,18 @@ def rank(
     objective: Objective = "measured",
     loss: Loss = "squares",
     uncertainty: Uncertainty = None,
-    leave_out: LeaveOut = None,
+    without: Without = None,
     forbid_split: ForbidSplit = False,
 ) -> Any:
     """Several models fitted to the same measurements and ranked, with a recommendation; the vapor is that of --vapor."""
     from ..calculations.fitting import USUAL, rank_models
 
     options = _options(objective, loss, uncertainty, forbid_split)
-    found = rank_models(
-        chosen, _sets(chosen, data, leave_out), model or USUAL, beside=beside or (), progress=_progress(), **options
-    )
+    found = rank_models(chosen, _sets(chosen, data, without), model or USUAL, beside=beside or (), progress=_progress(), **options)
     return found, {}
 
 
-def _sets(chosen: Any, paths: list[Path], leave_out: list[str] | None) -> list[Any]:
+def _sets(chosen: Any, paths: list[Path], without: list[str] | None) -> list[Any]:
     from ..data_sets import read_data, read_thermoml
 
     sets: list[Any] = []
@@ -120,7 +118,7 @@ def _sets(chosen: Any, paths: list[Path], leave_out: list[str] | None) -> list[A
             sets += read_thermoml(path).sets
         else:
             sets.append(read_data(path, chosen.names if len(chosen) == 2 else None))
-    sets[0] = without(sets[0], leave_out)
+    sets[0] = left_out(sets[0], without)
     return sets
 
 

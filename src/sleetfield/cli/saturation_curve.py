@@ -1,4 +1,4 @@
-"""``sleetfield saturation``."""
+"""``sleetfield saturation-curve``."""
 
 from __future__ import annotations
 
@@ -10,11 +10,11 @@ import typer
 from ..errors import InputError
 from .options import GivenMixture, Temperatures, on_mixture
 
-EXAMPLE = "Example: sleetfield saturation propane --eos PR --out propane.png"
+EXAMPLE = "Example: sleetfield saturation-curve propane --eos PR --out propane.png"
 
 
 @on_mixture
-def saturation(
+def saturation_curve(
     system: Any,
     z: Any,
     given: GivenMixture,

@@ -1,4 +1,4 @@
-"""``sleetfield new``, ``run``, ``lock``, ``differences`` and ``schema``: work that is kept in one file."""
+"""``sleetfield new-study``, ``run``, ``lock``, ``compare-runs`` and ``schema``: work that is kept in one file."""
 
 from __future__ import annotations
 
@@ -15,19 +15,17 @@ if TYPE_CHECKING:
     from ..studies import Study
     from ..studies.running import Progress
 
-NEW_EXAMPLE = (
-    'Example: sleetfield new column.toml --components "1-butanol + water" --T "25 to 95 degC in 2" --P 1atm --purpose distillation'
-)
+NEW_EXAMPLE = 'Example: sleetfield new-study column.toml --components "1-butanol + water" --T "25 to 95 degC in 2" --P 1atm --purpose distillation'
 RUN_EXAMPLE = "Example: sleetfield run drum.toml --folder drum"
 LOCK_EXAMPLE = "Example: sleetfield lock drum.toml --out locked.toml"
-DIFFERENCES_EXAMPLE = "Example: sleetfield differences drum drum-srk --out differences.xlsx"
+COMPARE_EXAMPLE = "Example: sleetfield compare-runs drum drum-srk --out differences.xlsx"
 SCHEMA_EXAMPLE = "Example: sleetfield schema --out study.schema.json"
 
 File = Annotated[Path, typer.Argument(metavar="STUDY", help="A study's file.")]
 
 
 @answering
-def new(
+def new_study(
     file: Annotated[Path, typer.Argument(metavar="FILE", help="The study's file that is to be written.")],
     components: Annotated[str | None, typer.Option("--components", help="Such as 'acetone + 1-butanol + water'.")] = None,
     T: Annotated[str | None, typer.Option("--T", help="Temperature, or '20 to 100 degC in 2'.")] = None,
@@ -44,7 +42,7 @@ def new(
 ) -> None:
     """A commented study to begin with: a model with its reasons, and the usual tasks. What is not given is asked for."""
     from ..composition import parse, parse_names
-    from ..studies import new_study
+    from ..studies import new_study as started
 
     alone = components is None and feed is None
     names = (
@@ -59,7 +57,7 @@ def new(
     wanted = purpose or (
         asked(None, "--purpose", "What for?", NEW_EXAMPLE, "vapor-liquid") if alone and sys.stdin.isatty() else "vapor-liquid"
     )
-    study = new_study(names, **where, purpose=wanted, composition=feed, flow=flow, title=title, units=units.value, name=file.name)
+    study = started(names, **where, purpose=wanted, feed=feed, flow=flow, title=title, units=units.value, name=file.name)
     typer.echo(f"wrote {study.save(file, overwrite=overwrite)}; read it, then: sleetfield run {file}")
 
 
@@ -69,7 +67,9 @@ def run(
     folder: Annotated[
         Path | None, typer.Option("--folder", help="Folder for results; the study's name without .toml by default.")
     ] = None,
-    changed: Annotated[bool, typer.Option("--changed", help="Calculate again only what has changed since the last run.")] = False,
+    changed_only: Annotated[
+        bool, typer.Option("--changed-only", help="Calculate again only what has changed since the last run.")
+    ] = False,
     swap: Annotated[
         list[str] | None,
         typer.Option(
@@ -86,7 +86,7 @@ def run(
 
     study = _with_models(read_study(file), swap or [])
     into = folder or file.with_suffix("")
-    done = study.run(into, changed_only=changed, overwrite=overwrite, progress=progress())
+    done = study.run(into, changed_only=changed_only, overwrite=overwrite, progress=progress())
     if as_json:
         import json
 
@@ -111,7 +111,7 @@ def lock(
 
 
 @answering
-def differences(
+def compare_runs(
     first: Annotated[Path, typer.Argument(metavar="FOLDER", help="Of a run.")],
     second: Annotated[Path, typer.Argument(metavar="FOLDER", help="Of another: with another model, or of last year.")],
     out: OutFiles = None,
@@ -119,9 +119,9 @@ def differences(
     as_json: AsJson = False,
 ) -> None:
     """What differs between two runs of a study, number by number."""
-    from ..studies import compare_runs
+    from ..studies import compare_runs as compared
 
-    deliver(lambda: (compare_runs(first, second), {}), out, overwrite, as_json)
+    deliver(lambda: (compared(first, second), {}), out, overwrite, as_json)
 
 
 @answering
@@ -160,4 +160,4 @@ def progress() -> Progress | None:
     return lambda done, count, name: typer.echo(f"{done + 1} of {count}: {name}" if name else f"all {count} done", err=True)
 
 
-__all__: list[Any] = ["differences", "lock", "new", "progress", "run", "schema"]
+__all__: list[Any] = ["compare_runs", "lock", "new_study", "progress", "run", "schema"]

@@ -5,7 +5,7 @@ from .databank import CASE, USER, databank
 from .exchange import read_components, write_components
 from .from_groups import estimate_from_groups, estimate_from_structure
 from .quantities import antoine, heat_capacity
-from .storing import discard, store, store_all
+from .storing import remove_component, store_component, store_components
 
 __all__ = [
     "CASE",
@@ -13,12 +13,12 @@ __all__ = [
     "Component",
     "antoine",
     "databank",
-    "discard",
     "estimate_from_groups",
     "estimate_from_structure",
     "heat_capacity",
     "read_components",
-    "store",
-    "store_all",
+    "remove_component",
+    "store_component",
+    "store_components",
     "write_components",
 ]

@@ -15,7 +15,7 @@ from ..core.correlations.contract import Correlation
 from ..core.correlations.heat_capacity import Hyperbolic, Polynomial, ReducedPolynomial
 from ..core.correlations.heat_of_vaporization import WatsonForm, watson
 from ..core.correlations.liquid_density import PowerSeries, RackettForm, modified_rackett, rackett, rackett_through
-from ..core.correlations.vapor_pressure import Antoine, ExtendedAntoine, Wagner, lee_kesler_vapor_pressure
+from ..core.correlations.vapor_pressure import Antoine, RiedelForm, Wagner, lee_kesler_vapor_pressure
 from ..errors import InputError, SleetfieldWarning
 from ..units import one_in_si
 
@@ -105,7 +105,7 @@ CORRELATIONS = {
         "Pa",
         {
             "antoine": _plain(Antoine),
-            "extended_antoine": _plain(ExtendedAntoine),
+            "riedel_form": _plain(RiedelForm),
             "wagner": _plain(Wagner),
             "lee_kesler": lambda c, low, high, k: lee_kesler_vapor_pressure(k["Tc"], k["Pc"], k["omega"]),
         },
@@ -140,7 +140,7 @@ CORRELATIONS = {
 
 EQUATION_OF: dict[type[Correlation], str] = {
     Antoine: "antoine",
-    ExtendedAntoine: "extended_antoine",
+    RiedelForm: "riedel_form",
     Wagner: "wagner",
     Polynomial: "polynomial",
     ReducedPolynomial: "reduced_polynomial",
@@ -152,7 +152,7 @@ EQUATION_OF: dict[type[Correlation], str] = {
 """The name under which a correlation is written."""
 
 LENGTHS = {
-    "antoine": 3, "extended_antoine": 5, "wagner": 6, "lee_kesler": 0, "hyperbolic": 5, "rackett_form": 4, "power_series": 6, "rackett": 0,
+    "antoine": 3, "riedel_form": 5, "wagner": 6, "lee_kesler": 0, "hyperbolic": 5, "rackett_form": 4, "power_series": 6, "rackett": 0,
     "modified_rackett": 1, "rackett_through": 2, "watson": 2,
 }  # fmt: skip
 """How many coefficients an equation takes; the others take any number from one on."""

@@ -17,7 +17,7 @@ from .toml_records import as_toml, records_in
 
 
 @guarded
-def store(component: Component, layer: str = USER, *, insist: bool = False, overwrite: bool = False) -> Path:
+def store_component(component: Component, layer: str = USER, *, insist: bool = False, overwrite: bool = False) -> Path:
     """Put a component into the databank for later: the values in which it differs from the layers below.
 
     Parameters
@@ -45,23 +45,25 @@ def store(component: Component, layer: str = USER, *, insist: bool = False, over
     --------
     >>> import sleetfield as sl
     >>> try:
-    ...     sl.store(sl.databank().find("acetone").changed(omega=0.5, source="a guess"))
+    ...     sl.store_component(sl.databank().find("acetone").changed(omega=0.5, source="a guess"))
     ... except sl.InputError as error:
     ...     print(error)
     acetone is not stored. acentric factor: vapor pressure at 0.7 Tc gives 0.307, not 0.500. Mend it, or insist (insist=True; --insist).
 
     """
-    return store_all([component], layer, insist=insist, overwrite=overwrite)[0]
+    return store_components([component], layer, insist=insist, overwrite=overwrite)[0]
 
 
 @guarded
-def store_all(components: Iterable[Component], layer: str = USER, *, insist: bool = False, overwrite: bool = False) -> list[Path]:
-    """Several components as `store` does it: all are checked before the first is written; those that say nothing new are passed over.
+def store_components(
+    components: Iterable[Component], layer: str = USER, *, insist: bool = False, overwrite: bool = False
+) -> list[Path]:
+    """Several components as `store_component` does it: all are checked before the first is written; those that say nothing new are passed over.
 
     Raises
     ------
     InputError
-        As for `store`; then none is stored.
+        As for `store_component`; then none is stored.
     """
     folder, given = layer_folder(layer), list(components)
     for component in given:
@@ -107,7 +109,7 @@ def _placed(component: Component, layer: str, folder: Path, overwrite: bool) -> 
 
 
 @guarded
-def discard(name: str, layer: str = USER) -> Path:
+def remove_component(name: str, layer: str = USER) -> Path:
     """Take a component out of the user's or the case's folder; what the layers below say of it holds again.
 
     Raises

@@ -3,7 +3,7 @@
 from .data_set import DataSet, fitted_to
 from .kinds import KINDS, QUANTITIES
 from .reading import data_from_frame, read_data
-from .store import DataRecord, data_records, discard_data, store_data
+from .store import DataRecord, data_records, remove_data, store_data
 from .thermoml import ThermoMLFile, read_thermoml, write_thermoml
 from .writing import write_data
 
@@ -15,10 +15,10 @@ __all__ = [
     "ThermoMLFile",
     "data_from_frame",
     "data_records",
-    "discard_data",
     "fitted_to",
     "read_data",
     "read_thermoml",
+    "remove_data",
     "store_data",
     "write_data",
     "write_thermoml",

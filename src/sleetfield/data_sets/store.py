@@ -97,7 +97,7 @@ def data_records(*components: str, kind: str | None = None, layer: str | None = 
 
 
 @guarded
-def discard_data(name: str, layer: str = USER) -> Path:
+def remove_data(name: str, layer: str = USER) -> Path:
     """Take a kept set out of the user's or the case's folder, by the ``name`` that its record has, which is its file's.
 
     Raises

@@ -104,7 +104,7 @@ class FeedsRun(Table):
 def flash_file(
     system: Mixture,
     path: str | Path,
-    out: str | Path,
+    into: str | Path,
     *,
     properties: Sequence[str] = USUAL,
     basis: str = "mole",
@@ -124,7 +124,7 @@ def flash_file(
         ``.csv .tsv .txt .xlsx .parquet`` with headings: two of T, P, H, S, U, V, density, vapor_fraction, vapor_mass_fraction, with their units, ``T [degC]``; and
         components by their names, ``methane``, as fractions, or with a unit, ``methane [kmol/h]``, as flows. Other columns stay as they are. A component that is
         left empty is absent.
-    out : path
+    into : path
         ``.csv .xlsx .parquet``: the same rows in the same order, then the properties, then a column ``problem``, empty where there is none.
     properties : sequence of str
         As for `System.table`.
@@ -137,7 +137,7 @@ def flash_file(
     executor : concurrent.futures.Executor, optional
         Where blocks are worked on: a ``ProcessPoolExecutor``, or a cluster's.
     overwrite : bool
-        Whether ``out`` may be replaced.
+        Whether ``into`` may be replaced.
     progress : callable, optional
         Told how many rows are done.
 
@@ -149,30 +149,30 @@ def flash_file(
     Raises
     ------
     InputError
-        If the file can't be read, has not two quantities and a component, or ``out`` is there already.
+        If the file can't be read, has not two quantities and a component, or ``into`` is there already.
 
     Notes
     -----
     An interruption (Ctrl-C) loses no block that is done: the same call goes on from there.
     """
-    path, out = Path(path), Path(out)
-    if out.exists() and not overwrite:
-        raise InputError(f"{out} exists already. Choose another name, or ask to overwrite it (overwrite=True; --overwrite).")
+    path, into = Path(path), Path(into)
+    if into.exists() and not overwrite:
+        raise InputError(f"{into} exists already. Choose another name, or ask to overwrite it (overwrite=True; --overwrite).")
     asked = (tuple(properties), basis, system.units if units is None else units)
     work, blocks = _begun(system, path, asked, block)
-    part = _part(out, path, work, block)
+    part = _part(into, path, work, block)
     done: list[Known] = []
     with whole_workers(executor):
         for known in _worked(work, blocks, part, executor):
             done.append(known)
             if progress is not None:
                 progress(sum(k.rows for k in done))
-    _assembled(out, part, work, done, overwrite)
+    _assembled(into, part, work, done, overwrite)
     shutil.rmtree(part)
     problems: Counter[str] = Counter()
     for known in done:
         problems.update(known.problems)
-    return FeedsRun(out, sum(k.rows for k in done), dict(problems.most_common()), system, tuple(_notes(system, done)))
+    return FeedsRun(into, sum(k.rows for k in done), dict(problems.most_common()), system, tuple(_notes(system, done)))
 
 
 def states_of(system: Mixture, path: Path, properties: Sequence[str] = USUAL, *, basis: str = "mole") -> pd.DataFrame:

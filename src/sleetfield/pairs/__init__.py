@@ -1,6 +1,6 @@
 """What is known of pairs of components: binary parameters of every model family in layers."""
 
-from .bank import PairRecord, discard_pair, earlier_pairs, pair_records, read_pairs, store_pair, store_pairs, write_pairs
+from .bank import PairRecord, earlier_pairs, pair_records, read_pairs, remove_pair, store_pair, store_pairs, write_pairs
 from .of_temperature import OfTemperature
 from .pair_parameters import PairParameters
 
@@ -8,10 +8,10 @@ __all__ = [
     "OfTemperature",
     "PairParameters",
     "PairRecord",
-    "discard_pair",
     "earlier_pairs",
     "pair_records",
     "read_pairs",
+    "remove_pair",
     "store_pair",
     "store_pairs",
     "write_pairs",

@@ -307,7 +307,7 @@ def earlier_pairs(model: str, pair: tuple[str, str], layer: str = USER) -> list[
 
 
 @guarded
-def discard_pair(model: str, pair: tuple[str, str], layer: str = USER) -> Path:
+def remove_pair(model: str, pair: tuple[str, str], layer: str = USER) -> Path:
     """Take a pair's parameters out of the user's or the case's folder; what the layers below say of it holds again. They are kept as an earlier version.
 
     Raises

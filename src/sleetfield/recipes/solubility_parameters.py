@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from ..components.component_list import ComponentList
 from ..core.models.activity import ActivityModel
 from ..core.models.activity.ideal import IdealSolution
-from ..core.models.activity.regular import ScatchardHildebrand, ThreePart
+from ..core.models.activity.regular import Hansen, ScatchardHildebrand
 from ..pairs.of_temperature import constant
 from .contract import Given, LiquidModel
 from .known_splits import split_notes
@@ -68,12 +68,12 @@ class ScatchardHildebrandRecipe(LiquidModel, name="Scatchard-Hildebrand"):
 
 
 @dataclass(frozen=True)
-class ThreePartRecipe(ScatchardHildebrandRecipe, name="three-part"):
+class HansenRecipe(ScatchardHildebrandRecipe, name="Hansen"):
     """Regular solutions by Hansen's three parts of the solubility parameter."""
 
     def build(self, who: ComponentList, values: Parameters) -> ActivityModel:
         """The model with each part by itself."""
-        return ThreePart(*_columns(who, values))
+        return Hansen(*_columns(who, values))
 
 
 def _columns(who: ComponentList, values: Parameters) -> tuple[NDArray[np.float64], NDArray[np.float64]]:

@@ -20,6 +20,7 @@ from ..diagrams.style import AXES, full_title
 from ..errors import InputError
 from ..mixture import Mixture
 from ..text import heading, shown
+from ..units import one_in_si
 from .base import Result, Shown
 from .columns import Column, frame, lists, records, unlike, yes_or_no
 from .critical import CriticalPoint, critical_columns
@@ -351,31 +352,32 @@ class Envelope(Result):
         y: str = "P",
         units: str | None = None,
         log: bool = False,
-        points: Mapping[str, tuple[float, float]] | None = None,
+        marks: Mapping[str, tuple[Any, Any]] | None = None,
     ) -> Axes:
         """Draw it, P against T or any two of ``T, P, H, S, density, molar_volume``.
 
-        ``points`` are further states to mark, (T, P) in K and Pa by name; each says its vapor fraction. ``log`` makes the y axis logarithmic.
+        ``marks`` are further states to mark by name, such as ``{"drum": ("-20 degC", "20 bar")}``, numbers in K and Pa; each says its vapor fraction. ``log`` makes the y axis logarithmic.
         """
         from ..diagrams.envelope import draw_envelope
 
         _check_axes(x, y)
-        marks = list(self.marked)
-        if points:
-            states = self.later.flash(self.system, self.z, T=[p[0] for p in points.values()], P=[p[1] for p in points.values()])
-            marks += [
+        marked = list(self.marked)
+        if marks:
+            T, P = zip(*_in_si(marks).values(), strict=True)
+            states = self.later.flash(self.system, self.z, T=list(T), P=list(P))
+            marked += [
                 ("operating", f"{name}: {_phases_in_words(state)}", state.T, state.P)
-                for name, state in zip(points, states, strict=True)
+                for name, state in zip(marks, states, strict=True)
             ]
-        places = self._places(marks, x, y)
-        drawn = [(kind, name, *place) for (kind, name, _, _), place in zip(marks, places, strict=True)]
+        places = self._places(marked, x, y)
+        drawn = [(kind, name, *place) for (kind, name, _, _), place in zip(marked, places, strict=True)]
         ax = draw_envelope(ax, self.curves(x, y), drawn, full_title(self, units, x, y), (x, y), self.unit_set(units), log)
         if y == "P" and not log and not self.closed and any(line.closed for line in self.lines):
             # of boundaries of liquids that go on to high pressure only the beginning is shown
             from ..units import from_si
 
             parts = [line.P for line in self.lines if line.closed] + [line.P for line in self.three_phase]
-            highest = max(float(np.concatenate(parts).max()), *(m[3] for m in marks), 0.0)
+            highest = max(float(np.concatenate(parts).max()), *(m[3] for m in marked), 0.0)
             ax.set_ylim(top=float(from_si(1.15 * highest, "pressure", self.unit_set(units))))
         return ax
 
@@ -479,24 +481,29 @@ class EnvelopeComparison(Shown):
         y: str = "P",
         units: str | None = None,
         log: bool = False,
-        points: Mapping[str, tuple[float, float]] | None = None,
+        marks: Mapping[str, tuple[Any, Any]] | None = None,
     ) -> Axes:
-        """All of them in one figure: a color for each mixture, dew lines dashed; ``points`` as for `Envelope.plot`, without phases."""
+        """All of them in one figure: a color for each mixture, dew lines dashed; ``marks`` as for `Envelope.plot`, without phases."""
         from ..diagrams.envelope import draw_envelopes
 
         _check_axes(x, y)
-        if points and {x, y} != {"T", "P"}:
+        if marks and {x, y} != {"T", "P"}:
             raise InputError("Points in a comparison are marked where the axes are T and P.")
-        marks = [("operating", name, *((T, P) if x == "T" else (P, T))) for name, (T, P) in (points or {}).items()]
+        marked = [("operating", name, *((T, P) if x == "T" else (P, T))) for name, (T, P) in _in_si(marks or {}).items()]
         drawn = {}
         for name, envelope in self.envelopes.items():
             critical = [m for m in envelope.marked if m[0] == "critical"]
             drawn[name] = envelope.curves(x, y), envelope._places(critical, x, y)
-        return draw_envelopes(ax, drawn, marks, self.title(units, x, y), (x, y), self.first.unit_set(units), log)
+        return draw_envelopes(ax, drawn, marked, self.title(units, x, y), (x, y), self.first.unit_set(units), log)
 
     def to_dict(self) -> dict[str, Any]:
         """Everything in SI, as plain values."""
         return {"result": "envelopes", "envelopes": {name: envelope.to_dict() for name, envelope in self.envelopes.items()}}
+
+
+def _in_si(marks: Mapping[str, tuple[Any, Any]]) -> dict[str, tuple[float, float]]:
+    """Marked states in K and Pa."""
+    return {name: (one_in_si(T, "temperature", "T"), one_in_si(P, "pressure", "P")) for name, (T, P) in marks.items()}
 
 
 @guarded

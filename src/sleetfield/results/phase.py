@@ -29,7 +29,7 @@ class Phase:
         The same less what the ideal gas has at the phase's temperature, pressure and composition; they need no heat capacities.
     Cp, Cv : float
         Heat capacities, J/(mol K).
-    speed_of_sound, Joule_Thomson, expansion, compressibility : float
+    speed_of_sound, throttling_coefficient, thermal_expansion, isothermal_compressibility : float
         m/s; K/Pa; 1/K; 1/Pa.
     composition, mass_composition, ln_phi, fugacity, K : dict
         By component: mole and mass fractions, logarithm of the fugacity coefficient, fugacity in Pa, and the vapor's mole fraction over this
@@ -60,9 +60,9 @@ class Phase:
     Cp: float
     Cv: float
     speed_of_sound: float
-    Joule_Thomson: float
-    expansion: float
-    compressibility: float
+    throttling_coefficient: float
+    thermal_expansion: float
+    isothermal_compressibility: float
     composition: dict[str, float]
     mass_composition: dict[str, float]
     ln_phi: dict[str, float]

@@ -46,9 +46,9 @@ RARELY_READ = (
     "G_residual",
     "Cv",
     "speed_of_sound",
-    "Joule_Thomson",
-    "expansion",
-    "compressibility",
+    "throttling_coefficient",
+    "thermal_expansion",
+    "isothermal_compressibility",
     "volume fraction",
 )
 """Left out where a state is printed; `to_frame` has them all."""

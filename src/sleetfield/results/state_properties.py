@@ -60,7 +60,7 @@ def _speed_of_sound(b: StateBatch) -> Array:
         return np.asarray(np.sqrt(np.where(squared > 0.0, squared, np.nan)))
 
 
-def _joule_thomson(b: StateBatch) -> Array:
+def _throttling_coefficient(b: StateBatch) -> Array:
     p = b.phase_properties
     return np.asarray((b.T[:, None] * p.V_T - p.V) / p.Cp)
 
@@ -103,11 +103,11 @@ PER_PHASE: dict[str, Property] = {
     "Cp": Property("molar_entropy", lambda b: b.phase_properties.Cp, "heat capacity at constant pressure"),
     "Cv": Property("molar_entropy", _cv, "heat capacity at constant volume (Cp of a liquid taken as incompressible)"),
     "speed_of_sound": Property("velocity", _speed_of_sound, "speed of sound"),
-    "Joule_Thomson": Property("temperature_by_pressure", _joule_thomson, "Joule-Thomson coefficient"),
-    "expansion": Property(
+    "throttling_coefficient": Property("temperature_by_pressure", _throttling_coefficient, "Joule-Thomson coefficient"),
+    "thermal_expansion": Property(
         "by_temperature", lambda b: b.phase_properties.V_T / b.phase_properties.V, "coefficient of thermal expansion"
     ),
-    "compressibility": Property(
+    "isothermal_compressibility": Property(
         "by_pressure", lambda b: 0.0 - b.phase_properties.V_P / b.phase_properties.V, "isothermal compressibility"
     ),
 }

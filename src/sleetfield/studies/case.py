@@ -84,7 +84,7 @@ class Case:
                 found = list(read_thermoml(path).sets)
             else:
                 found = [read_data(path, form.components or (system.names if len(system) == 2 else None))]
-            for left in form.leave_out:
+            for left in form.without:
                 found[0] = found[0].without(left.points, left.because)
             sets += found
         return sets
@@ -99,7 +99,7 @@ class Case:
 
     def plus(self, name: str) -> PlusFraction:
         """A heavy tail of the study, in cuts."""
-        form = self.form.plus[name]
+        form = self.form.plus_fraction[name]
         split = split_plus_fraction(**form.model_dump(exclude={"lump", "remark"}))
         return split if form.lump is None else split.lump(form.lump)
 
@@ -107,14 +107,14 @@ class Case:
         """Own components and cuts in the place of their names."""
         found: list[str | Component] = []
         for name in names:
-            found += self.plus(name).components if name in self.form.plus else [self._own.get(name.lower(), name)]
+            found += self.plus(name).components if name in self.form.plus_fraction else [self._own.get(name.lower(), name)]
         return found
 
     def _with_cuts(self, fractions: Any) -> dict[str, Any]:
         """A composition with the cuts of heavy tails."""
         found: dict[str, Any] = {}
         for name, amount in fractions.items():
-            if name not in self.form.plus:
+            if name not in self.form.plus_fraction:
                 found[name] = amount
                 continue
             if isinstance(amount, str):

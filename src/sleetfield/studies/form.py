@@ -161,7 +161,7 @@ class DataForm(Form):
 
     file: str
     components: list[str] | None = Field(None, description="Where the headings don't name them.")
-    leave_out: list[LeftOut] = Field(default=[], description="Of a file of several sets, the first.")
+    without: list[LeftOut] = Field(default=[], description="Of a file of several sets, the first.")
     remark: str = ""
 
 
@@ -179,7 +179,7 @@ class StudyForm(Form):
     component: list[dict[str, Any]] = Field(
         default=[], description="Own components, as files of components have them; they go before the databank's."
     )
-    plus: dict[str, PlusForm] = Field(default={}, description="Heavy tails; systems and feeds name them like components.")
+    plus_fraction: dict[str, PlusForm] = Field(default={}, description="Heavy tails; systems and feeds name them like components.")
     system: dict[str, SystemForm]
     feed: dict[str, FeedForm] = {}
     data: dict[str, DataForm] = {}

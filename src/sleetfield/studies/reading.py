@@ -137,7 +137,7 @@ def _known_keys(content: Any, place: Place) -> list[str]:
         table = table[key]
     if isinstance(table, dict) and table.get("do") in KINDS:
         return list(KINDS[table["do"]].model_fields)
-    inner: dict[Any, Any] = {"leave_out": LeftOut, "then": Then, "parameters": PairNumbers}
+    inner: dict[Any, Any] = {"without": LeftOut, "then": Then, "parameters": PairNumbers}
     outer: dict[Any, Any] = {"system": SystemForm, "feed": FeedForm, "data": DataForm}
     form = next((inner[key] for key in place[1:-1] if key in inner), outer.get(place[0]))
     return [] if form is None else list(form.model_fields)

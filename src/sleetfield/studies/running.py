@@ -36,7 +36,7 @@ def run_tasks(case: Case, folder: Path, *, changed_only: bool, overwrite: bool, 
     earlier = _earlier(folder)
     if earlier and not (changed_only or overwrite):
         raise InputError(
-            f"{folder} holds results of a study already. Calculate again what has changed (changed_only=True; --changed), "
+            f"{folder} holds results of a study already. Calculate again what has changed (changed_only=True; --changed-only), "
             "or everything (overwrite=True; --overwrite)."
         )
     records = []

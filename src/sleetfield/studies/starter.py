@@ -25,7 +25,7 @@ def new_study(
     T: str,
     P: str,
     purpose: str = "vapor-liquid",
-    composition: str | None = None,
+    feed: str | None = None,
     flow: str | None = None,
     title: str | None = None,
     units: str = "metric",
@@ -41,7 +41,7 @@ def new_study(
         Where it is to be used, with units: ``"20 degC"``, or ``"20 to 100 degC in 2"``.
     purpose : {"vapor-liquid", "liquid-liquid", "distillation", "enthalpy", "density", "envelope", "solids"}
         What is to be calculated.
-    composition : str, optional
+    feed : str, optional
         Of the feed: ``"0.4 acetone + rest water"``; equal shares by default.
     flow : str, optional
         Of the feed.
@@ -80,7 +80,7 @@ def new_study(
         remarks=[f"Before relying on it: {step}." for step in best.next],
         other=_model(others[0]) if others else None,
         other_why=_why(others[0]) if others else "",
-        composition=composition or _equal(names),
+        composition=feed or _equal(names),
         flow=flow,
         tasks=_tasks(advice, T, P, ends, purpose, units),
     )

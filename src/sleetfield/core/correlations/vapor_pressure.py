@@ -10,7 +10,7 @@ from ..arrays import Array
 from .contract import LnVaporPressure
 
 
-class ExtendedAntoine(LnVaporPressure):
+class RiedelForm(LnVaporPressure):
     """ln(P/Pa) = c1 + c2/T + c3 ln T + c4 T^c5."""
 
     def inside(self, T: Array) -> tuple[Array, Array, Array]:
@@ -55,8 +55,8 @@ class Wagner(LnVaporPressure):
         )
 
 
-def lee_kesler_vapor_pressure(Tc: float, Pc: float, omega: float) -> ExtendedAntoine:
-    """The corresponding-states vapor pressure of Lee and Kesler, AIChE J. 21 (1975) 510-527, which is an extended Antoine equation."""
+def lee_kesler_vapor_pressure(Tc: float, Pc: float, omega: float) -> RiedelForm:
+    """The corresponding-states vapor pressure of Lee and Kesler, AIChE J. 21 (1975) 510-527, which has the Riedel form."""
     c2, c3, c4 = -(6.09648 + 15.6875 * omega), -(1.28862 + 13.4721 * omega), 0.169347 + 0.43577 * omega
     c1 = 5.92714 + 15.2518 * omega + math.log(Pc) - c3 * math.log(Tc)
-    return ExtendedAntoine((c1, c2 * Tc, c3, c4 / Tc**6, 6.0), 0.5 * Tc, Tc)
+    return RiedelForm((c1, c2 * Tc, c3, c4 / Tc**6, 6.0), 0.5 * Tc, Tc)

@@ -253,7 +253,7 @@ def _feeds(form: Any) -> Grid | None:
 def _data(form: Any) -> Grid | None:
     rows = []
     for name, data in form.data.items():
-        left = "; ".join(f"{', '.join(map(str, out.points))}: {out.because}" for out in data.leave_out)
+        left = "; ".join(f"{', '.join(map(str, out.points))}: {out.because}" for out in data.without)
         rows.append([name, data.file, left, data.remark])
     return _text_grid(["measurements", "file", "points left out, and why", "remark"], rows)
 

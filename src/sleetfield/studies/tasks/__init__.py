@@ -9,24 +9,24 @@ from pydantic import create_model
 from .comparing import Compare
 from .contract import Shared, Work
 from .diagrams import Advise, Azeotropes, BoilingMap, Check, Diagram, LiquidMap, SaturationCurve
-from .fits import Consistency, Correlation, Fit, Rank
-from .states import Critical, Envelope, Feeds, Flash, Saturation, Split, Table
+from .fits import Consistency, FitCorrelation, RankModels, Regress
+from .states import Critical, Envelope, Flash, FlashFile, LiquidSplit, Saturation, Table
 
 WORKS: tuple[type[Work], ...] = (
     Advise,
-    Correlation,
+    FitCorrelation,
     SaturationCurve,
     Consistency,
-    Fit,
-    Rank,
+    Regress,
+    RankModels,
     Check,
     Flash,
     Saturation,
     Critical,
     Envelope,
     Table,
-    Feeds,
-    Split,
+    FlashFile,
+    LiquidSplit,
     Diagram,
     LiquidMap,
     BoilingMap,

@@ -8,14 +8,14 @@ from pydantic import Field
 
 from .contract import Work
 from .diagrams import Azeotropes, BoilingMap, Diagram, LiquidMap
-from .fits import Fit
-from .states import Critical, Envelope, Flash, Saturation, Split, Table
+from .fits import Regress
+from .states import Critical, Envelope, Flash, LiquidSplit, Saturation, Table
 
 if TYPE_CHECKING:
     from ..case import Case
 
 Calculation = Annotated[
-    Flash | Saturation | Critical | Table | Envelope | Split | Diagram | Azeotropes | LiquidMap | BoilingMap | Fit,
+    Flash | Saturation | Critical | Table | Envelope | LiquidSplit | Diagram | Azeotropes | LiquidMap | BoilingMap | Regress,
     Field(discriminator="do"),
 ]
 

@@ -21,10 +21,10 @@ def _uncertainty(given: Uncertainty) -> dict[str, Any]:
     return {quantity: None if value is False else value for quantity, value in given.items()}
 
 
-class Fit(Work):
+class Regress(Work):
     """Parameters of a model from measurements; later tasks have the fitted system under the task's name."""
 
-    do: Literal["fit"]
+    do: Literal["regress"]
     system: str
     data: list[str]
     fit: str | list[str] | None = Field(None, description="Parameters; what is usual for the model where nothing is named.")
@@ -47,10 +47,10 @@ class Fit(Work):
         return system
 
 
-class Rank(Work):
+class RankModels(Work):
     """Several models fitted to the same measurements."""
 
-    do: Literal["rank"]
+    do: Literal["rank models"]
     system: str
     data: list[str]
     models: list[str] = Field(default=[], description="Five liquid models where none is named.")
@@ -83,13 +83,13 @@ class Consistency(Work):
         return consistency(system, sets[0], excess_enthalpy=sets[1] if len(sets) > 1 else None)
 
 
-class Correlation(Work):
+class FitCorrelation(Work):
     """A correlation of one component from measurements."""
 
-    do: Literal["correlation"]
+    do: Literal["fit correlation"]
     component: str
     file: str
-    form: str = Field(description="antoine, extended antoine, wagner, rackett form, ...")
+    form: str = Field(description="antoine, riedel form, wagner, rackett form, ...")
     of: str | None = None
     uncertainty: float | str | None = None
 

@@ -103,10 +103,10 @@ def _extreme(table: pd.DataFrame, given: list[str], name: str, word: str) -> str
     return pretty_heading(f"The {heading.replace('_', ' ')} is {word}, {row[heading]:.4g}, at {at}.")
 
 
-class Feeds(Work):
+class FlashFile(Work):
     """States of many feeds, one a row of a file: the rows come back with properties."""
 
-    do: Literal["feeds"]
+    do: Literal["flash file"]
     system: str
     file: str
     properties: list[str] = ["n_phases", "vapor_fraction", "H", "density"]
@@ -132,7 +132,7 @@ class Envelope(Work):
 
     def drawing(self) -> dict[str, Any]:
         places = {name: point.given() for name, point in self.marks.items()}
-        return {"points": {name: (float(at["T"]), float(at["P"])) for name, at in places.items()}} if places else {}
+        return {"marks": {name: (float(at["T"]), float(at["P"])) for name, at in places.items()}} if places else {}
 
     def result(self, case: Case) -> Any:
         from ...results.envelope import compare_envelopes
@@ -143,7 +143,7 @@ class Envelope(Work):
         return next(iter(found.values())) if len(found) == 1 else compare_envelopes(found)
 
 
-class Split(Work):
+class LiquidSplit(Work):
     """The liquids that a feed forms, whatever vapor there might be."""
 
     do: Literal["liquid split"]

@@ -65,7 +65,7 @@ class ScatchardHildebrand(ActivityModel):
         return ScatchardHildebrand(self.volume[i], self.delta[:, i], self.weights)
 
 
-class ThreePart(Sum):
+class Hansen(Sum):
     """Three solubility parameters ``(3, C)`` and a Flory-Huggins term in the same volumes ``(C,)``."""
 
     def __init__(self, volume: Array, delta: Array) -> None:

@@ -1,4 +1,4 @@
-"""``sleetfield fit``."""
+"""``sleetfield fit-correlation``."""
 
 from __future__ import annotations
 
@@ -10,11 +10,13 @@ import typer
 from .answers import answering, deliver
 from .options import AsJson, Insist, OutFiles, Overwrite, StoreIn
 
-EXAMPLE = "Example: sleetfield fit marlwick-demo/bench_still_acetone.csv --form antoine --component acetone --out fit.png"
+EXAMPLE = (
+    "Example: sleetfield fit-correlation marlwick-demo/bench_still_acetone.csv --form antoine --component acetone --out fit.png"
+)
 
 
 @answering
-def fit(
+def fit_correlation(
     data: Annotated[
         Path, typer.Argument(metavar="DATA", help="A .csv or .xlsx file with columns such as 'T [degC]' and 'P [kPa]'.")
     ],
@@ -22,7 +24,7 @@ def fit(
         str,
         typer.Option(
             "--form",
-            help="antoine, extended antoine, wagner; modified rackett, rackett form, extended rackett form; linear, quadratic, cubic.",
+            help="antoine, riedel form, wagner; modified rackett, rackett form, extended rackett form; linear, quadratic, cubic.",
         ),
     ],
     of: Annotated[
@@ -43,8 +45,8 @@ def fit(
     as_json: AsJson = False,
 ) -> None:
     """A correlation of vapor pressure, liquid density or heat capacity fitted to measurements."""
-    from ..components import databank, store
-    from ..correlation_fit import fit_correlation
+    from ..components import databank, store_component
+    from ..correlation_fit import fit_correlation as fitted
     from ..errors import InputError
 
     component = None if name is None else databank().find(name)
@@ -53,12 +55,12 @@ def fit(
     kept: list[Any] = []
 
     def calculate() -> tuple[Any, dict[str, Any]]:
-        kept.append(fit_correlation(data, form, of=of, component=component, uncertainty=uncertainty))
+        kept.append(fitted(data, form, of=of, component=component, uncertainty=uncertainty))
         return kept[0], {"figure": figure}
 
     deliver(calculate, out, overwrite, as_json)
     if style is not None:
         typer.echo(kept[0].equation(style))
     if store_in is not None and component is not None:
-        path = store(kept[0].applied_to(component), store_in.value, insist=insist, overwrite=overwrite)
+        path = store_component(kept[0].applied_to(component), store_in.value, insist=insist, overwrite=overwrite)
         typer.echo(f"wrote {path}", err=True)

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from .arguments import as_numbers, guarded, short
 from .composition import mole_fractions
-from .core.equilibrium.given_k import split_by_k
+from .core.equilibrium.k_values import split_by_k
 from .errors import InputError, UnknownComponentError
 from .results.base import Table
 from .results.columns import Column
@@ -21,7 +21,7 @@ from .text import shown
 Array = NDArray[np.float64]
 
 
-class GivenK:
+class KValues:
     """Components with K-values, y = K x, for work with a chart's or a book's numbers; the components need not be in the databank.
 
     Parameters
@@ -36,7 +36,7 @@ class GivenK:
     Examples
     --------
     >>> import sleetfield as sl
-    >>> drum = sl.GivenK({"propane": 1.8, "n-butane": 0.65, "n-pentane": 0.23})
+    >>> drum = sl.KValues({"propane": 1.8, "n-butane": 0.65, "n-pentane": 0.23})
     >>> found = drum.flash({"propane": 0.3, "n-butane": 0.4, "n-pentane": 0.3})
     >>> found.vapor_fraction, round(drum.bubble_sum([0.3, 0.4, 0.3]), 3)
     (0.0, 0.869)
@@ -60,7 +60,7 @@ class GivenK:
         self.K.flags.writeable = False
 
     def __repr__(self) -> str:
-        return f"<GivenK {', '.join(f'{n} {v:g}' for n, v in zip(self.names, self.K, strict=True))}>"
+        return f"<KValues {', '.join(f'{n} {v:g}' for n, v in zip(self.names, self.K, strict=True))}>"
 
     def _find(self, name: str) -> int:
         for i, own in enumerate(self.names):

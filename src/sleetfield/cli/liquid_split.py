@@ -1,4 +1,4 @@
-"""``sleetfield split``: the liquids of a feed."""
+"""``sleetfield liquid-split``: the liquids of a feed."""
 
 from __future__ import annotations
 
@@ -8,11 +8,11 @@ import typer
 
 from .options import GivenMixture, on_mixture
 
-EXAMPLE = 'Example: sleetfield split "0.02 acetone + 0.24 1-butanol + rest water" --liquid NRTL --T 30degC'
+EXAMPLE = 'Example: sleetfield liquid-split "0.02 acetone + 0.24 1-butanol + rest water" --liquid NRTL --T 30degC'
 
 
 @on_mixture
-def split(
+def liquid_split(
     system: Any,
     z: Any,
     given: GivenMixture,

@@ -1,4 +1,4 @@
-"""``sleetfield feeds``: many states from a file."""
+"""``sleetfield flash-file``: many states from a file."""
 
 from __future__ import annotations
 
@@ -10,11 +10,11 @@ import typer
 
 from .options import Basis, on_components
 
-EXAMPLE = 'Example: sleetfield feeds "methane + propane + n-heptane" --eos PR --file feeds.csv --into states.csv'
+EXAMPLE = 'Example: sleetfield flash-file "methane + propane + n-heptane" --eos PR --file feeds.csv --into states.csv'
 
 
 @on_components
-def feeds(
+def flash_file(
     system: Any,
     *,
     file: Annotated[
@@ -30,23 +30,24 @@ def feeds(
         Basis, typer.Option("--basis", help="Whether fractions are by mole or mass.", case_sensitive=False)
     ] = Basis.MOLE,
     workers: Annotated[int, typer.Option("--workers", min=1, help="Processes that work on it.")] = 1,
-    replace: Annotated[bool, typer.Option("--replace", help="Replace the file of --into if it exists.")] = False,
+    overwrite: bool,
 ) -> Any:
     """States of many feeds, a row each: the rows come back with properties, bad ones with their reason. Interrupted, it goes on where it was."""
     from concurrent.futures import ProcessPoolExecutor
     from contextlib import nullcontext
 
-    from ..many_feeds import USUAL, flash_file
+    from ..many_feeds import USUAL
+    from ..many_feeds import flash_file as calculate
 
     with ProcessPoolExecutor(workers) if workers > 1 else nullcontext() as executor:
-        return flash_file(
+        return calculate(
             system,
             file,
             into,
             properties=properties or USUAL,
             basis=basis.value,
             executor=executor,
-            overwrite=replace,
+            overwrite=overwrite,
             progress=_progress if sys.stderr.isatty() else None,
         )
 
