@@ -87,7 +87,7 @@ def test_files_are_not_overwritten_unasked(tmp_path):
         sl.save(GAS.flash(Z, T=250.0, P=20e5), path)
     assert path.read_text() == "precious"
     sl.save(GAS.flash(Z, T=250.0, P=20e5), path, overwrite=True)
-    assert "mole fraction" in path.read_text()
+    assert "share by mole" in path.read_text()
     assert [p.name for p in tmp_path.iterdir()] == ["state.csv"]
 
 

@@ -6,7 +6,6 @@ import pytest
 
 import sleetfield as sl
 from sleetfield import text
-from sleetfield.cli.answers import _cells, _parts
 from sleetfield.specified import series
 from sleetfield.units import pretty_heading, pretty_unit
 
@@ -17,22 +16,26 @@ Z = [0.7, 0.2, 0.1]
 @pytest.mark.parametrize("width", [40, 80, 120, 400])
 def test_wide_tables_are_cut_into_parts_that_fit(width):
     frame = GAS.table(Z, T=[240.0, 260.0], P=[20e5, 40e5])
-    cells = _cells(frame)
-    parts = _parts(cells, width)
+    cells = text.cells_of(frame)
+    parts = text.parts_of(cells, width)
     keys = ["T [°C]", "P [bar]"]
-    assert all(part[:2] == keys for part in parts)
-    spread = [heading for part in parts for heading in part[2:]]
+    assert all(list(part)[:2] == keys for part in parts)
+    spread = [heading for part in parts for heading in list(part)[2:]]
     assert spread == [heading for heading in cells if heading not in keys]
     if width == 400:
         assert len(parts) == 1
     for part in parts:
-        needed = sum(max(len(c) for c in (*cells[h], *h.split())) for h in part)
-        assert needed < width or len(part) == 3
+        if len(part) > 3:
+            lines = text.table(frame[[h for h in frame.columns if pretty_heading(h) in part]], width=width).splitlines()
+            assert max(map(len, lines)) <= width
+            # a heading is folded between words only
+            folded = " ".join(" ".join(line.split()) for line in lines[:4]).split()
+            assert {word for h in part for word in h.partition(" [")[0].replace("[", " [").split()} <= set(folded)
 
 
 def test_names_of_rows_are_repeated_in_every_part():
-    cells = _cells(GAS.flash(Z, T=250.0, P=20e5).to_frame())
-    assert all(part[0] == "" for part in _parts(cells, 30))
+    cells = text.cells_of(GAS.flash(Z, T=250.0, P=20e5).to_frame())
+    assert all(next(iter(part)) == "" for part in text.parts_of(cells, 30))
 
 
 def test_long_tables_are_printed_without_their_middle():
@@ -47,10 +50,33 @@ def test_long_tables_are_printed_without_their_middle():
 
 @pytest.mark.parametrize(
     ("value", "shown"),
-    [(0.1234567, "0.123457"), (1.0, "1"), (float("nan"), ""), (None, ""), ("text", "text"), (-2e-9, "-2e-09"), (3, "3")],
-)
+    [
+        (0.1234567, "0.1235"), (1.0, "1"), (float("nan"), ""), (None, ""), ("text", "text"), (-2e-9, "-2e-09"), (3, "3"), (123456, "123456"),
+        (27939.4, "27939"), (99999.6, "100000"), (0.00099996, "0.001"), (1.23456e7, "1.235e+07"), (0.0, "0"), (4701000.0, "4701000"), (float("inf"), "inf"),
+    ],
+)  # fmt: skip
 def test_numbers_in_cells(value, shown):
     assert text.number(value) == shown
+
+
+def test_more_digits_are_printed_where_they_are_asked_for():
+    state = GAS.flash(Z, T=250.0, P=20e5)
+    share = f"{state.vapor_fraction:.8f}".rstrip("0")
+    assert share in state.report(digits=8)
+    assert share not in str(state)
+    assert str(state.vapor_fraction)[:6] in str(state)
+
+
+def test_decimal_points_stand_below_each_other():
+    lines = text.table(pd.DataFrame({"a": [1.5, 22.25, 300.0, 0.001234]})).splitlines()[2:]
+    assert {line.find(".") for line in lines if "." in line} == {lines[0].index(".")}
+    assert [line.strip() for line in lines] == ["1.5", "22.25", "300", "0.001234"]
+
+
+def test_one_atmosphere_is_called_that():
+    boiling = sl.System(["water"], liquid="ideal", units="metric").bubble([1.0], P="1 atm")
+    assert "at 1 atm" in str(boiling)
+    assert "at 2 bar" in str(sl.System(["water"], liquid="ideal", units="metric").bubble([1.0], P="2 bar"))
 
 
 @pytest.mark.parametrize(
@@ -87,8 +113,8 @@ def test_frames_have_one_column_for_each_phase():
     two, one = GAS.flash(Z, T=250.0, P=20e5).to_frame(), GAS.flash(Z, T=500.0, P=20e5).to_frame()
     assert list(two.columns) == ["overall", "vapor", "liquid"]
     assert list(one.columns) == ["overall", "vapor"]
-    assert two.loc["mole fraction"].tolist()[0] == pytest.approx(
-        two.loc["mole fraction"].tolist()[1] + two.loc["mole fraction"].tolist()[2]
+    assert two.loc["share by mole"].tolist()[0] == pytest.approx(
+        two.loc["share by mole"].tolist()[1] + two.loc["share by mole"].tolist()[2]
     )
     water = sl.System(["n-hexane", "water"], eos="PR", kij={("n-hexane", "water"): 0.5}).flash([0.5, 0.5], T=300.0, P=20e5)
     assert list(water.to_frame().columns) == ["overall", "liquid", "second liquid"]

@@ -78,7 +78,7 @@ def test_a_study_does_its_tasks_and_a_failure_loses_none(tmp_path):
         [0.7, 0.2, 0.1], T="-20 degC", P="20 bar", flow="120 kmol/h"
     )
     whole = done.records[0].whole.frame()
-    assert whole.loc["mole fraction", "vapor"] == pytest.approx(direct.vapor_fraction, rel=1e-12)
+    assert whole.loc["share by mole", "vapor"] == pytest.approx(direct.vapor_fraction, rel=1e-12)
     assert "no bubble point at 600 °C" in done.records[1].failed
     assert "Two phases at -20 °C and 20 bar: 72.82 mol % vapor" in done.records[0].answer
     assert "largest" in done.records[2].answer

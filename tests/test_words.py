@@ -1,6 +1,7 @@
 """One word for one thing: the command line, studies and Python say the same."""
 
 import inspect
+import re
 
 import pytest
 import typer
@@ -60,7 +61,7 @@ PYTHON = {
 
 ONLY_THERE = {
     # what every command has: files, units, the program itself
-    "out", "json", "overwrite", "units", "help", "system", "store", "file", "workers", "figure",
+    "out", "json", "overwrite", "units", "digits", "help", "system", "store", "file", "workers", "figure",
     # feeds are read from text there
     "basis", "normalize",
     # what takes a second call, or a function, in Python
@@ -106,3 +107,13 @@ def test_every_command_is_a_call():
 
 def test_every_task_is_a_command():
     assert {kind.replace(" ", "-") for kind in KINDS} <= set(COMMANDS) | {"consistency"}
+
+
+@pytest.mark.parametrize("command", COMMANDS)
+def test_help_names_options_that_there_are(command):
+    own = {option for p in COMMANDS[command].params for option in p.opts}
+    if command.startswith("pairs "):
+        own |= {"--parameters", "--kij"}  # "as for --parameters of other commands"
+    told = " ".join([COMMANDS[command].help or "", *(getattr(p, "help", None) or "" for p in COMMANDS[command].params)])
+    # what stands in backticks is another command
+    assert set(re.findall(r"--[A-Za-z][\w-]*", re.sub("`[^`]*`", "", told))) <= own

@@ -3,21 +3,42 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
-from typing import TYPE_CHECKING, Any, NamedTuple
+from collections.abc import Callable, Mapping, Sequence
+from numbers import Integral
+from typing import TYPE_CHECKING, Any, Literal, NamedTuple
 
+from .core.constants import ATMOSPHERE
 from .units import from_si, pretty_heading, pretty_unit, unit_of
 
 if TYPE_CHECKING:
     import pandas as pd
     from rich.box import Box
+    from rich.table import Table
 
+
+DIGITS = 4
+"""Significant digits of a number that is printed, where nothing else is asked for."""
+
+FILE_DIGITS = 6
+"""The same in tables that are written into a file to be read."""
+
+WIDTH = 100
+"""Columns of text that a printed table takes at most."""
 
 MOST_ROWS = 60
-"""A longer table is printed without its middle."""
+"""A longer table is printed without its middle; one in several parts has as many rows in all."""
 
 _NO_WIDTH = 100_000
 """Columns of text that no table fills: nothing is folded."""
+
+_BESIDE = 3
+"""Room beside a column."""
+
+_FOLDED = 18
+"""Columns of text that a column of words is not made narrower than."""
+
+_SMALLEST, _LARGEST = -4, 7
+"""Powers of ten between which numbers are written without one."""
 
 
 class Grid(NamedTuple):
@@ -61,37 +82,119 @@ def first_few(names: Sequence[str], most: int = 4) -> str:
     return ", ".join(names[:most]) + (f" and {len(names) - most} more" if len(names) > most else "")
 
 
+def numbered(sources: Sequence[str]) -> tuple[list[str], list[str]]:
+    """A mark ``[1]`` for each of several sources, and the different ones, each with its mark."""
+    different = list(dict.fromkeys(sources))
+    return [f"[{different.index(s) + 1}]" for s in sources], [f"[{i}] {s}" for i, s in enumerate(different, start=1)]
+
+
 def shown(value: float, dimension: str, unit_set: str, digits: int = 6) -> str:
     """One number with its unit, as a sentence would have it: ``20 bar``."""
+    if dimension == "pressure" and value == ATMOSPHERE:
+        return "1 atm"
     number = float(from_si(value, dimension, unit_set))
     unit = pretty_unit(unit_of(dimension, unit_set))
     return f"{number:.{digits}g} {unit}".strip()
 
 
-def number(value: Any, digits: int = 6) -> str:
-    """A table cell: significant digits for numbers, nothing for what is not there."""
+def number(value: Any, digits: int = DIGITS) -> str:
+    """A table cell: ``digits`` significant ones for numbers, whole numbers to the last, nothing for what is not there."""
     if isinstance(value, str):
         return value
     if value is None or (isinstance(value, float) and math.isnan(value)):
         return ""
-    return f"{value:.{digits}g}"
+    if isinstance(value, Integral):
+        return str(value)
+    exponent = int(f"{value:.{digits - 1}e}".partition("e")[2] or 0) if value and math.isfinite(value) else 0
+    if not _SMALLEST <= exponent < _LARGEST:
+        return f"{value:.{digits}g}"
+    cell = f"{value:.{max(digits - 1 - exponent, 0)}f}"
+    return cell.rstrip("0").rstrip(".") if "." in cell else cell
 
 
-def table(whole: pd.DataFrame | Grid, digits: int = 6) -> str:
-    """A table as aligned text."""
+def aligned(cells: Sequence[str]) -> list[str]:
+    """Numbers of a column with room behind them, so that their decimal points stand below each other."""
+    room = max((len(cell.partition(".")[2]) for cell in cells), default=0)
+    points = any("." in cell for cell in cells)
+    return [cell + " " * (room - len(cell.partition(".")[2]) + (points and "." not in cell)) for cell in cells]
+
+
+def cells_of(whole: pd.DataFrame | Grid, digits: int = DIGITS) -> dict[str, list[str]]:
+    """Columns of text by heading; the names of rows, where there are any, have the empty heading. A column without a word is left out."""
     grid = Grid.of(whole)
-    named = grid.names is not None
-    rows = [
-        [*([pretty_heading(name)] if named else []), *(number(v, digits) for v in row)]
-        for name, row in zip(grid.names or [""] * len(grid.rows), grid.rows, strict=True)
-    ]
-    if len(rows) > MOST_ROWS:
-        half = MOST_ROWS // 2
-        rows = [*rows[:half], ["..."] * len(rows[0]), *rows[-half:]]
-    headers = [*([""] if named else []), *(pretty_heading(c) for c in grid.headings)]
-    columns = list(zip(*rows, strict=True))
-    sides = ["right" if all(is_number(cell) for cell in column) else "left" for column in columns[named:]]
-    return plain_table(rows, headers, [*["left"] * named, *sides])
+    cells = {"": [pretty_heading(name) for name in grid.names]} if grid.names is not None else {}
+    for j, heading in enumerate(grid.headings):
+        column = [row[j] for row in grid.rows]
+        if any(cell != "" for cell in column) or not column:
+            cells[pretty_heading(heading)] = [number(cell, digits) for cell in column]
+    return {h: aligned(column) if h and _numbers(column) else column for h, column in cells.items()}
+
+
+def parts_of(cells: Mapping[str, list[str]], width: int = WIDTH) -> list[dict[str, list[str]]]:
+    """A table in parts that are as wide as there is room for; each has the names of rows, temperatures and pressures."""
+    keys = [h for h in cells if h == "" or h.startswith(("T [", "P ["))]
+    wide = {h: _least(h, column) + _BESIDE for h, column in cells.items()}
+    parts = [list(keys)]
+    for heading in (h for h in cells if h not in keys):
+        if sum(wide[h] for h in parts[-1]) + wide[heading] > width and len(parts[-1]) > len(keys):
+            parts.append(list(keys))
+        parts[-1].append(heading)
+    return [{heading: cells[heading] for heading in part} for part in parts]
+
+
+def _least(heading: str, column: Sequence[str]) -> int:
+    """How narrow a column can be: headings are folded between words, but not in a unit; so is long text, but no number."""
+    words, cells = [len(word) for word in _words(heading)], [len(cell) for cell in column]
+    return max(*words, 0, *cells) if _numbers(column) else min(max(*words, 0, *cells), _FOLDED)
+
+
+def _words(heading: str) -> list[str]:
+    name, bracket, unit = heading.partition(" [")
+    return [*name.replace(" / ", "\u00a0/ ").split(" "), *([f"[{unit}"] if bracket else [])]
+
+
+def _folded(heading: str, least: int) -> str:
+    """A heading over several lines, none longer than it must be."""
+    lines = [""]
+    for word in _words(heading):
+        joined = f"{lines[-1]} {word}".strip()
+        lines = [*lines[:-1], joined] if len(joined) <= least else [*lines, word]
+    return "\n".join(line for line in lines if line)
+
+
+def _numbers(column: Sequence[str]) -> bool:
+    return all(is_number(cell.strip()) for cell in column)
+
+
+def rich_table(cells: Mapping[str, list[str]], width: int = WIDTH) -> Table:
+    """Columns of text as rich draws them; headings are folded where that is needed for the width."""
+    from rich import box
+    from rich.table import Table
+    from rich.text import Text
+
+    table = Table(box=box.SIMPLE_HEAD, pad_edge=False)
+    fits = sum(max(len(h), *map(len, column), 0) + _BESIDE for h, column in cells.items()) <= width
+    columns = []
+    for heading, column in cells.items():
+        numbers = _numbers(column)
+        head = heading if fits else _folded(heading, _least(heading, column))
+        # rich drops the room behind numbers that it moves to the right
+        room = max(0, *map(len, (*head.split("\n"), *column))) if numbers else 0
+        columns.append([cell.rjust(room) for cell in column])
+        justify: Literal["right", "left"] = "right" if numbers else "left"
+        table.add_column(Text(head, justify=justify), style="cyan" if heading == "" else "", overflow="fold", no_wrap=numbers)
+    for row in zip(*columns, strict=True):
+        table.add_row(*(Text(cell) for cell in row))
+    return table
+
+
+def table(whole: pd.DataFrame | Grid, digits: int = DIGITS, width: int = WIDTH) -> str:
+    """A table as aligned text; what is too wide goes on below."""
+    parts = parts_of(cells_of(whole, digits), width)
+    if len(next(iter(parts[0].values()), ())) > MOST_ROWS:
+        half = max(MOST_ROWS // 2 // len(parts), 5)
+        parts = [{h: [*column[:half], "...", *column[-half:]] for h, column in part.items()} for part in parts]
+    return "\n\n".join(_text_of(rich_table(part, width), width) for part in parts)
 
 
 def is_number(cell: str) -> bool:
@@ -104,19 +207,19 @@ def is_number(cell: str) -> bool:
 
 
 def plain_table(rows: Sequence[Sequence[str]], headers: Sequence[str], align: Sequence[str] = ()) -> str:
-    """Rows of text under headers; columns are aligned to the right but for those that ``align`` names from the left on."""
+    """Rows of text under headers, as wide as they are; columns are aligned to the right but for those that ``align`` names from the left on."""
     from rich import box
 
     return _drawn(rows, headers, align, box.SIMPLE_HEAD, edge=False)
 
 
-def markdown_table(frame: pd.DataFrame) -> str:
+def markdown_table(frame: pd.DataFrame, digits: int = FILE_DIGITS) -> str:
     """A data frame as a table in Markdown."""
     from rich import box
 
     named = has_names(frame)
     rows = [
-        [*([str(index)] if named else []), *(number(v) for v in row)]
+        [*([str(index)] if named else []), *(number(v, digits) for v in row)]
         for index, row in zip(frame.index, frame.to_numpy(dtype=object), strict=True)
     ]
     safe = [[cell.replace("|", r"\|").replace("\n", " ") for cell in row] for row in rows]
@@ -124,9 +227,6 @@ def markdown_table(frame: pd.DataFrame) -> str:
 
 
 def _drawn(rows: Sequence[Sequence[str]], headers: Sequence[str], align: Sequence[str], lines: Box, *, edge: bool) -> str:
-    import io
-
-    from rich.console import Console
     from rich.table import Table
     from rich.text import Text
 
@@ -135,7 +235,15 @@ def _drawn(rows: Sequence[Sequence[str]], headers: Sequence[str], align: Sequenc
         table.add_column(Text(header), justify=align[i] if i < len(align) else "right", no_wrap=True)  # type: ignore[arg-type]
     for row in rows:
         table.add_row(*(Text(cell) for cell in row))
-    console = Console(file=io.StringIO(), width=_NO_WIDTH, color_system=None, highlight=False, legacy_windows=False)
+    return _text_of(table, _NO_WIDTH)
+
+
+def _text_of(table: Table, width: int) -> str:
+    import io
+
+    from rich.console import Console
+
+    console = Console(file=io.StringIO(), width=width, color_system=None, highlight=False, legacy_windows=False)
     console.print(table)
     return "\n".join(line.rstrip() for line in console.file.getvalue().splitlines() if line.strip())  # type: ignore[attr-defined]
 
@@ -148,10 +256,10 @@ def has_names(frame: pd.DataFrame) -> bool:
 Sections = Sequence[tuple[str, "pd.DataFrame"]]
 
 
-def report(title: str, whole: pd.DataFrame | Grid, notes: Sequence[str], sections: Sections = ()) -> str:
+def report(title: str, whole: pd.DataFrame | Grid, notes: Sequence[str], sections: Sections = (), digits: int = DIGITS) -> str:
     """Title, table, further tables and notes, as one would paste them into a report."""
-    more = [line for heading, part in sections for line in ("", heading, table(part))]
-    return "\n".join([title, "=" * len(title), table(whole), *more, *note_lines(notes)])
+    more = [line for heading, part in sections for line in ("", heading, table(part, digits))]
+    return "\n".join([title, "=" * len(title), table(whole, digits), *more, *note_lines(notes)])
 
 
 def note_lines(notes: Sequence[str]) -> list[str]:
@@ -178,7 +286,7 @@ def html(title: str, frame: pd.DataFrame, notes: Sequence[str], sections: Sectio
     from html import escape
 
     def shown_frame(part: pd.DataFrame) -> str:
-        return str(part.to_html(float_format=lambda v: f"{v:.6g}", na_rep="", border=0, max_rows=MOST_ROWS))
+        return str(part.to_html(float_format=number, na_rep="", border=0, max_rows=MOST_ROWS))
 
     more = "".join(f"<h5>{escape(heading)}</h5>{shown_frame(part)}" for heading, part in sections)
     listed = "".join(f"<li>{escape(n)}</li>" for n in notes)

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .arguments import as_numbers, guarded, short
-from .core.constants import R
+from .core.constants import ATMOSPHERE, R
 from .errors import InputError
 
 if TYPE_CHECKING:
@@ -50,7 +50,7 @@ _POUND, _FOOT, _BTU = 0.45359237, 0.3048, 1055.056
 _PSI = _POUND * 9.80665 / 0.0254**2
 _SIZES: dict[str, float] = {
     **{"K": 1.0, "degR": 1.0 / 1.8, "delta_degC": 1.0, "delta_degF": 1.0 / 1.8},
-    **{"Pa": 1.0, "kPa": 1e3, "MPa": 1e6, "bar": 1e5, "mbar": 1e2, "atm": 101325.0, "psi": _PSI},
+    **{"Pa": 1.0, "kPa": 1e3, "MPa": 1e6, "bar": 1e5, "mbar": 1e2, "atm": ATMOSPHERE, "psi": _PSI},
     **{"mol/s": 1.0, "kmol/h": 1e3 / 3600.0, "lbmol/h": 1e3 * _POUND / 3600.0},
     **{"kg/s": 1.0, "kg/h": 1.0 / 3600.0, "t/h": 1e3 / 3600.0, "lb/h": _POUND / 3600.0},
     **{"m3/s": 1.0, "m3/h": 1.0 / 3600.0, "ft3/min": _FOOT**3 / 60.0},
@@ -116,9 +116,9 @@ def registry() -> pint.UnitRegistry[Any]:
     units: pint.UnitRegistry[Any] = pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
     units.define("lbmol = 453.59237 mol")
     # volumes of ideal gas at standard conditions stand for amounts: 0 degC, 15 degC, 60 degF, all at 1 atm
-    units.define(f"Nm3 = {101325.0 / (R * 273.15)!r} mol")
-    units.define(f"Sm3 = {101325.0 / (R * 288.15)!r} mol")
-    units.define(f"scf = {101325.0 * 0.3048**3 / (R * (459.67 + 60.0) / 1.8)!r} mol")
+    units.define(f"Nm3 = {ATMOSPHERE / (R * 273.15)!r} mol")
+    units.define(f"Sm3 = {ATMOSPHERE / (R * 288.15)!r} mol")
+    units.define(f"scf = {ATMOSPHERE * 0.3048**3 / (R * (459.67 + 60.0) / 1.8)!r} mol")
     units.define("MMscf = 1e6 scf")
     units.define("MMscfd = 1e6 scf / day = MMSCFD")
     units.define("Mscfd = 1e3 scf / day = MSCFD")
@@ -145,8 +145,9 @@ def pretty_unit(unit: str) -> str:
 
 
 def pretty_heading(heading: str) -> str:
-    """A table heading as people read it: ``T [degC]`` becomes ``T [°C]``."""
-    return re.sub(r"\[([^\]]*)\]", lambda m: f"[{pretty_unit(m[1])}]", heading)
+    """A table heading as people read it: ``molar_volume [m3/kmol]`` becomes ``molar volume [m³/kmol]``."""
+    words = re.sub(r"(?<=[A-Za-z])_(?=[a-z])", " ", heading)
+    return re.sub(r"\[([^\]]*)\]", lambda m: f"[{pretty_unit(m[1])}]", words)
 
 
 def _position(unit_set: str) -> int:

@@ -51,7 +51,13 @@ def asked(given: str | None, option: str, question: str, example: str, default: 
 
 
 @answering
-def deliver(calculate: Callable[[], tuple[Any, dict[str, Any]]], out: list[Path] | None, overwrite: bool, as_json: bool) -> None:
+def deliver(
+    calculate: Callable[[], tuple[Any, dict[str, Any]]],
+    out: list[Path] | None,
+    overwrite: bool,
+    as_json: bool,
+    digits: int | None = None,
+) -> None:
     """Calculate, show the result and write the files asked for."""
     _refuse_existing(out, overwrite)
     result, drawing = calculate()
@@ -62,7 +68,7 @@ def deliver(calculate: Callable[[], tuple[Any, dict[str, Any]]], out: list[Path]
 
         typer.echo(json.dumps(as_plain(result), ensure_ascii=False))
     else:
-        show(result)
+        show(result, digits)
     for path in out or []:
         from ..export import FIGURES, save
 
@@ -87,7 +93,7 @@ def fail(error: Exception) -> NoReturn:
     sys.exit(1 if isinstance(error, CalculationError) else 2)
 
 
-def show(result: Any) -> None:
+def show(result: Any, digits: int | None = None) -> None:
     """A result on the terminal: title, table, notes."""
     from ..mixture import Mixture
     from ..results.base import Shown
@@ -95,71 +101,31 @@ def show(result: Any) -> None:
     if isinstance(result, Mixture):
         typer.echo(str(result.model))
     elif isinstance(result, Shown):
-        show_table(result.title(), result.printed(), result.notes, result.sections())
+        show_table(result.title(), result.printed(), result.notes, result.sections(), digits)
     else:
-        show_table(str(result.attrs.get("title", "")), result, result.attrs.get("notes", []))
+        show_table(str(result.attrs.get("title", "")), result, result.attrs.get("notes", []), digits=digits)
 
 
-def show_table(title: str, whole: pd.DataFrame | Grid, notes: list[str], sections: Sequence[tuple[str, pd.DataFrame]] = ()) -> None:
+def show_table(
+    title: str,
+    whole: pd.DataFrame | Grid,
+    notes: list[str],
+    sections: Sequence[tuple[str, pd.DataFrame | Grid]] = (),
+    digits: int | None = None,
+) -> None:
     """Tables on the terminal; what is too wide for it goes on below, with temperature and pressure repeated."""
     from rich.console import Console
     from rich.text import Text
 
-    console = Console(highlight=False, width=None if sys.stdout.isatty() else 160)
+    from ..text import DIGITS, WIDTH, cells_of, parts_of, rich_table
+
+    console = Console(highlight=False, width=None if sys.stdout.isatty() else WIDTH)
     console.print(Text(title, style="bold"))
     for heading, one in [("", whole), *sections]:
         if heading:
             console.print(Text(heading, style="bold"))
-        cells = _cells(one)
-        for part in _parts(cells, console.width) if any(cells.values()) else ():
-            console.print(_rich_table({name: cells[name] for name in part}))
+        cells = cells_of(one, digits or DIGITS)
+        for part in parts_of(cells, console.width) if any(cells.values()) else ():
+            console.print(rich_table(part, console.width))
     for note in notes:
         console.print(Text(f"Note: {note}", style="yellow"))
-
-
-def _cells(whole: pd.DataFrame | Grid) -> dict[str, list[str]]:
-    """Columns of text by heading; the names of rows, where there are any, have the empty heading."""
-    from ..text import Grid, number
-    from ..units import pretty_heading
-
-    grid = Grid.of(whole)
-    named = {"": [pretty_heading(name) for name in grid.names]} if grid.names is not None else {}
-    return named | {pretty_heading(h): [number(row[j]) for row in grid.rows] for j, h in enumerate(grid.headings)}
-
-
-def _parts(cells: dict[str, list[str]], width: int) -> list[list[str]]:
-    """Headings of the columns that fit side by side."""
-    from ..text import is_number
-
-    keys = [h for h in cells if h == "" or h.startswith(("T [", "P ["))]
-    wide = {h: max(len(part) for part in (*h.split(), *column, "")) + 4 for h, column in cells.items()}
-    # long text is folded
-    wide = {h: w if all(is_number(cell) for cell in cells[h]) else min(w, width // 2) for h, w in wide.items()}
-    parts = [list(keys)]
-    for heading in (h for h in cells if h not in keys):
-        if sum(wide[h] for h in parts[-1]) + wide[heading] > width - 4 and len(parts[-1]) > len(keys):
-            parts.append(list(keys))
-        parts[-1].append(heading)
-    return parts
-
-
-def _rich_table(cells: dict[str, list[str]]) -> Any:
-    from rich import box
-    from rich.table import Table
-    from rich.text import Text
-
-    from ..text import is_number
-
-    table = Table(box=box.SIMPLE_HEAD, pad_edge=False)
-    for heading, column in cells.items():
-        numbers = all(is_number(cell) for cell in column)
-        table.add_column(
-            Text(heading),
-            justify="right" if numbers else "left",
-            style="cyan" if heading == "" else "",
-            overflow="fold",
-            min_width=max((len(cell) for cell in column), default=0) if numbers else None,
-        )
-    for row in zip(*cells.values(), strict=True):
-        table.add_row(*(Text(cell) for cell in row))
-    return table

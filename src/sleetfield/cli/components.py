@@ -16,6 +16,7 @@ UNREAD = "Shipped values are held against second relations, but were entered fro
 
 if TYPE_CHECKING:
     from ..components import Component
+    from ..components.component import Row
 
 Text = Annotated[str, typer.Argument(metavar="NAME", help="A name, alias, CAS number or formula.")]
 Which = Annotated[Layer, typer.Option("--layer", help="The user's folder, or this case's, which goes before it.")]
@@ -58,25 +59,27 @@ def show(text: Text) -> None:
 
 
 def _show(component: Component) -> None:
-    import pandas as pd
+    from ..text import Grid, numbered
 
     rows = component.rows()
-    sources = list(dict.fromkeys(row.source for row in rows))
-    frame = pd.DataFrame(
-        {
-            "value": [row.value for row in rows],
-            "unit": [row.unit for row in rows],
-            "equation and its range": [row.equation for row in rows],
-            "layer": [row.layer for row in rows],
-            "source": [f"[{sources.index(row.source) + 1}]" for row in rows],
-        },
-        index=[row.quantity for row in rows],
-    )
+    marks, sources = numbered([row.source for row in rows])
+    cited = [row._replace(source=f"{row.layer} {mark}") for row, mark in zip(rows, marks, strict=True)]
+
+    def table(rows: list[Row], label: str, *columns: str) -> Grid:
+        return Grid(list(columns), [[getattr(row, c) for c in columns] for row in rows], [getattr(row, label) for row in rows])
+
+    constants = table([row for row in cited if not row.equation], "quantity", "name", "value", "source")
+    correlations = table([row for row in cited if row.equation], "name", "value", "equation", "range", "source")
     also = f"; also {', '.join(component.aliases)}" if component.aliases else ""
     structure = f"; {component.smiles}" if component.smiles else ""
-    show_table(f"{component.name}, {component.formula}, CAS {component.cas or 'unknown'}{structure}{also}", frame, [])
-    for i, source in enumerate(sources, start=1):
-        typer.echo(f"[{i}] {source}")
+    show_table(
+        f"{component.name}, {component.formula}, CAS {component.cas or 'unknown'}{structure}{also}",
+        constants,
+        [],
+        [("Equations", correlations)],
+    )
+    for source in sources:
+        typer.echo(source)
     if any(row.layer == "shipped" for row in rows):
         typer.echo(UNREAD)
 

@@ -32,9 +32,11 @@ def list_data(
     import pandas as pd
 
     from ..data_sets import data_records
+    from ..text import numbered
     from ..units import from_si
 
     found = data_records(*(names or []), kind=kind)
+    marks, sources = numbered([r.source for r in found])
     frame = pd.DataFrame(
         {
             "components": [" + ".join(r.names) for r in found],
@@ -44,11 +46,13 @@ def list_data(
             "P [bar]": [_range(r.P, "pressure", from_si) for r in found],
             "layer": [r.layer for r in found],
             "name": [r.name for r in found],
-            "source": [r.source for r in found],
+            "source": marks,
         }
     )
     of = f" of {' and '.join(names)}" if names else ""
     show_table(f"Measurements{of}", frame, [] if found else ["There are none; keep some with `sleetfield data store FILE`."])
+    for source in sources:
+        typer.echo(source)
 
 
 def _range(ends: tuple[float, float], dimension: str, convert: Any) -> str:

@@ -39,7 +39,7 @@ CompositionText = Annotated[
 ComponentsText = Annotated[
     str, typer.Argument(metavar="COMPONENTS", help="Such as 'acetone + 1-butanol + water'; amounts before them are let pass.")
 ]
-Overwrite = Annotated[bool, typer.Option("--overwrite", help="Let --out replace files that exist.")]
+Overwrite = Annotated[bool, typer.Option("--overwrite", help="Replace files that exist.")]
 Temperatures = Annotated[
     str | None, typer.Option("--T", help="Temperature: '-20degC', a list '250K, 260K', or '-40degC to 0degC in 5'.")
 ]
@@ -82,7 +82,7 @@ def version(
     """Phase equilibria of mixtures: flash, bubble and dew points, envelopes, property tables."""
 
 
-_NOT_OF_A_MODEL = ("kept", "units", "out", "overwrite", "as_json")
+_NOT_OF_A_MODEL = ("kept", "units", "digits", "out", "overwrite", "as_json")
 
 
 @dataclass(frozen=True)
@@ -135,6 +135,7 @@ class Given:
         Path | None, typer.Option("--system", help="A file that `sleetfield system` wrote, in place of the model's options.")
     ] = None
     units: Annotated[Units, typer.Option("--units", help="Units that results are shown in.", case_sensitive=False)] = Units.METRIC
+    digits: Annotated[int | None, typer.Option("--digits", min=1, max=15, help="Significant digits that are printed.")] = None
     out: OutFiles = None
     overwrite: Overwrite = False
     as_json: AsJson = False
@@ -183,9 +184,9 @@ _PANELS = {
 """Headings of the help for options that commands have of their own; those of the groups below follow from these."""
 
 
-def _panel(name: str) -> str | None:
-    """The heading of the help that an option stands under."""
-    if name in (f.name for f in fields(Given)):
+def _panel(name: str, on_a_model: bool) -> str | None:
+    """The heading of the help that an option stands under, of a command that takes a model or does not."""
+    if name in (f.name for f in fields(Given)) and (on_a_model or name in _NOT_OF_A_MODEL):
         return "Output" if name in _NOT_OF_A_MODEL and name != "kept" else "Model"
     if name in (f.name for f in fields(Specified)):
         return "Condition"
@@ -205,13 +206,14 @@ class Told(TyperCommand):
 
         words = {role: names_of(role) for role in ("eos", "liquid", "vapor")}
         words |= {"alpha": ["Soave", *ALPHAS], "translation": list(TRANSLATIONS), "form": list(FORMS)}
+        on_a_model = any(parameter.name == "eos" for parameter in self.params)
         for parameter in self.params:
             text = getattr(parameter, "help", None) or ""
             for key, names in words.items():
                 text = text.replace(f"<{key}>", ", ".join(names))
             # a unit in brackets is no markup
             parameter.help = escape(text)  # type: ignore[attr-defined]
-            panel = _panel(parameter.name or "")
+            panel = _panel(parameter.name or "", on_a_model)
             if panel is not None:
                 parameter.rich_help_panel = panel  # type: ignore[attr-defined]
         super().format_help(ctx, formatter)
@@ -332,7 +334,7 @@ def _command(
             outcome = run(text, given, options)
             return outcome if isinstance(outcome, tuple) else (outcome, {})
 
-        deliver(calculate, given.out, given.overwrite, given.as_json)
+        deliver(calculate, given.out, given.overwrite, given.as_json, given.digits)
 
     command.__doc__ = work.__doc__
     command.__signature__ = inspect.Signature(parameters)  # type: ignore[attr-defined]

@@ -25,8 +25,10 @@ def list_pairs(names: Names = None, model: OneModel = None) -> None:
     import pandas as pd
 
     from ..pairs import pair_records
+    from ..text import numbered
 
     found = pair_records(model, *(names or []))
+    marks, sources = numbered([r.parameters.source for r in found])
     frame = pd.DataFrame(
         {
             "model": [r.model for r in found],
@@ -36,11 +38,13 @@ def list_pairs(names: Names = None, model: OneModel = None) -> None:
             "from T [K]": [r.parameters.T_min for r in found],
             "to T [K]": [r.parameters.T_max for r in found],
             "layer": [r.parameters.layer for r in found],
-            "source": [r.parameters.source for r in found],
+            "source": marks,
         }
     )
     of = f" of {' and '.join(names)}" if names else ""
     show_table(f"Binary parameters{of}", frame, [] if found else ["The bank has none."])
+    for source in sources:
+        typer.echo(source)
 
 
 @app.command(

@@ -22,16 +22,17 @@ IDENTITY = ("formula", "cas", "aliases", "smiles", "inchi_key")
 """What names a component, besides its name."""
 
 _YOURS = "given in code"
-_AUTHORS = ("antoine", "wagner", "rackett", "watson")
+_AUTHORS = ("antoine", "riedel", "wagner", "rackett", "watson")
 
 
 class Row(NamedTuple):
-    """One line about a component, as people read it."""
+    """One line about a component, as people read it: what ``name`` is called, its value, the equation that it follows and where that holds."""
 
     quantity: str
+    name: str
     value: str
-    unit: str
     equation: str
+    range: str
     layer: str
     source: str
 
@@ -222,8 +223,8 @@ class Component:
         for key, constant in CONSTANTS.items():
             value = getattr(self, key)
             if value is not None:
-                unit = unit_of(constant.dimension)
-                rows.append(Row(f"{constant.words} ({key})", f"{value:.7g}", unit, "", self.layers[key], self.sources[key]))
+                shown = f"{value:.7g} {unit_of(constant.dimension)}".strip()
+                rows.append(Row(constant.words, key, shown, "", "", self.layers[key], self.sources[key]))
         for key, quantity in CORRELATIONS.items():
             correlation = getattr(self, key)
             if correlation is not None:
@@ -231,9 +232,9 @@ class Component:
                 raw = float(correlation.value(np.array([T]))[0])
                 number = math.exp(raw) if key == "vapor_pressure" else raw
                 words = [w.capitalize() if w in _AUTHORS else w for w in EQUATION_OF[type(correlation)].split("_")]
-                holds = f"{' '.join(words)}, {correlation.T_min:g} to {correlation.T_max:g} K"
-                cells = (f"{quantity.words} ({key})", f"{number:.6g} at {T:g} K", quantity.unit, holds)
-                rows.append(Row(*cells, self.layers[key], self.sources[key]))
+                shown = f"{number:.5g} {quantity.unit} at {T:g} K"
+                holds = f"{correlation.T_min:.4g} to {correlation.T_max:.4g} K"
+                rows.append(Row(quantity.words, key, shown, " ".join(words), holds, self.layers[key], self.sources[key]))
         return rows
 
 

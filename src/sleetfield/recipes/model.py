@@ -13,7 +13,7 @@ from ..core.models.with_solids import with_solids
 from ..errors import InputError
 from ..pairs.of_temperature import T_REFERENCE
 from ..pairs.pair_parameters import PairParameters
-from ..text import first_few, plain_table
+from ..text import first_few, numbered, plain_table
 from .contract import EquationOfState, Given, Recipe, named, names_of
 from .liquid_vapor import LiquidAndVaporRecipe, liquid_and_vapor
 from .parameter import GIVEN, Parameter, Parameters, Symbol
@@ -152,14 +152,14 @@ class Model:
 
     def __str__(self) -> str:
         units = {s.symbol: s.unit for s in self.all_symbols()}
-        sources = list(dict.fromkeys(p.source for p in self.parameters.values()))
+        marks, sources = numbered([p.source for p in self.parameters.values()])
         rows = [
-            [p.name, f"{p.function} {units.get(p.symbol, '')}".strip(), p.layer, f"[{sources.index(p.source) + 1}]"]
-            for p in self.parameters.values()
+            [p.name, f"{p.function} {units.get(p.symbol, '')}".strip(), p.layer, mark]
+            for p, mark in zip(self.parameters.values(), marks, strict=True)
         ]
         head = f"{self.title} for {', '.join(self.names)}"
         table = plain_table(rows, ["parameter", "value", "layer", "source"], ["left", "right", "left", "left"])
-        return "\n".join([head, *([table] if rows else []), *(f"[{i}] {source}" for i, source in enumerate(sources, start=1))])
+        return "\n".join([head, *([table] if rows else []), *sources])
 
     def __eq__(self, other: object) -> bool:
         """Whether another has the same recipe, components and numbers, wherever these came from."""

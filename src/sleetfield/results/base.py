@@ -71,9 +71,9 @@ class Shown(ABC):
         return self.sections(units)
 
     @guarded
-    def report(self, units: str | None = None) -> str:
-        """Title, tables and notes as text, in a set of units."""
-        return text.report(self.title(units), self.printed(units), self.notes, self.sections(units))
+    def report(self, units: str | None = None, digits: int = text.DIGITS) -> str:
+        """Title, tables and notes as text, in a set of units, numbers with ``digits`` significant ones."""
+        return text.report(self.title(units), self.printed(units), self.notes, self.sections(units), digits)
 
     def __str__(self) -> str:
         return self.report()

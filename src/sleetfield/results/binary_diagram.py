@@ -141,8 +141,10 @@ class BinaryDiagram(TableResult):
         }
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
-        """Some twenty rows of it."""
-        frame = self.to_frame(units).drop(columns="branch", errors="ignore")
+        """Some twenty rows of it, without what the title says and a phase's own fugacity coefficients."""
+        frame = self.to_frame(units)
+        said = "branch", "phi vapor ", f"{self.given} ["
+        frame = frame[[c for c in frame.columns if not c.startswith(said)]]
         step = max(1, len(frame) // 20)
         rows = sorted({*range(0, len(frame), step), len(frame) - 1})
         return frame.iloc[rows].reset_index(drop=True)

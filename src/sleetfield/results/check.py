@@ -5,9 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, NamedTuple
 
-from ..arguments import guarded
 from ..mixture import Mixture
-from ..text import note_lines, shown
+from ..text import shown
 from .azeotropes import Azeotrope
 from .base import TableResult
 from .columns import Column, unlike
@@ -88,13 +87,6 @@ class ModelCheck(TableResult):
         frame = self.to_frame(units)
         frame["finding"] = frame["about"] + ": " + frame["finding"]
         return frame[["doubt", "components", "finding"]]
-
-    @guarded
-    def report(self, units: str | None = None) -> str:
-        """Line by line, those to look at marked."""
-        lines = [f"{'!' if f.doubtful else ' '} {' + '.join(f.components)}: {f.about}: {f.text}" for f in self.findings]
-        title = self.title(units)
-        return "\n".join([title, "=" * len(title), *lines, *note_lines(self.notes)])
 
     @property
     def notes(self) -> list[str]:

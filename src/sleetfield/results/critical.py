@@ -46,7 +46,7 @@ class CriticalPoint(TableResult):
         notes = list(self.system.notes)
         others = [p for p in self.all if p is not self and abs(p.T / self.T - 1.0) > 1e-9]
         for p in others:
-            where = f"{shown(p.T, 'temperature', self.system.units)}, {shown(p.P, 'pressure', self.system.units)}"
+            where = f"{shown(p.T, 'temperature', self.system.units, 4)}, {shown(p.P, 'pressure', self.system.units, 4)}"
             notes.append(f"There is another critical point at {where}{'' if p.stable else ', in an unstable phase'}.")
         if not self.stable:
             notes.append("The critical phase is not stable: another phase would form.")

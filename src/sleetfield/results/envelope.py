@@ -156,7 +156,7 @@ class Envelope(Result):
         if not self.critical_points:
             notes.append("No critical point was met.")
         for point in self.missing_critical:
-            place = f"{shown(point.T, 'temperature', units)}, {shown(point.P, 'pressure', units)}"
+            place = f"{shown(point.T, 'temperature', units, 4)}, {shown(point.P, 'pressure', units, 4)}"
             notes.append(f"There is a stable critical point at {place} that no line came to: the boundary next to it is missing.")
         lacking = [f"{100.0 * q:g} %" for q, parts in self.quality_lines.items() if not parts]
         if lacking:
@@ -191,7 +191,9 @@ class Envelope(Result):
     def _ends(self, lines: list[Line]) -> str:
         """In words: where lines end."""
         units = self.system.units
-        return ", ".join(f"{shown(line.T[-1], 'temperature', units)}, {shown(line.P[-1], 'pressure', units)}" for line in lines)
+        return ", ".join(
+            f"{shown(line.T[-1], 'temperature', units, 4)}, {shown(line.P[-1], 'pressure', units, 4)}" for line in lines
+        )
 
     @cached_property
     def dropout(self) -> Dropout | None:

@@ -89,7 +89,7 @@ class LiquidSplit(TableResult):
         """Amount and mole fractions of the feed and of each liquid."""
         x = np.array([self.state.z, *(list(p.composition.values()) for p in self.state.phases)])
         return [
-            Column("fraction", [1.0, *(p.fraction for p in self.state.phases)], label="mole fraction"),
+            Column("fraction", [1.0, *(p.fraction for p in self.state.phases)], label="share by mole"),
             Column("x", x, of=self.system.names),
         ]
 

@@ -108,7 +108,7 @@ class Saturation(_LiquidAndVapor):
         mine = getattr(self, other)
         more = [getattr(s, other) for s in self._usual if abs(getattr(s, other) / mine - 1.0) > 1e-6]
         if more:
-            values = ", ".join(shown(v, dimension, self.system.units) for v in more)
+            values = ", ".join(shown(v, dimension, self.system.units, 4) for v in more)
             word = "second" if len(more) == 1 else "further"
             where = "is a second" if len(more) == 1 else "are further"
             notes.append(

@@ -49,9 +49,12 @@ RARELY_READ = (
     "throttling_coefficient",
     "thermal_expansion",
     "isothermal_compressibility",
-    "volume fraction",
+    "share by volume",
 )
 """Left out where a state is printed; `to_frame` has them all."""
+
+_SHARES = {"mass_fraction": "share by mass", "volume_fraction": "share by volume"}
+"""Shares of a phase in the whole, as they are not to be taken for fractions of a component."""
 
 _NO_HEAT = 1e-9
 """Share of an enthalpy that a flash may miss it by."""
@@ -434,7 +437,7 @@ class State(Result):
         unit_set = self.unit_set(units)
         labels = _labels(self.phases)
         rows: dict[str, list[Any]] = {}
-        rows["mole fraction"] = [1.0, *(p.fraction for p in self.phases)]
+        rows["share by mole"] = [1.0, *(p.fraction for p in self.phases)]
         if self.flow is not None:
             values = [self.flow, *(p.flow for p in self.phases)]
             rows[heading("flow", "molar_flow", unit_set)] = list(from_si(values, "molar_flow", unit_set))
@@ -447,7 +450,7 @@ class State(Result):
             if name == "fraction":
                 continue
             values = [self._whole(name), *(getattr(p, name) for p in self.phases)]
-            rows[heading(name.replace("_fraction", " fraction"), of_phase.dimension, unit_set)] = list(
+            rows[heading(_SHARES.get(name, name), of_phase.dimension, unit_set)] = list(
                 from_si(values, of_phase.dimension, unit_set)
             )
         if self.origin is not None:

@@ -96,9 +96,9 @@ class LiquidMap(TableResult):
         with np.errstate(all="ignore"):
             distribution = ties[:, 0] / ties[:, 1]
         return [
-            Column("first", ties[:, 0], of=names, label="first liquid"),
-            Column("second", ties[:, 1], of=names, label="second liquid"),
-            Column("distribution", distribution, of=names, label="distribution of"),
+            Column("first", ties[:, 0], of=names, label="first"),
+            Column("second", ties[:, 1], of=names, label="second"),
+            Column("distribution", distribution, of=names, label="first / second"),
         ]
 
     def compared_frame(self) -> pd.DataFrame:

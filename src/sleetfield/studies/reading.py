@@ -161,14 +161,14 @@ def _unknown_names(form: Any) -> Iterator[tuple[Place, str]]:
                 f"there is a task {task.name!r} already, or one whose files are called {min(meeting)} too; give it another name.",
             )
         seen |= stems
-        if task.do == "fit" and task.name in form.system:
+        if task.do == "regress" and task.name in form.system:
             yield ("task", i, "name"), f"there is a system {task.name!r} already, and a fit's name is that of the fitted system."
         there = {"system": [*form.system, *fits], "feed": list(form.feed), "data": list(form.data)}
         for kind, known in there.items():
             for name in task.named(kind):
                 if name not in known:
                     yield ("task", i), _no_such(name, known, kind)
-        if task.do == "fit":
+        if task.do == "regress":
             fits.add(task.name)
     for name, system in form.system.items():
         for fit in system.fits:
