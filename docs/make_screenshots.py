@@ -1,6 +1,6 @@
 """Makes the pictures in docs/screenshots from the demo data: run `make screenshots`.
 
-Figures are the demo's own; what the terminal shows is drawn with Rich onto an SVG and rendered by headless Chromium, where that is
+Figures are the demo's own (speed.png is made by benchmarks/speed.py); what the terminal shows is drawn with Rich onto an SVG and rendered by headless Chromium, where that is
 installed (Debian's package chromium); elsewhere the terminal pictures are left as they are.
 """
 
@@ -15,62 +15,41 @@ from rich.console import Console
 from rich.terminal_theme import DEFAULT_TERMINAL_THEME
 from rich.text import Text
 
+from sleetfield.text import WIDTH
+
 SHOTS = Path(__file__).parent / "screenshots"
 PROGRAM = Path(sys.executable).parent / "sleetfield"
 GAS = "0.70 methane + 0.20 propane + 0.10 n-heptane"
 LEAN = "0.90 methane + 0.08 propane + 0.02 n-heptane"
 KIJ = "0.1 nitrogen + 0.05 carbon dioxide + 0.05 hydrogen sulfide + 0.5 methane + 0.1 ethane + 0.1 propane + 0.05 n-butane + rest n-octane"
-TERMINAL = {
-    "flash": ["flash", GAS, "--eos", "PR", "--T", "-20degC", "--P", "20bar", "--flow", "120 kmol/h"],
-    "table": [
-        "table",
-        LEAN,
-        "--T",
-        "-40degC to 0degC in 5",
-        "--P",
-        "20bar, 40bar",
-        "--property",
-        "vapor_fraction",
-        "--property",
-        "H",
+BROTH = "0.2 acetone + 0.3 1-butanol + 0.5 water"
+TERMINAL: dict[str, list[list[str]]] = {
+    "flash": [
+        ["flash", GAS, "--eos", "PR", "--T", "-20degC", "--P", "20bar", "--flow", "120 kmol/h"],
+        ["dew", LEAN, "--T", "20degC"],
     ],
-    "dew": ["dew", LEAN, "--eos", "SRK", "--P", "10bar to 60bar in 6"],
-    "components": ["components", "find", "butanol"],
-    "component": ["components", "show", "acetone"],
-    "interactions": ["interactions", KIJ, "--eos", "PR", "--out", "interactions.png"],
-    "check": ["check", "0.2 acetone + 0.3 1-butanol + 0.5 water", "--liquid", "NRTL"],
-    "residue": [
-        "boiling-map",
-        "0.4 acetone + 0.3 chloroform + 0.3 methanol",
-        "--liquid",
-        "Wilson",
-        "--out",
-        "residue.png",
+    "tables": [
+        ["dew", LEAN, "--eos", "SRK", "--P", "10bar to 60bar in 6"],
+        ["table", LEAN, "--T", "-40degC to 0degC in 5", "--P", "20bar, 40bar", "--property", "vapor_fraction", "--property", "H"],
     ],
-    "model": ["system", "0.2 acetone + 0.3 1-butanol + 0.5 water", "--liquid", "NRTL", "--vapor", "virial", "--out", "broth.toml"],
-    "points": [
-        "bubble",
-        "0.4 propane + 0.3 n-butane + rest n-pentane",
-        "--T",
-        "0degC to 100degC in 11",
-        "--both",
-        "--out",
-        "points.png",
-    ],
+    "components": [["components", "find", "butanol"], ["components", "show", "acetone"]],
+    "check": [["check", BROTH, "--liquid", "NRTL"]],
+    "model": [["system", BROTH, "--liquid", "NRTL", "--vapor", "virial", "--out", "broth.toml"]],
+}
+"""Commands whose answers are shown together, as a terminal would."""
+
+DRAWN = {
+    "interactions": ["interactions", KIJ, "--eos", "PR"],
+    "residue": ["boiling-map", "0.4 acetone + 0.3 chloroform + 0.3 methanol", "--liquid", "Wilson"],
+    "points": ["bubble", "0.4 propane + 0.3 n-butane + rest n-pentane", "--T", "0degC to 100degC in 11", "--both"],
     "dropouts": [
         "table",
         f"lean: {LEAN}; rich: 0.85 methane + 0.08 propane + rest n-heptane; richer: 0.80 methane + 0.10 propane + rest n-heptane",
-        "--T",
-        "60degC",
-        "--P",
-        "1bar to 260bar in 105",
-        "--property",
-        "vapor_fraction",
-        "--out",
-        "dropouts.png",
+        *("--T", "60degC", "--P", "1bar to 260bar in 105", "--property", "vapor_fraction"),
     ],
-    "saturation": ["saturation-curve", "propane", "--eos", "PR", "--out", "saturation.png"],
+    "saturation": ["saturation-curve", "propane", "--eos", "PR"],
 }
+"""Commands of which the figure is shown."""
 
 PLAIN = """<svg viewBox="0 0 {width} {height}" xmlns="http://www.w3.org/2000/svg">
 <style>
@@ -83,12 +62,6 @@ PLAIN = """<svg viewBox="0 0 {width} {height}" xmlns="http://www.w3.org/2000/svg
 </svg>
 """
 """Text alone: no window, light."""
-
-WIDE = ("component", "check", "model")
-"""Commands whose tables need more than 118 characters."""
-
-FIGURE_ALONE = ("interactions", "residue", "saturation", "points", "dropouts")
-"""Commands of which the figure is shown, not the terminal."""
 
 FIGURES = {
     "marlwick-demo/results/envelope.png": "envelope.png",
@@ -133,6 +106,30 @@ def photograph(chromium: str, page: Path, height: int, shot: Path, folder: Path)
     subprocess.run([chromium, *options, size, f"--screenshot={shot}", page.as_uri()], check=True, capture_output=True)
 
 
+def crop(shot: Path, border: int = 14) -> None:
+    """Leave away what is white around a picture."""
+    from PIL import Image, ImageChops, ImageOps
+
+    picture = Image.open(shot).convert("RGB")
+    box = ImageChops.difference(picture, Image.new("RGB", picture.size, "white")).getbbox()
+    ImageOps.expand(picture.crop(box), border, "white").save(shot)
+
+
+def terminal(chromium: str, commands: list[list[str]], shot: Path, folder: Path) -> None:
+    """What commands answer, one after the other, as text on white."""
+    console = Console(record=True, width=WIDTH + 2, file=io.StringIO(), highlight=False)
+    for arguments in commands:
+        quoted = " ".join(f'"{a}"' if " " in a else a for a in arguments)
+        console.print(Text(f"$ sleetfield {quoted}\n", style="bold"))
+        done = subprocess.run([PROGRAM, *arguments], capture_output=True, text=True, cwd=folder, check=True)
+        console.print(Text("\n".join(line.rstrip() for line in done.stdout.splitlines()) + "\n"))
+    lines = console.export_text(clear=False).count("\n")
+    page = folder / f"{shot.stem}.svg"
+    console.save_svg(str(page), theme=DEFAULT_TERMINAL_THEME, code_format=PLAIN)
+    photograph(chromium, page, 100 + 26 * lines, shot, folder)
+    crop(shot)
+
+
 def main() -> None:
     """Make them all."""
     SHOTS.mkdir(exist_ok=True)
@@ -140,20 +137,11 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
         subprocess.run([PROGRAM, "demo", "--folder", "marlwick-demo"], capture_output=True, cwd=folder, check=True)
-        for shot, arguments in TERMINAL.items():
-            done = subprocess.run([PROGRAM, *arguments], capture_output=True, text=True, cwd=folder, check=True)
-            if chromium is None or shot in FIGURE_ALONE:
-                continue
-            rules = [len(line.rstrip()) for line in done.stdout.splitlines() if "─" in line]
-            console = Console(record=True, width=max([118, *rules]) if shot in WIDE else 118, file=io.StringIO())
-            quoted = " ".join(f'"{a}"' if " " in a else a for a in arguments)
-            console.print(Text(f"$ sleetfield {quoted}\n", style="bold"))
-            console.print(Text("\n".join(line.rstrip() for line in done.stdout.splitlines())))
-            lines = 2 + len(done.stdout.splitlines())
-            page = folder / f"{shot}.svg"
-            console.save_svg(str(page), theme=DEFAULT_TERMINAL_THEME, code_format=PLAIN)
-            photograph(chromium, page, 100 + 22 * lines, SHOTS / f"{shot}.png", folder)
+        for figure, arguments in DRAWN.items():
+            subprocess.run([PROGRAM, *arguments, "--out", f"{figure}.png"], capture_output=True, cwd=folder, check=True)
         if chromium is not None:
+            for shot, commands in TERMINAL.items():
+                terminal(chromium, commands, SHOTS / f"{shot}.png", folder)
             photograph(chromium, folder / "marlwick-demo" / "results" / "report.html", 800, SHOTS / "report.png", folder)
         for figure, shot in FIGURES.items():
             shutil.copy(folder / figure, SHOTS / shot)

@@ -10,7 +10,7 @@ study = sl.new_study(
     T="30 to 90 degC in 2",
     P="1.1 bar",
     purpose="distillation",
-    composition="0.16 acetone + 0.36 1-butanol + rest water",
+    feed="0.16 acetone + 0.36 1-butanol + rest water",
     flow="25 kmol/h",
     title="Marlwick's solvent column",
 )

@@ -10,7 +10,7 @@ from openpyxl import load_workbook
 
 import sleetfield as sl
 from sleetfield.data_sets.shipped import measured_solubilities
-from sleetfield.diagrams.style import keep_apart
+from sleetfield.diagrams import labels
 
 from .commands import run
 
@@ -210,7 +210,7 @@ def test_labels_are_moved_apart_until_none_lies_over_another():
     ax.plot([0.0, 1.0], [0.0, 1.0])
     for k in range(4):
         ax.annotate(f"label {k}", (0.5, 0.5 + 0.002 * k), xytext=(5, 0), textcoords="offset points")
-    keep_apart(ax)
+    labels.place(ax)
     boxes = [label.get_window_extent() for label in ax.texts]
     assert not any(a.overlaps(b) for i, a in enumerate(boxes) for b in boxes[:i])
 

@@ -7,12 +7,16 @@ import re
 import shlex
 import subprocess
 import sys
+import tomllib
 import warnings
 from pathlib import Path
 
 import pytest
 
-from .commands import call, run
+import sleetfield as sl
+from sleetfield.components.quantities import CONSTANTS, CORRELATIONS
+
+from .commands import call
 from .test_cli import measurements
 
 ROOT = Path(__file__).parent.parent
@@ -67,15 +71,9 @@ def test_every_model_has_a_page():
                 assert f'"{name}"' in pages or f"({name})" in pages, name
 
 
-PAGES = ("README.md", "docs/regression.md")
-
-
-def demo_for(page, folder):
-    """What a page begins with: the whole demo, or its measurements alone."""
-    if page == "README.md":
-        run("demo", cwd=folder)
-    else:
-        measurements(folder / "marlwick-demo")
+PAGES = ("README.md", "docs/tour.md", "docs/regression.md")
+TOUR = "docs/tour.md"
+"""The page that begins with the demo itself."""
 
 
 @pytest.mark.parametrize("page", PAGES)
@@ -84,8 +82,41 @@ def test_python_in_the_pages(page, tmp_path, monkeypatch):
         monkeypatch.setenv(variable, str(tmp_path / variable))
     blocks = re.findall(r"```python\n(.*?)```", (ROOT / page).read_text(encoding="utf-8"), flags=re.DOTALL)
     assert blocks
-    demo_for(page, tmp_path)
+    measurements(tmp_path / "marlwick-demo")
     execute("\n".join(blocks), tmp_path)
+
+
+README = (ROOT / "README.md").read_text(encoding="utf-8")
+
+
+def test_the_first_page_prints_what_it_says(tmp_path):
+    (code,) = re.findall(r"```python\n(.*?)```", README, flags=re.DOTALL)
+    first, by_hand = re.findall(r"```text\n(.*?)```", README, flags=re.DOTALL)
+    assert execute(code, tmp_path).rstrip() == first.rstrip()
+    example = (ROOT / "examples" / "flash_by_hand.py").read_text(encoding="utf-8")
+    assert execute(example, tmp_path).rstrip() == by_hand.rstrip()
+
+
+def test_the_first_page_counts_right():
+    components = list(sl.databank())
+    values = sum(getattr(c, key) is not None for c in components for key in (*CONSTANTS, *CORRELATIONS))
+    pairs = {frozenset((r.first, r.second)) for r in sl.pair_records()}
+    said = [
+        int(n.replace(",", "")) for n in re.search(r"([\d,]+) constants and equations of (\d+) .* of (\d+) pairs", README).groups()
+    ]
+    assert said == [values, len(components), len(pairs)]
+    with (ROOT / "pyproject.toml").open("rb") as file:
+        project = tomllib.load(file)["project"]
+    versions = [c.rpartition(" ")[2] for c in project["classifiers"] if "Python :: 3." in c]
+    assert " | ".join(versions) in (ROOT / "docs" / "assets" / "python.svg").read_text()
+    assert f"version: {sl.__version__}" in (ROOT / "CITATION.cff").read_text()
+
+
+@pytest.mark.parametrize("page", ["README.md", TOUR, "docs/index.md", "CONTRIBUTING.md"])
+def test_blocks_fit_a_page(page):
+    text = (ROOT / page).read_text(encoding="utf-8")
+    blocks = re.findall(r"```\w*\n(.*?)```", text, flags=re.DOTALL)
+    assert max((len(line) for block in blocks for line in block.splitlines()), default=0) <= 100
 
 
 @pytest.mark.parametrize("page", PAGES)
@@ -93,8 +124,8 @@ def test_commands_in_the_pages(page, tmp_path, monkeypatch):
     for variable in ("SLEETFIELD_PAIRS", "SLEETFIELD_DATA"):
         monkeypatch.setenv(variable, str(tmp_path / variable))
     text = (ROOT / page).read_text(encoding="utf-8")
-    if page != "README.md":
-        demo_for(page, tmp_path)
+    if page != TOUR:
+        measurements(tmp_path / "marlwick-demo")
     run_commands(text, tmp_path)
 
 

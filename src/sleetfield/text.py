@@ -90,7 +90,7 @@ def numbered(sources: Sequence[str]) -> tuple[list[str], list[str]]:
 
 def shown(value: float, dimension: str, unit_set: str, digits: int = 6) -> str:
     """One number with its unit, as a sentence would have it: ``20 bar``."""
-    if dimension == "pressure" and value == ATMOSPHERE:
+    if dimension == "pressure" and math.isclose(value, ATMOSPHERE):
         return "1 atm"
     number = float(from_si(value, dimension, unit_set))
     unit = pretty_unit(unit_of(dimension, unit_set))

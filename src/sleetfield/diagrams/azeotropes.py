@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ..units import from_si
-from .style import SERIES, Drawn, axis_label, finish, full_title, new_axes
+from .style import SERIES, Drawn, axis_label, finish, full_title, mole_fraction, new_axes
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -22,7 +22,7 @@ def draw_azeotropes(found: Drawn, ax: Axes | None, units: str) -> Axes:
     for k, (names, points) in enumerate(groups.items()):
         ax.plot(*zip(*points, strict=True), **{**SERIES[k % len(SERIES)], "marker": "o", "markersize": 4}, label=" + ".join(names))
     ax.set_xlabel(axis_label(found.given, units))
-    ax.set_ylabel("mole fraction of the component named first")
+    ax.set_ylabel(mole_fraction("x", "the component named first"))
     ax.set_ylim(0.0, 1.0)
     if groups:
         ax.legend(frameon=False, loc="best")

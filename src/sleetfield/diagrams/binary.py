@@ -10,7 +10,7 @@ import numpy as np
 from ..core.arrays import Array
 from ..core.constants import R
 from ..units import from_si, pretty_unit, unit_of
-from .style import DATA, LINES, MARKS, SERIES, Drawn, axis_label, finish, full_title, new_axes
+from .style import DATA, LINES, MARKS, PLUM, SERIES, Drawn, axis_label, finish, full_title, logarithmic, mole_fraction, new_axes
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -23,10 +23,6 @@ def draw_binary(d: Drawn, ax: Axes | None, units: str) -> Axes:
     ax.set_xlim(0.0, 1.0)
     finish(ax, full_title(d, units))
     return ax
-
-
-def _x_label(d: Drawn) -> str:
-    return f"$x$, $y$, mole fraction of {d.system.names[0]}"
 
 
 def _boiling(d: Drawn, ax: Axes, units: str) -> None:
@@ -71,7 +67,7 @@ def _boiling(d: Drawn, ax: Axes, units: str) -> None:
                 d.measured[column], from_si(d.measured[quantity], dimension, units), **{**DATA, "marker": mark}, label=f"measured {column}"
             )  # fmt: skip
     ax.legend(frameon=False, loc="best")
-    ax.set_xlabel(_x_label(d))
+    ax.set_xlabel(mole_fraction("x y", d.system.names[0]))
     ax.set_ylabel(axis_label(quantity, units))
 
 
@@ -95,7 +91,7 @@ def _limits(d: Drawn, low: float, high: float, units: str, quantity: str, dimens
 def _xy(d: Drawn, ax: Axes, units: str) -> None:
     ax.plot([0, 1], [0, 1], **LINES["diagonal"])
     for k in range(int(d.branch.max()) + 1):
-        ax.plot(d.x[d.branch == k], d.y[d.branch == k], **LINES["bubble"])
+        ax.plot(d.x[d.branch == k], d.y[d.branch == k], **LINES["value"])
     ax.plot(d.x[d.critical_points], d.y[d.critical_points], **MARKS["critical"], linestyle="none", zorder=5)
     for line in d.three_phase:
         ax.plot(line.x, [line.y, line.y], **LINES["three phases"])
@@ -110,8 +106,8 @@ def _xy(d: Drawn, ax: Axes, units: str) -> None:
         ax.legend(frameon=False, loc="upper left")
     ax.set_aspect("equal")
     ax.set_ylim(0.0, 1.0)
-    ax.set_xlabel(f"$x$, mole fraction of {d.system.names[0]} in the liquid")
-    ax.set_ylabel(f"$y$, mole fraction of {d.system.names[0]} in the vapor")
+    ax.set_xlabel(mole_fraction("x", d.system.names[0], " in the liquid"))
+    ax.set_ylabel(mole_fraction("y", d.system.names[0], " in the vapor"))
 
 
 def _gamma(d: Drawn, ax: Axes, units: str) -> None:
@@ -124,21 +120,20 @@ def _gamma(d: Drawn, ax: Axes, units: str) -> None:
             textcoords="offset points", ha="left" if i == 0 else "right", va="center" if i == 0 else "bottom", fontsize=9,
         )  # fmt: skip
     if spread > 20.0:
-        ax.set_yscale("log")
-        ax.yaxis.set_major_formatter("{x:g}")
+        logarithmic(ax)
     ax.axhline(1.0, **LINES["diagonal"])
     _shade_split(d, ax)
-    ax.set_xlabel(f"$x$, mole fraction of {d.system.names[0]}")
+    ax.set_xlabel(mole_fraction("x", d.system.names[0]))
     ax.set_ylabel("$\\gamma$, activity coefficient")
 
 
 def _shade_split(d: Drawn, ax: Axes) -> None:
     """The compositions that split in two liquids, at the one temperature of the diagram."""
     for curve in d.liquids if d.excess is not None else ():
-        ax.axvspan(float(curve.first[0]), float(curve.second[0]), color="#7b3f72", alpha=0.08, lw=0)
+        ax.axvspan(float(curve.first[0]), float(curve.second[0]), color=PLUM, alpha=0.08, lw=0)
         ax.annotate(
             "two liquids", (0.5 * float(curve.first[0] + curve.second[0]), 0.02), xycoords=("data", "axes fraction"), ha="center",
-            fontsize=9, color="#7b3f72",
+            fontsize=9, color=PLUM,
         )  # fmt: skip
 
 
@@ -158,7 +153,7 @@ def _pressures(d: Drawn, ax: Axes, units: str) -> None:
         ax.plot(line.x, [float(from_si(line.P, "pressure", units))] * 2, **LINES["three phases"])
     ax.legend(frameon=False, loc="best", title="thin grey: Raoult's law", title_fontsize=9)
     ax.set_ylim(bottom=0.0)
-    ax.set_xlabel(f"$x$, mole fraction of {d.system.names[0]}")
+    ax.set_xlabel(mole_fraction("x", d.system.names[0]))
     ax.set_ylabel(axis_label("P", units))
 
 
@@ -171,11 +166,11 @@ def _mixing(d: Drawn, ax: Axes, units: str) -> None:
         at = np.interp(ends, d.x, g)
         ax.plot(ends, at, **{**LINES["three phases"]}, marker="s", markerfacecolor="white", zorder=4)
         ax.annotate(
-            f"common tangent:\n$x$ = {ends[0]:.4f} and {ends[1]:.4f}", (float(ends[0]), float(at[0])), xytext=(0.03, 0.06),
-            textcoords="axes fraction", fontsize=9, arrowprops={"arrowstyle": "-", "color": "#8a8f98"},
+            f"common tangent:\n$x$ = {ends[0]:.4f} and {ends[1]:.4f}", (float(ends.mean()), float(at.mean())), xytext=(-8, -8),
+            textcoords="offset points", ha="right", va="top", fontsize=9, color=PLUM,
         )  # fmt: skip
-    ax.set_xlabel(f"$x$, mole fraction of {d.system.names[0]}")
-    ax.set_ylabel("$\\Delta G_{mix}/RT$, Gibbs energy of mixing")
+    ax.set_xlabel(mole_fraction("x", d.system.names[0]))
+    ax.set_ylabel("$\\Delta G_{mix}/RT$, Gibbs energy of mixing over RT")
 
 
 def _excess(d: Drawn, ax: Axes, units: str) -> None:
@@ -186,8 +181,8 @@ def _excess(d: Drawn, ax: Axes, units: str) -> None:
     ax.axhline(0.0, **LINES["diagonal"])
     _shade_split(d, ax)
     ax.legend(frameon=False, loc="best")
-    ax.set_xlabel(f"$x$, mole fraction of {d.system.names[0]}")
-    ax.set_ylabel(f"excess energy [{pretty_unit(unit_of('molar_energy', units))}]")
+    ax.set_xlabel(mole_fraction("x", d.system.names[0]))
+    ax.set_ylabel(f"$G^E$, $H^E$, $TS^E$, excess energies [{pretty_unit(unit_of('molar_energy', units))}]")
 
 
 _DRAWN: dict[str, Callable[[Drawn, Axes, str], None]] = {

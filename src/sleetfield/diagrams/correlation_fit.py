@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..units import from_si, pretty_unit, unit_of
-from .style import DATA, LINES, axis_label, finish, new_axes
+from .style import DATA, GREY, LINES, axis_label, finish, logarithmic, new_axes
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -25,8 +25,7 @@ def draw_fit(
     ax.plot(from_si(data[0], "temperature", units), from_si(data[1], dimension, units), **DATA)
     ax.set_xlabel(axis_label("T", units))
     if dimension == "pressure":
-        ax.set_yscale("log")
-        ax.yaxis.set_major_formatter("{x:g}")
+        logarithmic(ax)
         ax.set_ylabel(axis_label("P", units))
     elif dimension == "density":
         ax.set_ylabel(axis_label("density", units))
@@ -42,9 +41,9 @@ def draw_residuals(ax: Axes | None, T: Array, percent: Array, limit: float, titl
     t = from_si(T, "temperature", units)
     ax.axhline(0.0, **LINES["quality"])
     for sign in (-1.0, 1.0):
-        ax.axhline(sign * limit, color="#8a8f98", linestyle=":", linewidth=1.0)
+        ax.axhline(sign * limit, **LINES["limit"])
     ax.annotate(
-        "three standard deviations", (float(t.min()), limit), xytext=(0, 4), textcoords="offset points", fontsize=9, color="#8a8f98"
+        "three standard deviations", (float(t.min()), limit), xytext=(0, 4), textcoords="offset points", fontsize=9, color=GREY
     )
     ax.plot(t, percent, **DATA)
     ax.set_xlabel(axis_label("T", units))

@@ -10,7 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..units import from_si
-from .style import AXES, LINES, MARKS, SERIES, axis_label, finish, new_axes
+from .labels import Along, write_along
+from .style import AXES, LINES, MARKS, SERIES, axis_label, finish, logarithmic, new_axes
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -39,6 +40,7 @@ def draw_envelope(
     ax = ax if ax is not None else new_axes()
     named: set[str] = set()
     labelled = 0
+    along: list[Along] = []
     for kind, label, x, y in lines:
         at_x, at_y = (from_si(v, AXES[axis][2], units) for v, axis in zip((x, y), axes, strict=True))
         ax.plot(at_x, at_y, **LINES[kind])
@@ -46,14 +48,14 @@ def draw_envelope(
             continue
         if kind == "quality":
             # neighbors run close together: each label further along its line than the one before
-            _on_line(ax, at_x, at_y, label, LINES[kind]["color"], 0.12 + 0.1 * (labelled % 4))
+            along.append(write_along(ax, at_x, at_y, label, LINES[kind]["color"], 0.12 + 0.1 * (labelled % 4)))
             labelled += 1
         elif kind not in named and "not stable" not in kind:
             named.add(kind)
-            _on_line(ax, at_x, at_y, label or f"{kind} line", LINES[kind]["color"], 0.4)
+            along.append(write_along(ax, at_x, at_y, label or f"{kind} line", LINES[kind]["color"], 0.4))
     for kind, label, x_mark, y_mark in marks:
         _mark(ax, kind, label, (x_mark, y_mark), axes, units)
-    _finish(ax, title, axes, units, log)
+    _finish(ax, title, axes, units, log, along)
     return ax
 
 
@@ -68,6 +70,7 @@ def draw_envelopes(
 ) -> Axes:
     """Draw several envelopes, each its lines and its critical points: a color for each, dew lines dashed."""
     ax = ax if ax is not None else new_axes()
+    along: list[Along] = []
     for k, ((name, (lines, critical)), series) in enumerate(zip(envelopes.items(), cycle(SERIES), strict=False)):
         # dew lines are where mixtures differ most
         longest = max(lines, key=lambda line: (line[0] == "dew", line[0] == "bubble", len(line[2])), default=None)
@@ -77,13 +80,13 @@ def draw_envelopes(
             ax.plot(at_x, at_y, **{**LINES[kind], "color": series["color"]})
             if line is longest:
                 # mixtures much alike run close together
-                _on_line(ax, at_x, at_y, name, series["color"], 0.3 + 0.15 * (k % 4))
+                along.append(write_along(ax, at_x, at_y, name, series["color"], 0.3 + 0.15 * (k % 4)))
         for place in critical:
             at = [float(from_si(v, AXES[axis][2], units)) for v, axis in zip(place, axes, strict=True)]
             ax.plot(at[:1], at[1:], linestyle="none", zorder=5, **{**MARKS["critical"], "color": series["color"]})
     for kind, label, x_mark, y_mark in marks:
         _mark(ax, kind, label, (x_mark, y_mark), axes, units)
-    _finish(ax, title, axes, units, log)
+    _finish(ax, title, axes, units, log, along)
     return ax
 
 
@@ -99,24 +102,12 @@ def _mark(ax: Axes, kind: str, label: str, place: tuple[float, float], axes: Axi
     )  # fmt: skip
 
 
-def _finish(ax: Axes, title: str, axes: AxisNames, units: str, log: bool) -> None:
+def _finish(ax: Axes, title: str, axes: AxisNames, units: str, log: bool, along: Sequence[Along]) -> None:
     if log:
-        ax.set_yscale("log")
+        logarithmic(ax)
     elif axes[1] == "P":
         ax.set_ylim(bottom=0.0)
     ax.margins(x=0.08)
     ax.set_xlabel(axis_label(axes[0], units))
     ax.set_ylabel(axis_label(axes[1], units))
-    finish(ax, title)
-
-
-def _on_line(ax: Axes, t: Array, p: Array, label: str, color: str, where: float) -> None:
-    """Write a label on a line, at a share of its length on the page."""
-    span_t, span_p = max(float(np.ptp(t)), 1e-9), max(float(np.ptp(p)), 1e-9)
-    length = np.concatenate([[0.0], np.cumsum(np.hypot(np.diff(t) / span_t, np.diff(p) / span_p))])
-    i = int(np.searchsorted(length, where * length[-1]))
-    i = min(max(i, 0), len(t) - 1)
-    ax.annotate(
-        label, (float(t[i]), float(p[i])), ha="center", va="center", fontsize=9, color=color,
-        bbox={"boxstyle": "round,pad=0.2", "fc": "white", "ec": "none", "alpha": 0.9}, zorder=4,
-    )  # fmt: skip
+    finish(ax, title, along)

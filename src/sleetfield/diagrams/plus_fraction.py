@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from numpy.typing import NDArray
 
-from .style import LINES, finish, new_axes
+from .style import LINES, finish, logarithmic, new_axes
 
 if TYPE_CHECKING:
     import numpy as np
@@ -25,7 +25,7 @@ def draw_plus_fraction(
     every = max(1, len(names) // 6)
     for i in range(0, len(names), every):
         ax.annotate(names[i], (float(molar_mass[i]), float(fraction[i])), xytext=(5, 5), textcoords="offset points", fontsize=9)
-    ax.set_yscale("log")
+    logarithmic(ax)
     ax.margins(x=0.1)
     ax.set_xlabel("$M$, molar mass [g/mol]")
     ax.set_ylabel("$z$, mole fraction in the mixture")

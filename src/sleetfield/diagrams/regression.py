@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..units import from_si, pretty_unit, unit_of
-from .style import DATA, LINES, SERIES, Drawn, axis_label, finish, new_axes
+from .style import BLUE, CRIMSON, DATA, GREY, LINES, SERIES, Drawn, axis_label, finish, logarithmic, mole_fraction, new_axes
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -19,11 +19,10 @@ Array = NDArray[np.float64]
 
 _LIMIT = 3.0
 _MARKS = "osD^v<>"
-_GREY = "#8a8f98"
 _LOGARITHMIC = ("gamma_inf", "Henry", "P")
 _WORDS = {
     "HE": ("$H^E$, excess enthalpy", "molar_energy"),
-    "gamma_inf": ("$\\gamma^\\infty$", "fraction"),
+    "gamma_inf": ("$\\gamma^\\infty$, activity coefficient at infinite dilution", "fraction"),
     "Henry": ("$H$, Henry's constant", "pressure"),
     "density": ("$\\rho$, density", "density"),
 }
@@ -48,7 +47,7 @@ def _points(ax: Axes, data: Drawn, x: Array, y: Array, mark: str, number: int, w
     style = {**DATA, "marker": mark, **({"color": SERIES[number % len(SERIES)]["color"]} if number else {})}
     ax.plot(x[used], y[used], **style, label=words if words and number == 0 else data.source if number and mark == "o" else None)
     if (~used).any():
-        ax.plot(x[~used], y[~used], linestyle="none", marker="x", color=_GREY, label="left out" if words and mark == "o" else None)
+        ax.plot(x[~used], y[~used], linestyle="none", marker="x", color=GREY, label="left out" if words and mark == "o" else None)
 
 
 def _band(ax: Axes, at: Array, value: Array, half: Array, color: str, *, sideways: bool = False) -> None:
@@ -88,17 +87,17 @@ def _boiling(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: Dra
         if len(data.names) > 1 and np.isfinite(data[q]).any():
             _points(ax, data, data[q][:, 0], shown, mark, number, words)
     ax.set_xlim(0.0, 1.0)
-    ax.set_xlabel(f"$x$, $y$, mole fraction of {data.names[0]}")
+    ax.set_xlabel(mole_fraction("x y", data.names[0]))
     ax.set_ylabel(axis_label(unknown, units))
 
 
 def _azeotropes(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: Drawn, units: str, number: int) -> None:
     for c in (c for c in curves if c.quantity.startswith("y ")):
         ax.plot(c.at, c.value - c.at, **_style(models, c.model), label=c.model)
-    ax.axhline(0.0, color=_GREY, linewidth=0.8)
+    ax.axhline(0.0, **LINES["diagonal"])
     _points(ax, data, data["x"][:, 0], np.zeros(len(data)), "o", number)
     ax.set_xlim(0.0, 1.0)
-    ax.set_xlabel(f"$x$, mole fraction of {data.names[0]}")
+    ax.set_xlabel(mole_fraction("x", data.names[0]))
     ax.set_ylabel("$y - x$ of the model; points: measured azeotropes")
 
 
@@ -112,7 +111,7 @@ def _two_liquids(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data:
     for q, mark in (("x'", "o"), ("x''", "s")):
         _points(ax, data, data[q][:, 0], T, mark, number)
     ax.set_xlim(0.0, 1.0)
-    ax.set_xlabel(f"$x'$, $x''$, mole fraction of {data.names[0]} in the liquids")
+    ax.set_xlabel(mole_fraction("x' x''", data.names[0], " in the liquids"))
     ax.set_ylabel(axis_label("T", units))
 
 
@@ -128,8 +127,8 @@ def _saturated(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: D
             ax.plot(inverse, np.log(c.value), **style, label=c.model if len(models) > 1 else None)
             _band(ax, inverse, np.log(c.value), c.half_width / c.value, style["color"])
         _points(ax, data, 1e3 / data["T"], np.log(data["x"][:, i]), "o", number)
-    ax.set_xlabel("1000 K / $T$")
-    ax.set_ylabel(f"ln $x$ of {data.solid} in the saturated liquid")
+    ax.set_xlabel("$1000/T$, reciprocal temperature [1/K]")
+    ax.set_ylabel(f"$\\ln x$, logarithm of the mole fraction of {data.solid}")
 
 
 def _plain(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: Drawn, units: str, number: int) -> None:
@@ -151,8 +150,8 @@ def _plain(ax: Axes, curves: Sequence[Drawn], models: Sequence[str], data: Drawn
         column = values if values.ndim == 1 else values[:, data.names.index(name.partition(" ")[2])]
         _points(ax, data, at, np.asarray(from_si(column, dimension, units)), _MARKS[k], number)
     if symbol in _LOGARITHMIC:
-        ax.set_yscale("log")
-    ax.set_xlabel(axis_label("T", units) if across_T else f"$x$, mole fraction of {data.names[0]}")
+        logarithmic(ax)
+    ax.set_xlabel(axis_label("T", units) if across_T else mole_fraction("x", data.names[0]))
     unit = pretty_unit(unit_of(dimension, units))
     ax.set_ylabel(axis_label("P", units) if words is None else f"{words} [{unit}]" if unit else words)
 
@@ -173,9 +172,9 @@ def draw_residuals(ax: Axes | None, fit: Drawn, against: str, units: str) -> Axe
 
         raise InputError(f"Residuals are drawn against point, x, T or P, not {against!r}.")
     ax = ax if ax is not None else new_axes()
-    ax.axhline(0.0, color=_GREY, linewidth=0.8)
+    ax.axhline(0.0, **LINES["diagonal"])
     for sign in (-1.0, 1.0):
-        ax.axhline(sign * _LIMIT, color=_GREY, linestyle=":", linewidth=1.0)
+        ax.axhline(sign * _LIMIT, **LINES["limit"])
     several = len({q.source for q in fit.quantities}) > 1
     sets = {d.source: d for d in fit.data}
     for k, q in enumerate(fit.quantities):
@@ -185,7 +184,11 @@ def draw_residuals(ax: Axes | None, fit: Drawn, against: str, units: str) -> Axe
         ax.plot(at, q.scaled, linestyle="", marker=_MARKS[k % 7], color=color, markerfacecolor="none", label=label)
         for i in np.flatnonzero(np.abs(q.scaled) > _LIMIT):
             ax.annotate(str(q.points[i]), (at[i], q.scaled[i]), xytext=(6, 0), textcoords="offset points", fontsize=9, color=color)
-    words = {"point": "point", "x": f"$x$, mole fraction of {fit.data[0].names[0]}"}
+    words = {"point": "point", "x": mole_fraction("x", fit.data[0].names[0])}
+    if against == "point":
+        from matplotlib.ticker import MaxNLocator
+
+        ax.xaxis.set_major_locator(MaxNLocator(integer=True))
     ax.set_xlabel(words.get(against) or axis_label(against, units))
     ax.set_ylabel("measured less fitted, over its standard deviation")
     if len(fit.quantities) > 1:
@@ -258,24 +261,24 @@ def draw_consistency(ax: Axes | None, found: Drawn, figure: str) -> Axes:
         raise InputError(f"There is no figure {figure!r} of a consistency test. Figures are area, points.")
     ax = ax if ax is not None else new_axes()
     first, second = found.data.names
-    ax.axhline(0.0, color=_GREY, linewidth=0.8)
+    ax.axhline(0.0, **LINES["diagonal"])
     if figure == "area":
         x, ratio = found.smooth_x, found.smooth_ratio
-        for sign, color, words in ((1.0, LINES["bubble"]["color"], "above"), (-1.0, LINES["dew"]["color"], "below")):
+        for sign, color, words in ((1.0, BLUE, "above"), (-1.0, CRIMSON, "below")):
             area = np.trapezoid(np.maximum(sign * ratio, 0.0), x)
             ax.fill_between(
                 x, 0.0, ratio, where=sign * ratio > 0.0, color=color, alpha=0.25, linewidth=0, label=f"{words} zero: {area:.4g}"
             )
         ax.plot(x, ratio, **LINES["value"])
         ax.plot(found.x, found.ln_gamma[:, 0] - found.ln_gamma[:, 1], **DATA)
-        ax.set_ylabel(f"ln $\\gamma$ of {first} over $\\gamma$ of {second}")
+        ax.set_ylabel(f"$\\ln(\\gamma_1/\\gamma_2)$, activity coefficients of {first} over {second}")
         ax.legend(frameon=False, fontsize=9)
     else:
         for sign in (-1.0, 1.0):
-            ax.axhline(sign * 0.01, color=_GREY, linestyle=":", linewidth=1.0)
+            ax.axhline(sign * 0.01, **LINES["limit"])
         ax.plot(found.x, found.y_off, **DATA)
         ax.set_ylabel("$y$, measured less calculated from boiling points alone")
     ax.set_xlim(0.0, 1.0)
-    ax.set_xlabel(f"$x$, mole fraction of {first}")
+    ax.set_xlabel(mole_fraction("x", first))
     finish(ax, found.title())
     return ax

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-import itertools
 import re
 import textwrap
+from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
 from ..units import pretty_unit, unit_of
+from .labels import Along, place
 
 Drawn = Any
 """A result that is drawn: what it has is read by name, so that results can import what draws them, and not the reverse."""
@@ -17,25 +18,33 @@ Drawn = Any
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
+TEAL, AMBER = "#0b7a75", "#a86000"
+"""Bubble lines and dew lines, and nothing else."""
+BLUE, CRIMSON, PURPLE, PLUM, GREEN, OLIVE = "#2f6fb0", "#a3195b", "#5b3a8c", "#7b3f72", "#3d7a1f", "#7a5c00"
+INK, GREY, FAINT = "#1d2733", "#6b7280", "#e4e6ea"
+"""All but the last can be read as text on white (4.5 : 1)."""
+
 LINES: dict[str, dict[str, Any]] = {
-    "bubble": {"color": "#0b7a75", "linestyle": "-", "linewidth": 1.8},
-    "dew": {"color": "#d98200", "linestyle": "--", "linewidth": 1.8},
-    "quality": {"color": "#8a8f98", "linestyle": "-", "linewidth": 0.8},
-    "value": {"color": "#0b7a75", "linestyle": "-", "linewidth": 1.8},
+    "bubble": {"color": TEAL, "linestyle": "-", "linewidth": 1.8},
+    "dew": {"color": AMBER, "linestyle": "--", "linewidth": 1.8},
+    "quality": {"color": GREY, "linestyle": "-", "linewidth": 0.8},
+    "value": {"color": BLUE, "linestyle": "-", "linewidth": 1.8},
+    "liquid-liquid": {"color": PURPLE, "linestyle": "-.", "linewidth": 1.5},
+    "liquids": {"color": PURPLE, "linestyle": "-", "linewidth": 1.8},
+    "three phases": {"color": PLUM, "linestyle": ":", "linewidth": 1.8},
+    "diagonal": {"color": GREY, "linestyle": "-", "linewidth": 0.8},
+    "limit": {"color": GREY, "linestyle": ":", "linewidth": 1.0},
+    "boundary": {"color": CRIMSON, "linestyle": "-.", "linewidth": 1.8},
+    "isotherm": {"color": GREY, "linestyle": "--", "linewidth": 0.7},
 }
-LINES["liquid-liquid"] = {"color": "#5b3a8c", "linestyle": "-.", "linewidth": 1.5}
 LINES |= {f"{kind}, not stable": {**LINES[kind], "linewidth": 0.8, "alpha": 0.55} for kind in ("bubble", "dew", "liquid-liquid")}
-LINES["three phases"] = {"color": "#7b3f72", "linestyle": ":", "linewidth": 1.8}
-LINES["liquids"] = LINES["liquid-liquid"]
-LINES["diagonal"] = {"color": "#8a8f98", "linestyle": "-", "linewidth": 0.8}
-LINES["reference"] = {"color": "#1d2733", "linestyle": "none", "marker": "+", "markersize": 8}
-DATA: dict[str, Any] = {"linestyle": "none", "marker": "o", "markerfacecolor": "none", "color": "#1d2733", "markersize": 6}
+DATA: dict[str, Any] = {"linestyle": "none", "marker": "o", "markerfacecolor": "none", "color": INK, "markersize": 6}
 """Measured points."""
 
 SERIES: tuple[dict[str, Any], ...] = tuple(
     {"color": color, "linestyle": line, "linewidth": 1.6}
     for color, line in zip(
-        ("#0b7a75", "#d98200", "#5b3a8c", "#2f6fb0", "#8a8f98", "#a3195b", "#1d2733", "#7a5c00"),
+        (BLUE, CRIMSON, PURPLE, GREEN, INK, OLIVE, GREY, PLUM),
         ("-", "--", "-.", ":", (0, (6, 2)), (0, (4, 1, 1, 1)), (0, (1, 3)), (0, (8, 1, 2, 1))),
         strict=True,
     )
@@ -43,13 +52,13 @@ SERIES: tuple[dict[str, Any], ...] = tuple(
 """Several lines in one figure: told apart by color and by dashes."""
 
 MARKS: dict[str, dict[str, Any]] = {
-    "critical": {"marker": "D", "color": "#1d2733", "markersize": 7},
-    "cricondentherm": {"marker": ">", "color": "#1d2733", "markerfacecolor": "white", "markersize": 8},
-    "cricondenbar": {"marker": "^", "color": "#1d2733", "markerfacecolor": "white", "markersize": 8},
-    "operating": {"marker": "X", "color": "#a3195b", "markersize": 9},
+    "critical": {"marker": "D", "color": INK, "markersize": 7},
+    "cricondentherm": {"marker": ">", "color": INK, "markerfacecolor": "white", "markersize": 8},
+    "cricondenbar": {"marker": "^", "color": INK, "markerfacecolor": "white", "markersize": 8},
+    "operating": {"marker": "X", "color": CRIMSON, "markersize": 9},
+    "azeotrope": {"marker": "*", "color": CRIMSON, "markersize": 12},
+    "three phases": {"marker": "s", "color": PLUM, "markerfacecolor": "white", "markersize": 7},
 }
-MARKS["azeotrope"] = {"marker": "*", "color": "#a3195b", "markersize": 12}
-MARKS["three phases"] = {"marker": "s", "color": "#7b3f72", "markerfacecolor": "white", "markersize": 7}
 AXES = {
     "T": ("T", "temperature", "temperature"),
     "P": ("P", "pressure", "pressure"),
@@ -75,22 +84,41 @@ def axis_label(quantity: str, unit_set: str) -> str:
     return f"${symbol}$, {name} [{pretty_unit(unit_of(dimension, unit_set))}]"
 
 
-def finish(ax: Axes, title: str) -> None:
-    """Title, grid and spines, the same everywhere; labels that would lie over each other are moved apart."""
-    size, lines = _in_lines(title)
-    ax.set_title("\n".join(lines), loc="left", fontsize=size)
-    ax.grid(True, color="#e4e6ea", linewidth=0.6)
+def mole_fraction(symbols: str, name: str, where: str = "") -> str:
+    """The label of an axis of mole fractions: ``$x$, mole fraction of acetone``."""
+    return f"{', '.join(f'${s}$' for s in symbols.split())}, mole fraction of {name}{where}"
+
+
+def finish(ax: Axes, title: str, along: Sequence[Along] = ()) -> None:
+    """Title, grid and spines, the same everywhere; labels find their places."""
+    set_title(ax, title)
+    ax.grid(True, color=FAINT, linewidth=0.6)
     ax.set_axisbelow(True)
     for side in ("top", "right"):
         ax.spines[side].set_visible(False)
-    keep_apart(ax)
+    place(ax, along)
 
 
 _SIZES = ((11.0, 92), (9.0, 115))
 """Sizes of a title's letters, and how many of them go into a line; the smaller where the larger takes more than two lines."""
-_PASSES = 12
-_GAP = 2.0
-"""Points between labels."""
+
+
+def logarithmic(ax: Axes) -> None:
+    """A logarithmic y axis with plain numbers on it, between powers of ten too where there are few of these."""
+
+    def between(value: float, _: Any) -> str:
+        decades = float(np.ptp(np.log10(ax.get_ylim())))
+        return f"{value:g}" if f"{value:e}"[0] in ("25" if decades > 0.7 else "2345678") and decades < 2.5 else ""
+
+    ax.set_yscale("log")
+    ax.yaxis.set_major_formatter("{x:g}")
+    ax.yaxis.set_minor_formatter(between)
+
+
+def set_title(ax: Axes, title: str, below: str = "") -> None:
+    """A title over as many lines as it needs, with a line of its own ``below`` it."""
+    size, lines = _in_lines(title)
+    ax.set_title("\n".join([*lines, *([below] if below else [])]), loc="left", fontsize=size)
 
 
 def _in_lines(title: str) -> tuple[float, list[str]]:
@@ -98,28 +126,6 @@ def _in_lines(title: str) -> tuple[float, list[str]]:
     whole = re.sub(r"(?<=\d) (?=[^\W\d])", "\xa0", title)
     ways = [(size, [line.replace("\xa0", " ") for line in textwrap.wrap(whole, width)]) for size, width in _SIZES]
     return next((way for way in ways if len(way[1]) <= 2), ways[-1])
-
-
-def keep_apart(ax: Axes) -> None:
-    """Move labels that stand beside their point up or down until none lies over another."""
-    figure: Any = ax.figure
-    labels: list[Any] = [t for t in ax.texts if getattr(t, "anncoords", "") == "offset points" and t.get_text()]
-    if len(labels) < 2:
-        return
-    figure.draw_without_rendering()
-    per_pixel = 72.0 / figure.dpi
-    for _ in range(_PASSES):
-        boxes = sorted(((label.get_window_extent(), label) for label in labels), key=lambda pair: pair[0].y0)
-        moved = False
-        for (lower, below), (upper, above) in itertools.combinations(boxes, 2):
-            if lower.overlaps(upper):
-                shift = 0.5 * ((lower.y1 - upper.y0) * per_pixel + _GAP)
-                below.xyann = (below.xyann[0], below.xyann[1] - shift)
-                above.xyann = (above.xyann[0], above.xyann[1] + shift)
-                moved = True
-                break
-        if not moved:
-            return
 
 
 def full_title(found: Drawn, units: str | None, *axes: str) -> str:

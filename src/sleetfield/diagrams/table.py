@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 from ..arguments import guarded
 from ..errors import InputError
 from ..units import pretty_heading
-from .style import AXES, SERIES, finish, new_axes
+from .style import AXES, SERIES, finish, logarithmic, new_axes
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -105,7 +105,7 @@ def draw_table(
             end = tuple(one.rows.iloc[-1])
             ax.annotate(one.label, end, xytext=(5, 0), textcoords="offset points", va="center", fontsize=9, color=line["color"])
     if log:
-        ax.set_yscale("log")
+        logarithmic(ax)
     ax.set_xlabel(_read(at_x, words=True))
     ax.set_ylabel(_shared([_read(c) for c in columns]))
     longest = max((len(one.label) for one in lines), default=0)

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from ..arguments import guarded
 from ..mixture import Mixture
 from ..text import first_few
+from ..units import pretty_heading
 from .base import Table
 from .columns import Column
 
@@ -113,7 +114,7 @@ class Comparison(Table):
         return notes
 
     def _told(self, label: str, name: str, off: float) -> str:
-        return f"{label}: {name} is {off:+.1%} off {self.base}."
+        return f"{pretty_heading(label)}: {name} is {off:+.1%} off {self.base}."
 
     @guarded
     def plot(self, ax: Axes | None = None, *, units: str | None = None) -> Axes:

@@ -492,11 +492,12 @@ class EnvelopeComparison(Shown):
         if marks and {x, y} != {"T", "P"}:
             raise InputError("Points in a comparison are marked where the axes are T and P.")
         marked = [("operating", name, *((T, P) if x == "T" else (P, T))) for name, (T, P) in _in_si(marks or {}).items()]
+        title = f"{y}-{x} envelopes: {'; '.join(f'{name}: {e.system.full_title(e.z)}' for name, e in self.envelopes.items())}"
         drawn = {}
         for name, envelope in self.envelopes.items():
             critical = [m for m in envelope.marked if m[0] == "critical"]
             drawn[name] = envelope.curves(x, y), envelope._places(critical, x, y)
-        return draw_envelopes(ax, drawn, marked, self.title(units, x, y), (x, y), self.first.unit_set(units), log)
+        return draw_envelopes(ax, drawn, marked, title, (x, y), self.first.unit_set(units), log)
 
     def to_dict(self) -> dict[str, Any]:
         """Everything in SI, as plain values."""

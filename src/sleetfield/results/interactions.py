@@ -97,4 +97,4 @@ class Interactions(TableResult):
         from ..diagrams.interactions import draw_interactions
 
         unknown = {pair for pair, source in self.sources.items() if source.startswith("none")}
-        return draw_interactions(ax, self.kij, self.system.names, unknown, f"Interaction parameters of {self.system.title}")
+        return draw_interactions(ax, self.kij, self.system.names, unknown, f"Interaction parameters of {self.system.full_title()}")

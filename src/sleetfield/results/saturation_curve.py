@@ -21,9 +21,10 @@ if TYPE_CHECKING:
     import pandas as pd
     from matplotlib.axes import Axes
 
+    from ..diagrams.saturation_curve import Beside
+
 
 Array = NDArray[np.float64]
-Beside = tuple[Array, Array, str]
 
 FIGURES = ("pressure", "density", "fugacity")
 
@@ -161,7 +162,7 @@ class SaturationCurve(TableResult):
         """Draw it.
 
         ``figure`` is "pressure" (log P against 1/T), "density" (both phases), or "fugacity" (both ln f at the pressure ``P``, crossing at the
-        boiling point). The first two have the databank's correlation and the measured values beside them.
+        boiling point). The first two have their deviations from the databank's correlation and from measured values below.
         """
         from ..diagrams import saturation_curve as draw
 
@@ -179,16 +180,20 @@ class SaturationCurve(TableResult):
         raise InputError(f"There is no figure {figure!r} of a saturation curve. Figures are {', '.join(FIGURES)}.")
 
     def _beside(self, name: str) -> tuple[Beside | None, Beside | None]:
-        """The databank's and the measured values of a quantity, to be drawn, with the mean deviation in the label."""
-        reference = measured = None
-        if name in self.references:
-            mean = 100.0 * float(np.nanmean(np.abs(self.deviations[name]))) if np.isfinite(self.deviations[name]).any() else np.nan
-            reference = self.T, self.references[name], f"databank's correlation (mean deviation {mean:.2g} %)"
-        if name in self.measured:
-            m = self.measured[name]
-            mean = 100.0 * float(np.nanmean(np.abs(m.model / m.values - 1.0)))
-            measured = m.T, m.values, f"measured (mean deviation {mean:.2g} %)"
-        return reference, measured
+        """The databank's and the measured values of a quantity, with what the model makes of them."""
+        from ..diagrams.saturation_curve import Beside
+
+        def beside(T: Array, values: Array, model: Array, words: str) -> Beside:
+            off = np.abs(model / values - 1.0)
+            mean = 100.0 * float(np.nanmean(off)) if np.isfinite(off).any() else np.nan
+            return Beside(T, values, model, f"{words} ({mean:.2g} % on average)")
+
+        own = self.P if name == "P" else self.density("liquid")
+        known, m = self.references.get(name), self.measured.get(name)
+        return (
+            None if known is None else beside(self.T, known, own, "from the databank's correlation"),
+            None if m is None else beside(m.T, m.values, m.model, "from measured values"),
+        )
 
 
 _OF_PHASES = {
