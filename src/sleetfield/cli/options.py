@@ -68,9 +68,10 @@ Insist = Annotated[bool, typer.Option("--insist", help="Store it although the au
 
 def _print_version(wanted: bool) -> None:
     if wanted:
+        from ..core.compiled import WHICH
         from ..version import __version__
 
-        typer.echo(f"sleetfield {__version__}")
+        typer.echo(f"sleetfield {__version__} (engine: {WHICH})")
         raise typer.Exit
 
 

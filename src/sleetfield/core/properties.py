@@ -17,6 +17,7 @@ from .arrays import ABSENT, Array, Kinds
 from .blocks import in_blocks
 from .constants import P_REFERENCE, T_REFERENCE, R
 from .correlations import HeatCapacity
+from .correlations.together import together
 from .models.contract import Evaluation, PhaseModel
 
 _BLOCK = 4096
@@ -80,14 +81,8 @@ def ideal_gas(heat_capacities: HeatCapacities, T: Array, x: Array) -> IdealGases
     """Enthalpy, entropy at 1 bar and heat capacity of each pure ideal gas ``(N, C)``; zero where a component is absent, NaN where it is
     there and its heat capacity is missing.
     """
-    h, s, cp = np.zeros_like(x), np.zeros_like(x), np.zeros_like(x)
-    for i, correlation in enumerate(heat_capacities):
-        there = x[:, i] > ABSENT
-        if not there.any():
-            continue
-        if correlation is None:
-            h[there, i] = s[there, i] = cp[there, i] = np.nan
-            continue
-        h[:, i], s[:, i] = correlation.integrals(T, T_REFERENCE)
-        cp[:, i] = correlation.value(T)
+    all_of_them = together(tuple(heat_capacities), T_REFERENCE)
+    h, s, cp = all_of_them.at(T)
+    for i in all_of_them.missing:
+        h[:, i] = s[:, i] = cp[:, i] = np.where(x[:, i] > ABSENT, np.nan, 0.0)
     return h, s, cp

@@ -93,10 +93,11 @@ class HeatCapacity(Correlation):
 
     def integrals(self, T: Array, T0: float) -> tuple[Array, Array]:
         """∫Cp dT (J/mol) and ∫Cp/T dT (J/(mol K)) from ``T0`` to ``T``."""
-        upper, lower = self._from_anywhere(T), _lower_limit(self, T0)
+        upper, lower = self.from_anywhere(T), _lower_limit(self, T0)
         return upper[0] - lower[0], upper[1] - lower[1]
 
-    def _from_anywhere(self, T: Array) -> tuple[Array, Array]:
+    def from_anywhere(self, T: Array) -> tuple[Array, Array]:
+        """∫Cp dT and ∫Cp/T dT, each to an arbitrary constant."""
         edge = np.clip(T, self.T_min, self.T_max)
         energy, entropy = self.antiderivatives(edge)
         if not self.outside(T).any():
@@ -108,7 +109,7 @@ class HeatCapacity(Correlation):
 @functools.lru_cache(maxsize=4096)
 def _lower_limit(correlation: HeatCapacity, T0: float) -> tuple[float, float]:
     """Antiderivatives at the temperature that integrals begin at, which hardly ever changes."""
-    energy, entropy = correlation._from_anywhere(np.array([T0]))
+    energy, entropy = correlation.from_anywhere(np.array([T0]))
     return float(energy[0]), float(entropy[0])
 
 

@@ -13,7 +13,7 @@ from .contract import HeatCapacity
 
 def _sum_of_powers(T: Array, coefficients: Sequence[float]) -> Array:
     """c0 + c1 T + c2 T² + ..., from the inside out."""
-    value = np.full_like(T, coefficients[-1])
+    value: Array = coefficients[-1] + np.zeros_like(T)
     for c in reversed(coefficients[:-1]):
         value = value * T + c
     return value

@@ -17,8 +17,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Index, Kinds, component_major, rows
-from ..blocks import in_blocks
-from ..models.contract import LIQUID, SOLID, VAPOR, BoundModel, PhaseModel
+from ..blocks import in_blocks, put_rows
+from ..models.contract import LIQUID, SOLID, UNNAMED, UNSETTLED, VAPOR, BoundModel, Loops, PhaseModel
 from .joining import Found, add_phases, empty, most_phases, test_phases
 from .multiphase import CONVERGED, descend
 from .rachford_rice import Split, brackets, k_values, split
@@ -96,11 +96,48 @@ def flash(
 
 
 def _flash_block(model: PhaseModel, watch: Watch | None, T: Array, P: Array, feed: Array) -> FlashResult:
-    z = component_major(np.maximum(feed, ABSENT))
     with np.errstate(all="ignore"):
         bound = model.at(T, P)
-        d = np.log(z) + bound.ln_phi(z)
         ln_k = (model.ln_saturation_guess(T).T - np.log(P)).T
+        loops = bound.loops() if watch is None else None
+        if loops is None:
+            return _by_arrays(model, bound, watch, feed, ln_k)
+        return _by_loops(model, bound, loops, feed, ln_k)
+
+
+def _by_loops(model: PhaseModel, bound: BoundModel, loops: Loops, feed: Array, ln_k: Array) -> FlashResult:
+    """In the compiled engine, state by state; what that does not settle is solved by arrays."""
+    n, c = feed.shape
+    most = most_phases(model.solids)
+    places = np.full((n, most), np.nan)
+    found = FlashResult(
+        np.empty(n, dtype=np.intp),
+        places,
+        np.full((n, most, c), np.nan),
+        places.copy(),
+        np.full((n, most), -1, dtype=np.int8),
+        np.empty(n),
+        np.empty(n),
+    )
+    outcome = loops.flash(feed, ln_k, (found.n_phases, found.amount, found.x, found.Z, found.kinds, found.residual, found.tm))
+    if not outcome.all() or (outcome == UNNAMED).any():
+        unnamed, open_ = np.flatnonzero(outcome == UNNAMED), np.flatnonzero(outcome == UNSETTLED)
+        if unnamed.size:
+            x = component_major(np.maximum(found.x[unnamed, 0], ABSENT))
+            vapor = bound.rows(unnamed).is_vapor(x)
+            found.kinds[unnamed[vapor], 0] = VAPOR
+            # two liquids want another order than a vapor and a liquid
+            open_ = np.union1d(open_, unnamed[~vapor & (found.n_phases[unnamed] > 1)])
+        if open_.size:
+            put_rows(found, open_, _by_arrays(model, bound.rows(open_), None, feed[open_], ln_k[open_]))
+    return found
+
+
+def _by_arrays(model: PhaseModel, bound: BoundModel, watch: Watch | None, feed: Array, ln_k: Array) -> FlashResult:
+    """In the reference engine, all states at once."""
+    z = component_major(np.maximum(feed, ABSENT))
+    with np.errstate(all="ignore"):
+        d = np.log(z) + bound.ln_phi(z)
         pairs = _find_pairs(bound, z, d, ln_k, watch)
         found = _gathered(z, pairs, most_phases(model.solids))
         trial = z.copy(order="K")

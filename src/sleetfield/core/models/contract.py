@@ -29,7 +29,7 @@ from abc import ABC, abstractmethod
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import NamedTuple
+from typing import NamedTuple, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -98,6 +98,17 @@ class Description(NamedTuple):
     packing: Array
 
 
+UNSETTLED, SETTLED, UNNAMED = 0, 1, 2
+"""What became of a state in the compiled engine: it is for the reference engine, done, or done but for the question whether its first phase is a vapor."""
+
+
+class Loops(Protocol):
+    """A bound model in the compiled engine (`core.compiled`): loops over its states."""
+
+    def flash(self, feed: Array, ln_k: Array, out: Sequence[NDArray[np.generic]]) -> Kinds:
+        """Flashes of ``feed (N, C)`` from rough K-values into the arrays of a `FlashResult`; what became of each state ``(N,)``."""
+
+
 class BoundModel(ABC):
     """A phase model at given ``T`` and ``P``."""
 
@@ -123,6 +134,10 @@ class BoundModel(ABC):
     def is_vapor(self, x: Array, kind: Kind = STABLE) -> NDArray[np.bool_]:
         """Where a phase is to be called a vapor, alone or as the least packed of several ``(N,)``."""
         return np.asarray(self.describe(x, kind).kinds == VAPOR)
+
+    def loops(self) -> Loops | None:
+        """The same for the compiled engine, where that has it."""
+        return None
 
     @abstractmethod
     def rows(self, index: Index) -> BoundModel:

@@ -25,6 +25,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array, Index
+from ..compiled import ENGINE
+from ..compiled.cubic_loops import CubicLoops
 from ..constants import R
 from .alpha import AlphaFunction, Soave
 from .contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind, VolumeModel
@@ -178,6 +180,16 @@ class BoundCubic(BoundModel):
 
     def __init__(self, model: CubicModel, T: Array, P: Array, mixing: BoundMixing) -> None:
         self.model, self.T, self.P, self._mixing = model, T, P, mixing
+
+    def loops(self) -> CubicLoops | None:
+        if ENGINE is None or self.model.n_components > ENGINE.MOST_COMPONENTS:
+            return None
+        arrays = self._mixing.plain()
+        if arrays is None:
+            return None
+        model = self.model
+        numbers = (model.delta1, model.delta2, model.critical_volume_ratio, model.omega_a / model.omega_b)
+        return CubicLoops(numbers, R * self.T, self.P, *arrays, model.translation, model.molar_mass)
 
     def rows(self, index: Index) -> BoundCubic:
         return BoundCubic(self.model, self.T[index], self.P[index], self._mixing.rows(index))

@@ -26,6 +26,10 @@ class BoundMixing(ABC):
     def second(self, n: Numbers) -> tuple[Numbers, Numbers, Numbers]:
         """n²a ``(N,)``, its first and its second derivatives by mole numbers ``(N, C)``, ``(N, C, C)``; for complex ``n`` too."""
 
+    def plain(self) -> tuple[Array, Array, Array, Array | None] | None:
+        """√aᵢ ``(C, N)``, 1 - kᵢⱼ ``(C, C)`` or ``(N, C, C)``, bᵢ ``(C,)`` and (bᵢ + bⱼ)(1 - lᵢⱼ)/2 ``(C, C)`` or None, where n²a and nb are quadratic in these and nothing else."""
+        return None
+
     @abstractmethod
     def rows(self, index: Index) -> BoundMixing:
         """The same for the states ``index`` (repeats allowed)."""

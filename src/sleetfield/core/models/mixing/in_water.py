@@ -88,6 +88,9 @@ class BoundInWater(BoundVanDerWaals):
     def _differences(self) -> tuple[Array, Array, Array]:
         return self.rule.differences(self.T)
 
+    def plain(self) -> None:
+        return None
+
     def attraction(self, n: Array) -> tuple[Array, Array]:
         a, half = super().attraction(n)
         E, E_i, total = self._numerator(n)

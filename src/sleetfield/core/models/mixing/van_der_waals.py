@@ -40,27 +40,27 @@ class VanDerWaals(MixingRule):
         self.pairs = Attraction(kij)
         self._b_column = b[:, None]
         self.linear_covolume = lij is None
-        self._covolumes = None if lij is None else 0.5 * (b[:, None] + b) * (1.0 - lij)
+        self.covolumes = None if lij is None else 0.5 * (b[:, None] + b) * (1.0 - lij)
 
     def at(self, T: Array) -> BoundVanDerWaals:
         return BoundVanDerWaals(self, T, self.root_a(T))
 
     def covolume(self, n: Array) -> tuple[Array, Array]:
-        if self._covolumes is None:
+        if self.covolumes is None:
             return n @ self.b, self._b_column
         total = n.sum(axis=-1)
-        b_n = self._covolumes @ n.T
+        b_n = self.covolumes @ n.T
         nb = (n.T * b_n).sum(axis=0) / total
         return nb, (2.0 * b_n - nb) / total
 
     def covolume_second(self, n: Numbers) -> tuple[Numbers, Numbers, Numbers]:
-        if self._covolumes is None:
+        if self.covolumes is None:
             c = len(self.b)
             return n @ self.b, np.broadcast_to(self.b, n.shape), np.zeros((len(n), c, c))
         total = n.sum(axis=-1)
-        nb = (n * (n @ self._covolumes)).sum(axis=-1) / total
-        first = (2.0 * (n @ self._covolumes) - nb[:, None]) / total[:, None]
-        return nb, first, (2.0 * self._covolumes - first[:, :, None] - first[:, None, :]) / total[:, None, None]
+        nb = (n * (n @ self.covolumes)).sum(axis=-1) / total
+        first = (2.0 * (n @ self.covolumes) - nb[:, None]) / total[:, None]
+        return nb, first, (2.0 * self.covolumes - first[:, :, None] - first[:, None, :]) / total[:, None, None]
 
 
 class BoundVanDerWaals(BoundMixing):
@@ -71,6 +71,10 @@ class BoundVanDerWaals(BoundMixing):
 
     def rows(self, index: Index) -> BoundVanDerWaals:
         return BoundVanDerWaals(self.rule, self.T[index], np.take(self.root, index, axis=1))
+
+    def plain(self) -> tuple[Array, Array, Array, Array | None] | None:
+        rule = self.rule
+        return self.root, np.asarray(rule.pairs.matrix(self.T), dtype=float), rule.b, rule.covolumes
 
     def attraction(self, n: Array) -> tuple[Array, Array]:
         u = n.T * self.root

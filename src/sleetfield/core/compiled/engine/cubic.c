@@ -1,0 +1,194 @@
+#include "cubic.h"
+
+#include <math.h>
+#include <stddef.h>
+
+#define CBRT_EPS 1e-300
+#define SMALL_STEP 1e-9
+#define THIN 1e-6 /* A below which rounding of the closed form loses the small roots */
+#define THIN_PACKING 0.125
+
+typedef struct {
+    double A, B, b;
+    double half[MOST_COMPONENTS]; /* half the derivatives of n^2 a by mole numbers */
+    double b_i[MOST_COMPONENTS];  /* those of nb */
+} Mixture;
+
+static void mix(const Cubic *m, const double *x, Mixture *out)
+{
+    const int c = m->phase.c;
+    double a = 0.0, b = 0.0;
+    for (int i = 0; i < c; i++) {
+        const double *row = m->attraction + (size_t)i * c;
+        double sum = 0.0;
+        for (int j = 0; j < c; j++) sum += row[j] * x[j];
+        out->half[i] = sum;
+        a += sum * x[i];
+    }
+    if (m->covolumes == NULL) {
+        for (int i = 0; i < c; i++) {
+            b += m->b[i] * x[i];
+            out->b_i[i] = m->b[i];
+        }
+    } else {
+        double total = 0.0;
+        for (int i = 0; i < c; i++) {
+            const double *row = m->covolumes + (size_t)i * c;
+            double sum = 0.0;
+            for (int j = 0; j < c; j++) sum += row[j] * x[j];
+            out->b_i[i] = sum;
+            b += sum * x[i];
+            total += x[i];
+        }
+        b /= total;
+        for (int i = 0; i < c; i++) out->b_i[i] = (2.0 * out->b_i[i] - b) / total;
+    }
+    out->A = a * m->to_A;
+    out->B = b * m->to_B;
+    out->b = b;
+}
+
+static double integral(const Cubic *m, double Z, double B)
+{
+    return log((Z + m->d1 * B) / (Z + m->d2 * B)) / ((m->d1 - m->d2) * B);
+}
+
+/* One step of Newton's method; where it is not small, as beside a double root, further ones as long as they help. */
+static double polished(double Z, double c2, double c1, double c0)
+{
+    const double step = (((Z + c2) * Z + c1) * Z + c0) / ((3.0 * Z + 2.0 * c2) * Z + c1);
+    if (fabs(step) <= SMALL_STEP * Z) return Z - step;
+    for (int k = 0; k < 3; k++) {
+        const double f = ((Z + c2) * Z + c1) * Z + c0;
+        const double better = Z - f / ((3.0 * Z + 2.0 * c2) * Z + c1);
+        if (fabs(((better + c2) * better + c1) * better + c0) < fabs(f)) Z = better;
+    }
+    return Z;
+}
+
+/* The smallest and the largest root above B; returns whether they are two. */
+static int roots(const Cubic *m, double A, double B, double *smallest, double *largest)
+{
+    const double s = m->d1 + m->d2, p = m->d1 * m->d2;
+    const double c2 = (s - 1.0) * B - 1.0, c1 = A + (p - s) * B * B - s * B, c0 = -B * (A + p * (B + B * B));
+    if (A < THIN) {
+        /* the largest root is next to 1, the others as small as B: they are of the quadratic that is left */
+        const double high = polished(polished(1.0, c2, c1, c0), c2, c1, c0);
+        const double product = -c0 / high, total = (c1 - product) / high, inside = total * total - 4.0 * product;
+        const double low = 2.0 * product / (total + sqrt(inside > 0.0 ? inside : 0.0));
+        const int three = inside > 0.0 && total > 0.0 && low > B;
+        *largest = high;
+        *smallest = three ? low : high;
+        return three;
+    }
+    const double shift = c2 / 3.0, square = shift * shift;
+    const double q = c1 / 3.0 - square, r = 0.5 * (shift * c1 - c0) - square * shift, disc = q * q * q + r * r;
+    if (!(disc < 0.0)) {
+        /* the larger of the two cube roots without cancellation; the other from their product, -q */
+        const double big = cbrt(r + copysign(sqrt(disc), r));
+        *smallest = *largest = polished(big - q / (big + CBRT_EPS) - shift, c2, c1, c0);
+        return 0;
+    }
+    /* Z = m cos(t/3) - c2/3 and m cos(t/3 + 2 pi/3) - c2/3, both from the tangent of t/6 */
+    double half = sqrt(-q), cosine = r / (-q * half);
+    cosine = cosine > 1.0 ? 1.0 : cosine < -1.0 ? -1.0 : cosine;
+    const double tangent = tan(acos(cosine) / 6.0), t2 = tangent * tangent;
+    half /= 1.0 + t2;
+    const double cos_part = half * (1.0 - t2), sin_part = 2.0 * sqrt(3.0) * half * tangent;
+    *largest = polished(2.0 * cos_part - shift, c2, c1, c0);
+    const double low = polished(-cos_part - sin_part - shift, c2, c1, c0);
+    /* a "root" at or below B is no volume: only the other one counts */
+    *smallest = low > B ? low : *largest;
+    return low > B;
+}
+
+static double root(const Cubic *m, double A, double B, int kind)
+{
+    double smallest, largest;
+    const int three = roots(m, A, B, &smallest, &largest);
+    if (kind == LIQUID) return smallest;
+    if (kind == VAPOR || !three) return largest;
+    const double g_low = smallest - log(smallest - B) - A * integral(m, smallest, B);
+    const double g_high = largest - log(largest - B) - A * integral(m, largest, B);
+    return g_low < g_high ? smallest : largest;
+}
+
+static void ln_phi(const Phase *phase, const double *x, int kind, double *out)
+{
+    const Cubic *m = (const Cubic *)phase;
+    Mixture mixture;
+    mix(m, x, &mixture);
+    const double Z = root(m, mixture.A, mixture.B, kind), I = integral(m, Z, mixture.B);
+    const double by_a = -2.0 * I * m->to_A, by_b = (Z - 1.0 + mixture.A * I) / mixture.b, free = log(Z - mixture.B);
+    for (int i = 0; i < phase->c; i++) out[i] = by_a * mixture.half[i] + by_b * mixture.b_i[i] - free;
+    if (m->translation != NULL)
+        for (int i = 0; i < phase->c; i++) out[i] -= m->translation[i] * m->to_B;
+}
+
+static void derivatives(const Phase *phase, const double *x, int kind, double *out, double *dn)
+{
+    const Cubic *m = (const Cubic *)phase;
+    const int c = phase->c;
+    const double s = m->d1 + m->d2, p = m->d1 * m->d2;
+    Mixture mixture;
+    mix(m, x, &mixture);
+    const double A = mixture.A, B = mixture.B, Z = root(m, A, B, kind), I = integral(m, Z, B);
+    const double slope = (3.0 * Z + 2.0 * ((s - 1.0) * B - 1.0)) * Z + A + (p - s) * B * B - s * B;
+    const double Z_A = (B - Z) / slope;
+    const double Z_B = -((s - 1.0) * Z * Z + (2.0 * (p - s) * B - s) * Z - A - p * (2.0 * B + 3.0 * B * B)) / slope;
+    const double free = 1.0 / (Z - B), Q = Z * Z + s * Z * B + p * B * B, I_Z = -1.0 / Q, I_B = (Z / Q - I) / B;
+    const double ln_free = log(Z - B);
+    double A_i[MOST_COMPONENTS], r[MOST_COMPONENTS];
+    for (int i = 0; i < c; i++) {
+        A_i[i] = 2.0 * mixture.half[i] * m->to_A;
+        r[i] = mixture.b_i[i] / mixture.b;
+        out[i] = r[i] * (Z - 1.0) - ln_free - I * (A_i[i] - A * r[i]);
+        if (m->translation != NULL) out[i] -= m->translation[i] * m->to_B;
+    }
+    for (int j = 0; j < c; j++) {
+        /* dA_j = A_j - 2A, dB_j = B_j - B, dr_i = -r_i (r_j - 1), dA_i = 2A_ij - A_i */
+        const double dA = A_i[j] - 2.0 * A, rj = r[j] - 1.0, dB = B * rj, dZ = Z_A * dA + Z_B * dB;
+        const double dI = I_Z * dZ + I_B * dB, column = dZ - rj * (Z - 1.0) + I * (dA - A * rj), lost = (dZ - dB) * free;
+        for (int i = 0; i < c; i++)
+            dn[(size_t)i * c + j] = -2.0 * I * m->to_A * m->attraction[(size_t)i * c + j] + r[i] * column - (A_i[i] - A * r[i]) * dI
+                                    - lost + I * A_i[i];
+    }
+    if (m->covolumes != NULL) {
+        double total = 0.0;
+        for (int i = 0; i < c; i++) total += x[i];
+        const double by_b = (Z - 1.0 + A * I) / mixture.b / total;
+        for (int i = 0; i < c; i++)
+            for (int j = 0; j < c; j++)
+                dn[(size_t)i * c + j] += by_b * (2.0 * m->covolumes[(size_t)i * c + j] - mixture.b_i[i] - mixture.b_i[j]);
+    }
+}
+
+static void describe(const Phase *phase, const double *x, int kind, Description *out)
+{
+    const Cubic *m = (const Cubic *)phase;
+    Mixture mixture;
+    mix(m, x, &mixture);
+    const double Z = root(m, mixture.A, mixture.B, kind);
+    double shift = 0.0;
+    if (m->translation != NULL)
+        for (int i = 0; i < phase->c; i++) shift += m->translation[i] * x[i];
+    out->Z = Z - shift * m->to_B;
+    out->packing = mixture.B / Z;
+    out->kind = m->critical_volume_ratio * mixture.B < Z ? VAPOR : LIQUID;
+    /* models/vapor_side.py, but for its third rule */
+    const int thin = out->kind == VAPOR;
+    if (thin && out->packing < THIN_PACKING)
+        out->is_vapor = YES;
+    else if (mixture.A / m->to_A > m->branch_ratio * m->RT * mixture.b)
+        out->is_vapor = thin ? YES : NO;
+    else
+        out->is_vapor = out->packing < THIN_PACKING ? YES : UNSURE;
+}
+
+void cubic_init(Cubic *cubic, int c)
+{
+    cubic->phase.c = c;
+    cubic->phase.ln_phi = ln_phi;
+    cubic->phase.derivatives = derivatives;
+    cubic->phase.describe = describe;
+}

@@ -1,0 +1,102 @@
+#include "descent.h"
+
+#include "phase.h"
+
+#include <math.h>
+#include <stddef.h>
+#include <string.h>
+
+#define FLAT 1e-12
+#define SURE 1e-9 /* a pivot above which H is positive definite without question */
+#define SWEEPS 60
+
+/* By Cholesky's factors, where H is positive definite. */
+static int by_cholesky(int c, const double *H, const double *g, double *step)
+{
+    double L[MOST_COMPONENTS * MOST_COMPONENTS];
+    for (int j = 0; j < c; j++) {
+        double pivot = H[(size_t)j * c + j];
+        for (int k = 0; k < j; k++) pivot -= L[j * c + k] * L[j * c + k];
+        if (!(pivot > SURE)) return 0;
+        const double root = sqrt(pivot);
+        L[j * c + j] = root;
+        for (int i = j + 1; i < c; i++) {
+            double sum = 0.5 * (H[(size_t)i * c + j] + H[(size_t)j * c + i]);
+            for (int k = 0; k < j; k++) sum -= L[i * c + k] * L[j * c + k];
+            L[i * c + j] = sum / root;
+        }
+    }
+    for (int i = 0; i < c; i++) {
+        double sum = -g[i];
+        for (int k = 0; k < i; k++) sum -= L[i * c + k] * step[k];
+        step[i] = sum / L[i * c + i];
+    }
+    for (int i = c - 1; i >= 0; i--) {
+        double sum = step[i];
+        for (int k = i + 1; k < c; k++) sum -= L[k * c + i] * step[k];
+        step[i] = sum / L[i * c + i];
+    }
+    return 1;
+}
+
+/* By eigenvalues, from Jacobi's rotations. */
+static void by_eigenvalues(int c, double *H, const double *g, double *step)
+{
+    double V[MOST_COMPONENTS * MOST_COMPONENTS];
+    memset(V, 0, sizeof(double) * (size_t)c * c);
+    for (int i = 0; i < c; i++) {
+        V[i * c + i] = 1.0;
+        for (int j = i + 1; j < c; j++) H[(size_t)i * c + j] = H[(size_t)j * c + i] = 0.5 * (H[(size_t)i * c + j] + H[(size_t)j * c + i]);
+    }
+    for (int sweep = 0; sweep < SWEEPS; sweep++) {
+        double off = 0.0, all = 0.0;
+        for (int i = 0; i < c; i++)
+            for (int j = 0; j < c; j++) {
+                const double square = H[(size_t)i * c + j] * H[(size_t)i * c + j];
+                all += square;
+                if (i != j) off += square;
+            }
+        if (off <= 1e-30 * all) break;
+        for (int p = 0; p < c - 1; p++)
+            for (int q = p + 1; q < c; q++) {
+                const double h = H[(size_t)p * c + q];
+                if (h == 0.0) continue;
+                const double theta = (H[(size_t)q * c + q] - H[(size_t)p * c + p]) / (2.0 * h);
+                const double t = copysign(1.0, theta) / (fabs(theta) + sqrt(theta * theta + 1.0));
+                const double cosine = 1.0 / sqrt(t * t + 1.0), sine = t * cosine;
+                for (int k = 0; k < c; k++) {
+                    const double a = H[(size_t)k * c + p], b = H[(size_t)k * c + q];
+                    H[(size_t)k * c + p] = cosine * a - sine * b;
+                    H[(size_t)k * c + q] = sine * a + cosine * b;
+                }
+                for (int k = 0; k < c; k++) {
+                    const double a = H[(size_t)p * c + k], b = H[(size_t)q * c + k];
+                    H[(size_t)p * c + k] = cosine * a - sine * b;
+                    H[(size_t)q * c + k] = sine * a + cosine * b;
+                }
+                for (int k = 0; k < c; k++) {
+                    const double a = V[k * c + p], b = V[k * c + q];
+                    V[k * c + p] = cosine * a - sine * b;
+                    V[k * c + q] = sine * a + cosine * b;
+                }
+            }
+    }
+    for (int i = 0; i < c; i++) step[i] = 0.0;
+    for (int k = 0; k < c; k++) {
+        double along = 0.0, size = fabs(H[(size_t)k * c + k]);
+        for (int i = 0; i < c; i++) along += V[i * c + k] * g[i];
+        along /= size > FLAT ? size : FLAT;
+        for (int i = 0; i < c; i++) step[i] -= V[i * c + k] * along;
+    }
+}
+
+int descent_step(int c, double *H, const double *g, double *step)
+{
+    for (int i = 0; i < c; i++) {
+        if (!isfinite(g[i])) return 0;
+        for (int j = 0; j < c; j++)
+            if (!isfinite(H[(size_t)i * c + j])) return 0;
+    }
+    if (!by_cholesky(c, H, g, step)) by_eigenvalues(c, H, g, step);
+    return 1;
+}

@@ -1,0 +1,9 @@
+/* Steps of a second-order minimisation. */
+#ifndef SLEETFIELD_DESCENT_H
+#define SLEETFIELD_DESCENT_H
+
+/* step = -H^-1 g with the symmetric H (c x c, changed) made positive definite by the absolute values of its eigenvalues;
+   returns 0 where H is not finite. */
+int descent_step(int c, double *H, const double *g, double *step);
+
+#endif

@@ -1,0 +1,285 @@
+#include "flash.h"
+
+#include "descent.h"
+#include "split.h"
+#include "stability.h"
+
+#include <math.h>
+#include <stddef.h>
+#include <string.h>
+
+#define CONVERGED 1e-10
+#define SUBSTITUTIONS 40
+#define NEWTON_STEPS 60
+#define TRACE 1e-12
+#define SAME 1e-7
+#define GONE 1e-60
+#define ROUGH 1e-2
+
+/* A two-phase solution in progress. */
+typedef struct {
+    double ln_k[MOST_COMPONENTS];
+    double vapor, residual;
+} Pair;
+
+/* A few substitutions; ln K reached, and the lowest tangent-plane distance that the phases have from the feed. */
+static double try_split(const Phase *m, const double *z, const double *d, double *ln_k)
+{
+    const int c = m->c;
+    double K[MOST_COMPONENTS], phi_x[MOST_COMPONENTS], phi_y[MOST_COMPONENTS], guess = NAN, gain = 0.0;
+    int possible, inside;
+    Split s;
+    for (int n = 0; n < 3; n++) {
+        k_values(c, z, ln_k, K);
+        brackets(c, z, K, &possible, &inside);
+        if (!possible) {
+            double mean = 0.0;
+            for (int i = 0; i < c; i++) mean += ln_k[i] / c;
+            for (int i = 0; i < c; i++) {
+                const double l = ln_k[i] - mean;
+                K[i] = exp(l > 1.0 ? 1.0 : l < -1.0 ? -1.0 : l);
+            }
+        }
+        split(c, z, K, guess, ROUGH, &s);
+        guess = s.vapor;
+        m->ln_phi(m, s.x, STABLE, phi_x);
+        m->ln_phi(m, s.y, STABLE, phi_y);
+        double by_liquid = 0.0, by_vapor = 0.0;
+        for (int i = 0; i < c; i++) {
+            ln_k[i] = phi_x[i] - phi_y[i];
+            by_liquid += s.x[i] * (log(s.x[i]) + phi_x[i] - d[i]);
+            by_vapor += s.y[i] * (log(s.y[i]) + phi_y[i] - d[i]);
+        }
+        gain = by_liquid < by_vapor ? by_liquid : by_vapor;
+    }
+    k_values(c, z, ln_k, K);
+    brackets(c, z, K, &possible, &inside);
+    return possible ? gain : 0.0;
+}
+
+enum { LOST, SLOW, DONE };
+
+/* Accelerated successive substitution from pair->ln_k. */
+static int substitute(const Phase *m, const double *z, Pair *pair)
+{
+    const int c = m->c;
+    double K[MOST_COMPONENTS], phi[MOST_COMPONENTS], step[MOST_COMPONENTS], before[MOST_COMPONENTS];
+    double *ln_k = pair->ln_k, guess = NAN, error = NAN;
+    Split s;
+    for (int i = 0; i < c; i++) before[i] = 1.0;
+    for (int n = 0; n < SUBSTITUTIONS; n++) {
+        int possible, inside;
+        k_values(c, z, ln_k, K);
+        brackets(c, z, K, &possible, &inside);
+        if (!possible) return LOST;
+        split(c, z, K, guess, ROUGH, &s);
+        guess = s.vapor;
+        m->ln_phi(m, s.x, STABLE, step);
+        m->ln_phi(m, s.y, STABLE, phi);
+        error = 0.0;
+        for (int i = 0; i < c; i++) {
+            step[i] -= phi[i] + ln_k[i];
+            if (z[i] > 1e-30 && !(fabs(step[i]) <= error)) error = fabs(step[i]);
+        }
+        if (error < CONVERGED) {
+            pair->vapor = s.vapor;
+            pair->residual = error;
+            return DONE;
+        }
+        double gain = 1.0;
+        if (n % 5 == 4) {
+            double up = 0.0, down = 0.0;
+            for (int i = 0; i < c; i++) {
+                up += before[i] * step[i];
+                down += before[i] * before[i];
+            }
+            const double inner = up / down;
+            if (fabs(inner) < 0.98) gain = 1.0 / (1.0 - inner);
+        }
+        for (int i = 0; i < c; i++) {
+            ln_k[i] += gain * step[i];
+            before[i] = step[i];
+        }
+    }
+    pair->vapor = guess;
+    pair->residual = error;
+    return guess > 0.0 && guess < 1.0 ? SLOW : LOST;
+}
+
+/* Reduced Gibbs energy of a split, infinite where it is none. */
+static double gibbs(const Phase *m, const Split *s)
+{
+    double phi[MOST_COMPONENTS], vapor = 0.0, liquid = 0.0;
+    if (!(s->vapor > 0.0 && s->liquid > 0.0)) return HUGE_VAL;
+    m->ln_phi(m, s->y, STABLE, phi);
+    for (int i = 0; i < m->c; i++) vapor += s->y[i] * (log(s->y[i]) + phi[i]);
+    m->ln_phi(m, s->x, STABLE, phi);
+    for (int i = 0; i < m->c; i++) liquid += s->x[i] * (log(s->x[i]) + phi[i]);
+    const double g = s->vapor * vapor + s->liquid * liquid;
+    return isfinite(g) ? g : HUGE_VAL;
+}
+
+/* Descent of the Gibbs energy in ln K from a split with 0 < vapor < 1; the phase amounts follow from Rachford and Rice. */
+static void newton(const Phase *m, const double *z, Pair *pair)
+{
+    const int c = m->c;
+    double K[MOST_COMPONENTS], phi_x[MOST_COMPONENTS], phi_y[MOST_COMPONENTS], difference[MOST_COMPONENTS], gradient[MOST_COMPONENTS];
+    double scale[MOST_COMPONENTS], q[MOST_COMPONENTS], step[MOST_COMPONENTS], trial[MOST_COMPONENTS];
+    double dn_x[MOST_COMPONENTS * MOST_COMPONENTS], dn_y[MOST_COMPONENTS * MOST_COMPONENTS], H[MOST_COMPONENTS * MOST_COMPONENTS];
+    double *ln_k = pair->ln_k;
+    Split s, at_trial;
+    k_values(c, z, ln_k, K);
+    split(c, z, K, NAN, SMALL_AMOUNT_STEP, &s);
+    double g = gibbs(m, &s);
+    for (int n = 0; n < NEWTON_STEPS; n++) {
+        double error = 0.0, along = 0.0, longest = 0.0;
+        m->derivatives(m, s.x, STABLE, phi_x, dn_x);
+        m->derivatives(m, s.y, STABLE, phi_y, dn_y);
+        for (int i = 0; i < c; i++) {
+            difference[i] = ln_k[i] + phi_y[i] - phi_x[i];
+            if (z[i] > 1e-30 && !(fabs(difference[i]) <= error)) error = fabs(difference[i]);
+            scale[i] = sqrt(s.x[i] * s.y[i] / z[i]);
+            gradient[i] = scale[i] * difference[i];
+        }
+        pair->vapor = s.vapor;
+        pair->residual = error;
+        for (int i = 0; i < c; i++) {
+            for (int j = 0; j < c; j++)
+                H[i * c + j] = scale[i] * scale[j] * (s.liquid * dn_y[i * c + j] + s.vapor * dn_x[i * c + j] - 1.0);
+            H[i * c + i] += 1.0;
+        }
+        if (!descent_step(c, H, gradient, q)) {
+            pair->residual = NAN;
+            return;
+        }
+        for (int i = 0; i < c; i++) along += scale[i] * q[i];
+        for (int i = 0; i < c; i++) {
+            step[i] = q[i] / scale[i] - along;
+            if (!(z[i] <= 1e-30 || scale[i] < TRACE) && !(fabs(step[i]) <= longest)) longest = fabs(step[i]);
+        }
+        const double shorter = longest > 4.0 ? 4.0 / longest : 1.0;
+        /* what is only a trace in one of both phases has the other's part in no equation but its own */
+        for (int i = 0; i < c; i++) step[i] = z[i] <= 1e-30 || scale[i] < TRACE ? -difference[i] : step[i] * shorter;
+        double length = 1.0, new_g = g;
+        int moved = 0;
+        for (int k = 0; k < 14 && !moved; k++) {
+            int possible, inside;
+            for (int i = 0; i < c; i++) trial[i] = ln_k[i] + length * step[i];
+            k_values(c, z, trial, K);
+            brackets(c, z, K, &possible, &inside);
+            new_g = HUGE_VAL;
+            if (inside) {
+                split(c, z, K, NAN, SMALL_AMOUNT_STEP, &at_trial);
+                new_g = gibbs(m, &at_trial);
+            }
+            moved = new_g <= g + 1e-13 * (fabs(g) > 1.0 ? fabs(g) : 1.0);
+            if (!moved) length *= 0.35;
+        }
+        if (error < 0.1 * CONVERGED || !moved) return;
+        memcpy(ln_k, trial, sizeof(double) * (size_t)c);
+        g = new_g;
+        k_values(c, z, ln_k, K);
+        split(c, z, K, s.vapor, SMALL_AMOUNT_STEP, &s);
+    }
+}
+
+/* Whether a two-phase solution is one. */
+static int sound(int c, const Pair *pair)
+{
+    double most = 0.0;
+    for (int i = 0; i < c; i++)
+        if (!(fabs(pair->ln_k[i]) <= most)) most = fabs(pair->ln_k[i]);
+    return pair->vapor > GONE && pair->vapor < 1.0 && most > SAME && pair->residual < 1e-3;
+}
+
+/* Two phases from pair->ln_k; 0 where it came to none. */
+static int solve(const Phase *m, const double *z, Pair *pair)
+{
+    const int how = substitute(m, z, pair);
+    if (how == LOST) return 0;
+    if (how == SLOW) newton(m, z, pair);
+    return sound(m->c, pair);
+}
+
+/* Two phases where a trial phase has shown an instability: by substitution, else by descent from a small amount of it. */
+static int solve_from_trial(const Phase *m, const double *z, const double *trial, Pair *pair)
+{
+    const int c = m->c;
+    Description of_trial, of_feed;
+    m->describe(m, trial, STABLE, &of_trial);
+    m->describe(m, z, STABLE, &of_feed);
+    const double sign = of_trial.packing < of_feed.packing ? 1.0 : -1.0;
+    for (int i = 0; i < c; i++) pair->ln_k[i] = sign * (log(trial[i]) - log(z[i]));
+    if (solve(m, z, pair)) return 1;
+    double epsilon = 1.0;
+    for (int i = 0; i < c; i++)
+        if (z[i] / trial[i] < epsilon) epsilon = z[i] / trial[i];
+    epsilon *= 0.5;
+    for (int i = 0; i < c; i++) pair->ln_k[i] = log(trial[i]) - log((z[i] - epsilon * trial[i]) / (1.0 - epsilon));
+    newton(m, z, pair);
+    return sound(c, pair);
+}
+
+static int one_phase(const Phase *m, const double *z, double tm, Flashed *out)
+{
+    Description own;
+    m->describe(m, z, STABLE, &own);
+    out->n_phases = 1;
+    out->amount[0] = 1.0;
+    out->Z[0] = own.Z;
+    out->is_vapor = own.is_vapor;
+    out->residual = 0.0;
+    out->tm = tm;
+    memcpy(out->x[0], z, sizeof(double) * (size_t)m->c);
+    return 1;
+}
+
+static int two_phases(const Phase *m, const double *z, const Pair *pair, Flashed *out)
+{
+    const int c = m->c;
+    double K[MOST_COMPONENTS], trial[MOST_COMPONENTS];
+    Split s;
+    if (!(pair->residual <= CONVERGED)) return 0;
+    k_values(c, z, pair->ln_k, K);
+    split(c, z, K, pair->vapor, SMALL_AMOUNT_STEP, &s);
+    out->tm = further_phase(m, z, s.y, s.x, trial);
+    if (!(out->tm >= UNSTABLE)) return 0;
+    Description vapor, liquid;
+    for (int i = 0; i < c; i++) {
+        s.y[i] = s.y[i] > ABSENT ? s.y[i] : ABSENT;
+        s.x[i] = s.x[i] > ABSENT ? s.x[i] : ABSENT;
+    }
+    m->describe(m, s.y, STABLE, &vapor);
+    m->describe(m, s.x, STABLE, &liquid);
+    const int turned = liquid.packing < vapor.packing;
+    out->n_phases = 2;
+    out->residual = pair->residual;
+    out->amount[turned] = s.vapor;
+    out->amount[!turned] = s.liquid;
+    out->Z[turned] = vapor.Z;
+    out->Z[!turned] = liquid.Z;
+    out->is_vapor = turned ? liquid.is_vapor : vapor.is_vapor;
+    memcpy(out->x[turned], s.y, sizeof(double) * (size_t)c);
+    memcpy(out->x[!turned], s.x, sizeof(double) * (size_t)c);
+    return 1;
+}
+
+int flash_state(const Phase *m, const double *z, const double *ln_k, Flashed *out)
+{
+    const int c = m->c;
+    double d[MOST_COMPONENTS], K[MOST_COMPONENTS], trial[MOST_COMPONENTS];
+    Pair pair;
+    int possible, inside;
+    m->ln_phi(m, z, STABLE, d);
+    for (int i = 0; i < c; i++) d[i] += log(z[i]);
+    k_values(c, z, ln_k, K);
+    brackets(c, z, K, &possible, &inside);
+    if (inside) {
+        memcpy(pair.ln_k, ln_k, sizeof(double) * (size_t)c);
+        if (try_split(m, z, d, pair.ln_k) < UNSTABLE && solve(m, z, &pair)) return two_phases(m, z, &pair, out);
+    }
+    const double tm = feed_stability(m, z, d, ln_k, trial);
+    if (!(tm < UNSTABLE)) return isnan(tm) ? 0 : one_phase(m, z, tm, out);
+    if (!solve_from_trial(m, z, trial, &pair)) return 0;
+    return two_phases(m, z, &pair, out);
+}

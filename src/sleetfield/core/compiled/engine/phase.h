@@ -1,0 +1,28 @@
+/* What the loops know of a phase model that is bound to the temperature and pressure of one state.
+
+   The contract is that of models/contract.py: ln phi of mole fractions for a kind of phase, its derivatives by mole
+   numbers, and what the phase is like. Nothing here knows which model it is.
+
+   Whatever is not settled is handed back to the reference engine, so that nothing has to be solved at any price. */
+#ifndef SLEETFIELD_PHASE_H
+#define SLEETFIELD_PHASE_H
+
+#define MOST_COMPONENTS 40
+
+enum { STABLE = -1, VAPOR = 0, LIQUID = 1 };
+enum { NO = 0, YES = 1, UNSURE = 2 };
+
+typedef struct {
+    double Z, packing;
+    int kind, is_vapor; /* by density alone; by name: NO, YES, or UNSURE where the limit of stability has to be sought */
+} Description;
+
+typedef struct Phase Phase;
+struct Phase {
+    int c;
+    void (*ln_phi)(const Phase *, const double *x, int kind, double *ln_phi);
+    void (*derivatives)(const Phase *, const double *x, int kind, double *ln_phi, double *dn);
+    void (*describe)(const Phase *, const double *x, int kind, Description *);
+};
+
+#endif

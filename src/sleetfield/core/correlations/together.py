@@ -1,0 +1,60 @@
+"""Heat capacities of many components at once: those of one equation as one correlation whose coefficients are arrays."""
+
+from __future__ import annotations
+
+import functools
+from collections.abc import Sequence
+from itertools import zip_longest
+from typing import NamedTuple
+
+import numpy as np
+
+from ..arrays import Array, Index
+from .contract import HeatCapacity
+
+
+class _Group(NamedTuple):
+    """Components that follow one equation, and its integrals at the temperature that they begin at."""
+
+    columns: Index
+    correlation: HeatCapacity
+    lower: tuple[Array, Array]
+
+
+class Together:
+    """Pure ideal gases of a mixture: enthalpy, entropy and heat capacity against temperature, zero enthalpy and entropy at ``T0``."""
+
+    def __init__(self, correlations: Sequence[HeatCapacity | None], T0: float) -> None:
+        self.count = len(correlations)
+        self.missing = np.array([i for i, c in enumerate(correlations) if c is None], dtype=np.intp)
+        kinds: dict[type[HeatCapacity], list[int]] = {}
+        for i, correlation in enumerate(correlations):
+            if correlation is not None:
+                kinds.setdefault(type(correlation), []).append(i)
+        self._groups = [self._group(columns, [correlations[i] for i in columns], T0) for columns in kinds.values()]
+
+    @staticmethod
+    def _group(columns: list[int], found: Sequence[HeatCapacity | None], T0: float) -> _Group:
+        own = [c for c in found if c is not None]
+        # polynomials may have different numbers of coefficients: those that one lacks are zero
+        coefficients = tuple(np.array(row) for row in zip_longest(*(c.coefficients for c in own), fillvalue=0.0))
+        ends = np.array([c.T_min for c in own]), np.array([c.T_max for c in own])
+        stacked = type(own[0])(coefficients, *ends)  # type: ignore[arg-type]
+        energy, entropy = stacked.from_anywhere(np.array([[T0]]))
+        return _Group(np.array(columns, dtype=np.intp), stacked, (energy[0], entropy[0]))
+
+    def at(self, T: Array) -> tuple[Array, Array, Array]:
+        """∫Cp dT, J/mol, ∫Cp/T dT and Cp, J/(mol K), ``(N, C)`` each; NaN where a correlation is missing."""
+        h, s, cp = (np.full((len(T), self.count), np.nan) for _ in range(3))
+        column = T[:, None]
+        for columns, correlation, (energy, entropy) in self._groups:
+            upper = correlation.from_anywhere(column)
+            h[:, columns], s[:, columns] = upper[0] - energy, upper[1] - entropy
+            cp[:, columns] = correlation.value(column)
+        return h, s, cp
+
+
+@functools.lru_cache(maxsize=256)
+def together(correlations: tuple[HeatCapacity | None, ...], T0: float) -> Together:
+    """The same for the same correlations, made once."""
+    return Together(correlations, T0)

@@ -1,0 +1,118 @@
+"""The compiled engine gives what the reference engine gives: the same phases, to 1e-9."""
+
+import os
+import subprocess
+import sys
+
+import numpy as np
+import pytest
+
+from sleetfield.core.compiled import ENGINE
+from sleetfield.core.equilibrium import flash as module
+from sleetfield.core.equilibrium.flash import FlashResult, flash
+from sleetfield.core.models.contract import SETTLED
+from sleetfield.core.models.peng_robinson import PengRobinson
+from sleetfield.core.models.soave_redlich_kwong import SoaveRedlichKwong
+
+compiled_only = pytest.mark.skipif(ENGINE is None, reason="the compiled engine was not built, or is turned off")
+
+#           Tc, K    Pc, Pa   omega   molar mass
+FLUIDS = np.array([
+    [33.19, 13.13e5, -0.216, 0.00202], [126.2, 34.0e5, 0.0377, 0.02801], [304.21, 73.83e5, 0.2236, 0.04401], [190.56, 45.99e5, 0.0115, 0.01604],
+    [305.32, 48.72e5, 0.0995, 0.03007], [369.83, 42.48e5, 0.1523, 0.0441], [425.12, 37.96e5, 0.2002, 0.05812], [507.6, 30.25e5, 0.3013, 0.08618],
+    [540.2, 27.4e5, 0.3495, 0.1002], [617.7, 21.1e5, 0.4923, 0.14228], [373.53, 89.63e5, 0.0942, 0.03408], [562.05, 48.95e5, 0.2103, 0.07811],
+])  # fmt: skip
+
+
+def random_model(rng):
+    """A cubic equation with everything that it can have, of two to eight components."""
+    count = int(rng.integers(2, 9))
+    Tc, Pc, omega, molar_mass = FLUIDS[rng.choice(len(FLUIDS), count, replace=False)].T
+    kij = rng.uniform(-0.05, 0.12, (count, count))
+    kij = 0.5 * (kij + kij.T) * (1.0 - np.eye(count))
+    if rng.random() < 0.3:
+        slope = rng.uniform(-1e-4, 1e-4, (count, count))
+        kij = np.stack([kij, np.zeros_like(kij), np.zeros_like(kij), 0.5 * (slope + slope.T) * (1.0 - np.eye(count))])
+    lij = None if rng.random() < 0.7 else 0.02 * (1.0 - np.eye(count))
+    translation = None if rng.random() < 0.7 else rng.uniform(-3e-6, 3e-6, count)
+    kind = PengRobinson if rng.random() < 0.5 else SoaveRedlichKwong
+    return kind(Tc, Pc, omega, kij, translation, lij=lij, molar_mass=molar_mass)
+
+
+def random_states(rng, count, n):
+    z = rng.dirichlet(np.full(count, 0.7), n)
+    z[(rng.random((n, count)) < 0.05) & (z < z.max(axis=1)[:, None])] = 0.0
+    z /= z.sum(axis=1)[:, None]
+    return rng.uniform(120.0, 520.0, n), np.exp(rng.uniform(np.log(1e4), np.log(3e7), n)), z
+
+
+def by_arrays(monkeypatch, *given):
+    """The reference engine."""
+    with monkeypatch.context() as context:
+        context.setattr(
+            module, "_by_loops", lambda model, bound, loops, feed, ln_k: module._by_arrays(model, bound, None, feed, ln_k)
+        )
+        return flash(*given)
+
+
+def gibbs(model, T, P, r):
+    """Reduced Gibbs energy of the answer ``(N,)``."""
+    bound, total = model.at(T, P), np.zeros(len(T))
+    for k in range(r.amount.shape[1]):
+        there = np.flatnonzero(np.isfinite(r.amount[:, k]))
+        x = np.maximum(r.x[there, k], 1e-100)
+        total[there] += r.amount[there, k] * (x * (np.log(x) + bound.rows(there).ln_phi(x))).sum(axis=1)
+    return total
+
+
+@compiled_only
+@pytest.mark.parametrize("seed", range(12))
+def test_both_engines_agree(monkeypatch, seed):
+    rng = np.random.default_rng(seed)
+    model = random_model(rng)
+    T, P, z = random_states(rng, model.n_components, 300)
+    one, other = flash(model, T, P, z), by_arrays(monkeypatch, model, T, P, z)
+    same = (one.n_phases == other.n_phases) & (one.kinds == other.kinds).all(axis=1)
+    # where they differ, the compiled engine's answer is no worse
+    off = np.flatnonzero(~same)
+    assert len(off) <= 1
+    assert (gibbs(model, T, P, one)[off] <= gibbs(model, T, P, other)[off] + 1e-9).all()
+    stiff = same & (np.nanmin(np.abs(other.amount), axis=1) > 1e-3)
+    for name in ("amount", "x", "Z"):
+        assert np.nanmax(np.abs(getattr(one, name)[stiff] - getattr(other, name)[stiff]), initial=0.0) < 2e-8
+    assert (one.residual <= 1e-10).mean() > 0.99
+
+
+@compiled_only
+def test_most_states_are_settled_and_what_is_not_is_handed_back():
+    rng = np.random.default_rng(0)
+    model = random_model(rng)
+    T, P, z = random_states(rng, model.n_components, 500)
+    bound = model.at(T, P)
+    n, most, c = len(T), 5, model.n_components
+    out = [np.zeros(n, dtype=np.intp), *(np.full(shape, np.nan) for shape in ((n, most), (n, most, c), (n, most)))]
+    out += [np.full((n, most), -1, dtype=np.int8), np.zeros(n), np.zeros(n)]
+    outcome = bound.loops().flash(z, model.ln_saturation_guess(T) - np.log(P)[:, None], out)
+    assert (outcome == SETTLED).mean() > 0.6
+    unsettled = outcome == 0
+    assert np.isnan(out[1][unsettled]).all()
+    whole = flash(model, T, P, z)
+    assert np.isfinite(whole.amount[:, 0]).all()
+    assert isinstance(whole, FlashResult)
+
+
+@compiled_only
+def test_arrays_that_do_not_fit_are_refused():
+    with pytest.raises(ValueError, match="are needed"):
+        ENGINE.flash_cubic(
+            4, 2, 5, (1.0, 0.0, 3.8, 4.9), False, *[np.ones(3)] * 2, *[np.ones(8)] * 2, np.ones(2), None, None, None, *[np.ones(8)] * 2,
+            np.zeros(4, dtype=np.intp), *[np.ones(99)] * 3, np.zeros(20, dtype=np.int8), *[np.ones(4)] * 2, np.zeros(4, dtype=np.int8),
+        )  # fmt: skip
+    with pytest.raises(ValueError, match="components"):
+        ENGINE.flash_cubic(1, 999, 5, (1.0, 0.0, 3.8, 4.9), False, *[None] * 18)
+
+
+def test_the_engine_can_be_turned_off_and_says_which_it_is():
+    program = [sys.executable, "-c", "import sleetfield.core.compiled as c; print(c.ENGINE is None, c.WHICH)"]
+    done = subprocess.run(program, capture_output=True, text=True, check=True, env={**os.environ, "SLEETFIELD_ENGINE": "numpy"})
+    assert done.stdout.startswith("True NumPy, as SLEETFIELD_ENGINE=numpy asks for")
