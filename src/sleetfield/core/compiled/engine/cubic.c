@@ -185,10 +185,56 @@ static void describe(const Phase *phase, const double *x, int kind, Description 
         out->is_vapor = out->packing < THIN_PACKING ? YES : UNSURE;
 }
 
+static double covolume(const Phase *phase, const double *n)
+{
+    const Cubic *m = (const Cubic *)phase;
+    const int c = phase->c;
+    double b = 0.0, total = 0.0;
+    for (int i = 0; i < c; i++) {
+        double own = m->b[i];
+        if (m->covolumes != NULL) {
+            own = 0.0;
+            for (int j = 0; j < c; j++) own += m->covolumes[(size_t)i * c + j] * n[j];
+        }
+        b += own * n[i];
+        total += n[i];
+    }
+    return m->covolumes == NULL ? b : b / total;
+}
+
+static void hessian(const Phase *phase, double V, const double *n, double *out)
+{
+    const Cubic *m = (const Cubic *)phase;
+    const int c = phase->c;
+    const double d1 = m->d1, d2 = m->d2;
+    Mixture mixture; /* a and its derivatives are homogeneous: of n mol as of fractions */
+    mix(m, n, &mixture);
+    const double q = mixture.A / m->to_A / m->RT, B = mixture.b;
+    double total = 0.0, q_i[MOST_COMPONENTS];
+    for (int i = 0; i < c; i++) {
+        total += n[i];
+        q_i[i] = 2.0 * mixture.half[i] / m->RT;
+    }
+    const double f = log((V + d1 * B) / (V + d2 * B)) / ((d1 - d2) * B), f_V = -1.0 / ((V + d1 * B) * (V + d2 * B));
+    const double f_VV = (2.0 * V + (d1 + d2) * B) * f_V * f_V, f_B = -(f + V * f_V) / B, f_BV = -(2.0 * f_V + V * f_VV) / B;
+    const double f_BB = -(2.0 * f_B + V * f_BV) / B, F_nB = 1.0 / (V - B);
+    const double F_B = total * F_nB - q * f_B, F_BB = total * F_nB * F_nB - q * f_BB;
+    for (int i = 0; i < c; i++)
+        for (int j = 0; j < c; j++) {
+            const size_t at = (size_t)i * c + j;
+            const double one = mixture.b_i[i], other = mixture.b_i[j];
+            out[at] = F_nB * (one + other) + F_BB * one * other - f_B * (one * q_i[j] + q_i[i] * other)
+                      - f * 2.0 * m->attraction[at] / m->RT;
+            if (m->covolumes != NULL) out[at] += F_B * (2.0 * m->covolumes[at] - one - other) / total;
+        }
+}
+
 void cubic_init(Cubic *cubic, int c)
 {
     cubic->phase.c = c;
     cubic->phase.ln_phi = ln_phi;
     cubic->phase.derivatives = derivatives;
     cubic->phase.describe = describe;
+    cubic->phase.hessian = hessian;
+    cubic->phase.covolume = covolume;
 }

@@ -3,6 +3,7 @@
 #include "descent.h"
 #include "split.h"
 #include "stability.h"
+#include "vapor_side.h"
 
 #include <math.h>
 #include <stddef.h>
@@ -220,6 +221,12 @@ static int solve_from_trial(const Phase *m, const double *z, const double *trial
     return sound(c, pair);
 }
 
+/* Whether the first phase is a vapor. */
+static int named(const Phase *m, const double *x, const Description *own)
+{
+    return own->is_vapor == UNSURE ? dense_vapor(m, x, own->packing) : own->is_vapor;
+}
+
 static int one_phase(const Phase *m, const double *z, double tm, Flashed *out)
 {
     Description own;
@@ -227,7 +234,7 @@ static int one_phase(const Phase *m, const double *z, double tm, Flashed *out)
     out->n_phases = 1;
     out->amount[0] = 1.0;
     out->Z[0] = own.Z;
-    out->is_vapor = own.is_vapor;
+    out->is_vapor = named(m, z, &own);
     out->residual = 0.0;
     out->tm = tm;
     memcpy(out->x[0], z, sizeof(double) * (size_t)m->c);
@@ -258,7 +265,7 @@ static int two_phases(const Phase *m, const double *z, const Pair *pair, Flashed
     out->amount[!turned] = s.liquid;
     out->Z[turned] = vapor.Z;
     out->Z[!turned] = liquid.Z;
-    out->is_vapor = turned ? liquid.is_vapor : vapor.is_vapor;
+    out->is_vapor = turned ? named(m, s.x, &liquid) : named(m, s.y, &vapor);
     memcpy(out->x[turned], s.y, sizeof(double) * (size_t)c);
     memcpy(out->x[!turned], s.x, sizeof(double) * (size_t)c);
     return 1;

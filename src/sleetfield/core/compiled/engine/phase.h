@@ -23,6 +23,9 @@ struct Phase {
     void (*ln_phi)(const Phase *, const double *x, int kind, double *ln_phi);
     void (*derivatives)(const Phase *, const double *x, int kind, double *ln_phi, double *dn);
     void (*describe)(const Phase *, const double *x, int kind, Description *);
+    /* of an equation explicit in volume: the second derivatives of A^R/RT by mole numbers at a volume, and the covolume of n mol */
+    void (*hessian)(const Phase *, double V, const double *n, double *hessian);
+    double (*covolume)(const Phase *, const double *n);
 };
 
 #endif
