@@ -226,7 +226,7 @@ class Mixture:
             raise UnknownComponentError(f"There is no molar mass of {', '.join(lacking)}, so mass fractions cannot be converted.")
         values = {name: values_of(value, name) for name, value in given.items()}
         try:
-            shape = np.broadcast_shapes(*(v.shape for v in values.values()), fractions.shape[:-1])
+            shape: tuple[int, ...] = np.broadcast_shapes(*(v.shape for v in values.values()), fractions.shape[:-1])
         except ValueError:
             shapes = ", ".join(f"{n} {v.shape}" for n, v in values.items())
             raise InputError(
@@ -234,6 +234,8 @@ class Mixture:
             ) from None
         if 0 in shape:
             raise InputError("The arrays are empty: there is no state to calculate. Give at least one value of each.")
+        if not shape:
+            return {n: v.reshape(1) for n, v in values.items()}, fractions.reshape(1, -1), shape
         flat = {n: np.ascontiguousarray(np.broadcast_to(v, shape)).ravel() for n, v in values.items()}
         batch = np.broadcast_to(fractions, (*shape, len(self))).reshape(-1, len(self))
         return flat, batch, shape

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from ..composition import Composition, is_flows
 from ..errors import CalculationError, InputError
 from ..mixture import Mixture
-from ..results.state import StateBatch
+from ..results.state import State, StateBatch
 from ..units import dimension_of
 from . import specifications
 from .later import ANSWERS
@@ -76,7 +76,7 @@ def flash(
         raise CalculationError(specifications.why_none(system, values))
     others = specifications.others(system, values, batch, T, P)
     volumes = (_ADDED_UP,) if system.activity is not None and {"V", "density"} & set(values) else ()
-    return replace(states[0], remarks=(*others, *volumes))
+    return State(states, remarks=(*others, *volumes))
 
 
 _FLOWS = {"molar_flow": "flow", "mass_flow": "mass_flow", "volume_flow": "volume_flow"}

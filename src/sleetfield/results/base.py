@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from dataclasses import fields, is_dataclass
 from typing import TYPE_CHECKING, Any, ClassVar
 
 import numpy as np
@@ -139,11 +138,11 @@ class Result(Shown):
 
     def __post_init__(self) -> None:
         # arrays of a result can't be written to, nor those of the engine's in it
-        for owner in (self, getattr(self, "result", None)):
-            for f in fields(owner) if is_dataclass(owner) else ():
-                value = getattr(owner, f.name)
+        own = vars(self)
+        for values in (own, vars(own["result"]) if "result" in own else {}):
+            for value in values.values():
                 if isinstance(value, np.ndarray):
-                    value.flags.writeable = False
+                    value.setflags(write=False)
 
     def unit_set(self, units: str | None) -> str:
         """The set of units asked for, or the system's own."""
