@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,35 +11,79 @@ from numpy.typing import NDArray
 from ..arrays import Array, Kinds
 from . import ENGINE
 
+Numbers = tuple[float, float, float, float, float]
+"""δ₁, δ₂, V_c/b of a pure component, a/bRT of one at its critical temperature, and R."""
 
-class CubicLoops(NamedTuple):
-    """The arrays that the loops take: the equation's numbers δ₁, δ₂, V_c/b and a/bRT at the critical point, then states and components.
 
-    ``root (C, N)`` are √aᵢ; ``pairs`` 1 - kᵢⱼ, ``(C, C)`` or ``(N, C, C)``; ``b (C,)``, or ``covolumes (C, C)`` where they are not linear.
+class CubicLoops:
+    """A cubic equation at ``N`` temperatures and pressures, as the loops take it.
+
+    Parameters
+    ----------
+    numbers : Numbers
+    T, P : (N,)
+    root : (C, N)
+        √aᵢ.
+    pairs : (C, C) or (N, C, C)
+        1 - kᵢⱼ.
+    b : (C,)
+        Covolumes.
+    covolumes : (C, C), optional
+        (bᵢ + bⱼ)(1 - lᵢⱼ)/2, where the mixture's covolume is not linear.
+    translation, molar_mass : (C,), optional
+
     """
 
-    numbers: tuple[float, float, float, float]
-    RT: Array
-    P: Array
-    root: Array
-    pairs: Array
-    b: Array
-    covolumes: Array | None
-    translation: Array | None
-    molar_mass: Array | None
+    def __init__(
+        self, numbers: Numbers, T: Array, P: Array, root: Array, pairs: Array, b: Array,
+        covolumes: Array | None, translation: Array | None, molar_mass: Array | None,
+    ) -> None:  # fmt: skip
+        self.shape = len(T), len(b)
+        self._model = (numbers, pairs.ndim == 3, *map(_whole, (T, P, root, pairs, b, covolumes, translation)))
+        self._molar_mass = _whole(molar_mass)
 
     def flash(self, feed: Array, ln_k: Array, out: Sequence[NDArray[np.generic]]) -> Kinds:
         """Flashes of ``feed (N, C)`` from rough K-values into ``out``, in the order of the fields of `FlashResult`; what became of each state ``(N,)``."""
-        assert ENGINE is not None
-        n, c = feed.shape
-        status = np.zeros(n, dtype=np.int8)
-        n_phases, amount, x, Z, kinds, residual, tm = out
-        ENGINE.flash_cubic(
-            n, c, amount.shape[1], self.numbers, self.pairs.ndim == 3, *map(_whole, self[1:]), _whole(feed), _whole(ln_k),
-            n_phases, amount, x, Z, kinds, residual, tm, status,
-        )  # fmt: skip
+        status = np.zeros(len(feed), dtype=np.int8)
+        most = out[1].shape[1]
+        _engine().flash_cubic(self._model, *self.shape, most, self._molar_mass, _whole(feed), _whole(ln_k), *out, status)
         return status
+
+    def ln_phi(self, x: Array, kind: np.int8 | Kinds) -> Array:
+        """Ln φ ``(N, C)``, component by component."""
+        found = np.empty(self.shape[::-1])
+        _engine().ln_phi_cubic(self._model, *self.shape, *_fractions(x), *_kinds(kind), found)
+        return found.T
+
+    def evaluate(self, x: Array, kind: np.int8 | Kinds, root1: Array, root2: Array) -> tuple[Array, Array, Array, Array]:
+        """Ln φ, its derivatives by T and P ``(N, C)``, and Z, ∂Z/∂T, ∂Z/∂P, Σ x ∂²ln φ/∂T² ``(4, N)``; the last two arguments are those of √aᵢ ``(C, N)``."""
+        found = np.empty(self.shape), np.empty(self.shape), np.empty(self.shape), np.empty((4, self.shape[0]))
+        _engine().evaluate_cubic(self._model, *self.shape, *_fractions(x), *_kinds(kind), _whole(root1), _whole(root2), *found)
+        return found
+
+    def dn(self, x: Array, kind: np.int8 | Kinds) -> Array:
+        """N ∂ln φᵢ/∂nⱼ ``(N, C, C)``."""
+        n, c = self.shape
+        found = np.empty((n, c, c))
+        _engine().dn_cubic(self._model, n, c, *_fractions(x), *_kinds(kind), found)
+        return found
+
+
+def _engine() -> Any:
+    assert ENGINE is not None
+    return ENGINE
 
 
 def _whole(array: Array | None) -> Array | None:
     return None if array is None else np.ascontiguousarray(array)
+
+
+def _fractions(x: Array) -> tuple[Array, bool]:
+    """An array ``(N, C)`` as it lies, and whether that is component by component."""
+    turned = x.T
+    return (turned, True) if turned.flags.c_contiguous else (np.ascontiguousarray(x), False)
+
+
+def _kinds(kind: np.int8 | Kinds) -> tuple[int, Kinds | None]:
+    """One kind for all, or one for each."""
+    return (0, np.ascontiguousarray(kind, dtype=np.int8)) if np.ndim(kind) else (int(kind), None)

@@ -17,6 +17,11 @@ class Attraction:
         self._constant: Array = 1.0 - (kij if kij.ndim == 2 else kij[0])
         self._varying: list[tuple[int, Array]] = [] if kij.ndim == 2 else [(k, -kij[k]) for k in varying(kij)]
 
+    @property
+    def varies(self) -> bool:
+        """Whether it depends on temperature."""
+        return bool(self._varying)
+
     def matrix(self, T: Numbers) -> Numbers:
         """``(C, C)``, or ``(N, C, C)`` where it depends on temperature."""
         result: Numbers = self._constant

@@ -16,6 +16,7 @@ derivative structure after Michelsen and Mollerup, Thermodynamic Models: Fundame
 
 from __future__ import annotations
 
+import functools
 import math
 from collections.abc import Sequence
 from functools import cached_property
@@ -182,14 +183,18 @@ class BoundCubic(BoundModel):
         self.model, self.T, self.P, self._mixing = model, T, P, mixing
 
     def loops(self) -> CubicLoops | None:
+        return self._loops
+
+    @cached_property
+    def _loops(self) -> CubicLoops | None:
         if ENGINE is None or self.model.n_components > ENGINE.MOST_COMPONENTS:
             return None
         arrays = self._mixing.plain()
         if arrays is None:
             return None
         model = self.model
-        numbers = (model.delta1, model.delta2, model.critical_volume_ratio, model.omega_a / model.omega_b)
-        return CubicLoops(numbers, R * self.T, self.P, *arrays, model.translation, model.molar_mass)
+        numbers = (model.delta1, model.delta2, model.critical_volume_ratio, model.omega_a / model.omega_b, R)
+        return CubicLoops(numbers, self.T, self.P, *arrays, model.translation, model.molar_mass)
 
     def rows(self, index: Index) -> BoundCubic:
         return BoundCubic(self.model, self.T[index], self.P[index], self._mixing.rows(index))
@@ -217,6 +222,8 @@ class BoundCubic(BoundModel):
         return np.asarray(self.model.translation[:, None] * (self.P / (R * self.T)))
 
     def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
+        if self._loops is not None:
+            return self._loops.ln_phi(x, kind)
         A, B, half, b, b_i = self._mixture(x)
         Z = self._Z(A, B, kind)
         integral = self._I(Z, B)
@@ -335,6 +342,13 @@ class BoundCubic(BoundModel):
         return polished
 
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
+        slopes = self._mixing.plain_slopes() if self._loops is not None else None
+        if self._loops is not None and slopes is not None:
+            ln_phi, dT, dP, (Z, Z_T, Z_P, g_TT) = self._loops.evaluate(x, kind, *slopes)
+            return Evaluation(ln_phi, dT, dP, g_TT, Z, Z_T, Z_P, functools.partial(self._loops.dn, x, kind))
+        return self._by_arrays(x, kind)
+
+    def _by_arrays(self, x: Array, kind: Kind) -> Evaluation:
         model, T, P = self.model, self.T, self.P
         d1, d2 = model.delta1, model.delta2
         s, p = d1 + d2, d1 * d2

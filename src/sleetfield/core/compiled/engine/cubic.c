@@ -17,13 +17,14 @@ typedef struct {
 static void mix(const Cubic *m, const double *x, Mixture *out)
 {
     const int c = m->phase.c;
-    double a = 0.0, b = 0.0;
+    double a = 0.0, b = 0.0, u[MOST_COMPONENTS];
+    for (int i = 0; i < c; i++) u[i] = m->root[i] * x[i];
     for (int i = 0; i < c; i++) {
-        const double *row = m->attraction + (size_t)i * c;
+        const double *row = m->pairs + (size_t)i * c;
         double sum = 0.0;
-        for (int j = 0; j < c; j++) sum += row[j] * x[j];
-        out->half[i] = sum;
-        a += sum * x[i];
+        for (int j = 0; j < c; j++) sum += row[j] * u[j];
+        out->half[i] = sum * m->root[i];
+        a += sum * u[i];
     }
     if (m->covolumes == NULL) {
         for (int i = 0; i < c; i++) {
@@ -150,7 +151,7 @@ static void derivatives(const Phase *phase, const double *x, int kind, double *o
         const double dA = A_i[j] - 2.0 * A, rj = r[j] - 1.0, dB = B * rj, dZ = Z_A * dA + Z_B * dB;
         const double dI = I_Z * dZ + I_B * dB, column = dZ - rj * (Z - 1.0) + I * (dA - A * rj), lost = (dZ - dB) * free;
         for (int i = 0; i < c; i++)
-            dn[(size_t)i * c + j] = -2.0 * I * m->to_A * m->attraction[(size_t)i * c + j] + r[i] * column - (A_i[i] - A * r[i]) * dI
+            dn[(size_t)i * c + j] = -2.0 * I * m->to_A * m->root[i] * m->root[j] * m->pairs[(size_t)i * c + j] + r[i] * column - (A_i[i] - A * r[i]) * dI
                                     - lost + I * A_i[i];
     }
     if (m->covolumes != NULL) {
@@ -224,9 +225,71 @@ static void hessian(const Phase *phase, double V, const double *n, double *out)
             const size_t at = (size_t)i * c + j;
             const double one = mixture.b_i[i], other = mixture.b_i[j];
             out[at] = F_nB * (one + other) + F_BB * one * other - f_B * (one * q_i[j] + q_i[i] * other)
-                      - f * 2.0 * m->attraction[at] / m->RT;
+                      - f * 2.0 * m->root[i] * m->root[j] * m->pairs[at] / m->RT;
             if (m->covolumes != NULL) out[at] += F_B * (2.0 * m->covolumes[at] - one - other) / total;
         }
+}
+
+void cubic_evaluate(const Cubic *m, const double *x, int kind, const double *root1, const double *root2, Evaluation *out)
+{
+    const int c = m->phase.c;
+    const double s = m->d1 + m->d2, p = m->d1 * m->d2, T = m->T, P = m->P, scale = m->to_A;
+    Mixture mixture;
+    mix(m, x, &mixture);
+    const double A = mixture.A, B = mixture.B, Z = root(m, A, B, kind), I = integral(m, Z, B);
+    const double slope = (3.0 * Z + 2.0 * ((s - 1.0) * B - 1.0)) * Z + A + (p - s) * B * B - s * B;
+    const double Z_A = (B - Z) / slope;
+    const double Z_B = -((s - 1.0) * Z * Z + (2.0 * (p - s) * B - s) * Z - A - p * (2.0 * B + 3.0 * B * B)) / slope;
+    const double free = 1.0 / (Z - B), Q = Z * Z + s * Z * B + p * B * B, I_Z = -1.0 / Q, I_B = (Z / Q - I) / B;
+    const double ln_free = log(Z - B);
+    /* temperature: A = aP/(RT)^2, with n^2 a = sum u_i (1 - k_ij) u_j and u = x sqrt(a) */
+    double u[MOST_COMPONENTS], u1[MOST_COMPONENTS], Ku[MOST_COMPONENTS], Ku1[MOST_COMPONENTS];
+    double first = 0.0, second = 0.0;
+    for (int i = 0; i < c; i++) {
+        u[i] = x[i] * m->root[i];
+        u1[i] = x[i] * root1[i];
+    }
+    for (int i = 0; i < c; i++) {
+        const double *row = m->pairs + (size_t)i * c;
+        Ku[i] = Ku1[i] = 0.0;
+        for (int j = 0; j < c; j++) {
+            Ku[i] += row[j] * u[j];
+            Ku1[i] += row[j] * u1[j];
+        }
+        first += 2.0 * u1[i] * Ku[i];
+        second += 2.0 * u1[i] * Ku1[i] + 2.0 * x[i] * root2[i] * Ku[i];
+    }
+    const double a1 = first * scale, a2 = second * scale;
+    const double A1 = a1 - 2.0 * A / T, A2 = a2 - 4.0 * a1 / T + 6.0 * A / (T * T);
+    const double B_T = -B / T, Z_T = Z_A * A1 + Z_B * B_T, Z_P = (Z_A * A + Z_B * B) / P;
+    const double I_T = I_Z * Z_T + I_B * B_T, I_P = I_Z * Z_P + I_B * B / P;
+    for (int i = 0; i < c; i++) {
+        const double A_i = 2.0 * mixture.half[i] * scale, r = mixture.b_i[i] / mixture.b;
+        const double A_i1 = scale * 2.0 * (root1[i] * Ku[i] + m->root[i] * Ku1[i]) - 2.0 * A_i / T;
+        out->ln_phi[i] = r * (Z - 1.0) - ln_free - I * (A_i - A * r);
+        out->dT[i] = r * Z_T - (Z_T - B_T) * free - I_T * (A_i - A * r) - I * (A_i1 - A1 * r);
+        out->dP[i] = r * Z_P - (Z_P - B / P) * free - I_P * (A_i - A * r) - I * (A_i / P - A / P * r);
+    }
+    const double Q_B = s * Z + 2.0 * p * B, I_BB = (2.0 * I - 2.0 * Z / Q - B * Z * Q_B / (Q * Q)) / (B * B), I_ZB = Q_B / (Q * Q);
+    const double g_B = free - A * I_B, B2 = 2.0 * B / (T * T);
+    out->g_TT = -I * A2 + g_B * B2 - 2.0 * I_B * A1 * B_T + (free * free - A * I_BB) * B_T * B_T
+                - (I_Z * A1 + (free * free + A * I_ZB) * B_T) * Z_T;
+    out->Z = Z;
+    out->Z_T = Z_T;
+    out->Z_P = Z_P;
+    if (m->translation == NULL) return;
+    double mean = 0.0;
+    for (int i = 0; i < c; i++) {
+        const double shift = m->translation[i] * m->to_B;
+        out->ln_phi[i] -= shift;
+        out->dT[i] += shift / T;
+        out->dP[i] -= shift / P;
+        mean += x[i] * shift;
+    }
+    out->g_TT -= 2.0 * mean / (T * T);
+    out->Z -= mean;
+    out->Z_T += mean / T;
+    out->Z_P -= mean / P;
 }
 
 void cubic_init(Cubic *cubic, int c)

@@ -9,13 +9,24 @@ typedef struct {
     double d1, d2;                 /* the equation's delta 1 and delta 2 */
     double critical_volume_ratio;  /* V_c/b of a pure component */
     double branch_ratio;           /* a/bRT of a pure component at its critical temperature */
-    double to_A, to_B, RT;         /* P/(RT)^2, P/RT, RT */
-    const double *attraction;      /* sqrt(a_i a_j)(1 - k_ij), c x c */
+    double T, P, RT;               /* K, Pa, J/mol */
+    double to_A, to_B;             /* P/(RT)^2, P/RT */
+    const double *pairs;           /* 1 - k_ij, c x c */
+    double root[MOST_COMPONENTS];  /* sqrt(a_i) */
     const double *b;               /* covolumes, c */
     const double *covolumes;       /* (b_i + b_j)(1 - l_ij)/2, c x c, or NULL where the covolume is linear */
     const double *translation;     /* c, or NULL */
 } Cubic;
 
 void cubic_init(Cubic *cubic, int c);
+
+/* Everything that models/contract.py's Evaluation has but the derivatives by mole numbers; root1 and root2 are the first two derivatives of sqrt(a_i)
+   by temperature, and the k_ij do not depend on it. */
+typedef struct {
+    double Z, Z_T, Z_P, g_TT;
+    double ln_phi[MOST_COMPONENTS], dT[MOST_COMPONENTS], dP[MOST_COMPONENTS];
+} Evaluation;
+
+void cubic_evaluate(const Cubic *cubic, const double *x, int kind, const double *root1, const double *root2, Evaluation *out);
 
 #endif

@@ -43,31 +43,75 @@ static void *numbers(Buffers *buffers, PyObject *array, Py_ssize_t count, Py_ssi
 
 /* Cubic equations of state at many states. */
 typedef struct {
-    Py_ssize_t n, c, pairs_step;
-    double d1, d2, critical_volume_ratio, branch_ratio;
-    const double *RT, *P, *root, *pairs, *b, *covolumes, *translation;
+    Py_ssize_t n, pairs_step;
+    int c;
+    double d1, d2, critical_volume_ratio, branch_ratio, R;
+    const double *T, *P, *root, *pairs, *b, *covolumes, *translation;
 } Cubics;
 
-static void cubic_at(const Cubics *all, Py_ssize_t state, Cubic *one, double *attraction)
+/* From (numbers, whether there are pairs of each state, T, P, root, pairs, b, covolumes, translation), see cubic_loops.py. */
+static void cubics_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Cubics *all, Buffers *buffers, int *failed)
 {
-    const int c = (int)all->c;
-    const double *pairs = all->pairs + state * all->pairs_step, RT = all->RT[state], P = all->P[state];
-    cubic_init(one, c);
+    PyObject *T, *P, *root, *pairs, *b, *covolumes, *translation;
+    int of_each;
+    if (*failed) return;
+    if (!PyArg_ParseTuple(model, "(ddddd)pOOOOOOO", &all->d1, &all->d2, &all->critical_volume_ratio, &all->branch_ratio, &all->R, &of_each,
+                          &T, &P, &root, &pairs, &b, &covolumes, &translation)) {
+        *failed = 1;
+        return;
+    }
+    if (c < 1 || c > MOST_COMPONENTS || n < 0) {
+        PyErr_Format(PyExc_ValueError, "there can be 1 to %d components, and not %zd", MOST_COMPONENTS, c);
+        *failed = 1;
+        return;
+    }
+    const Py_ssize_t d = sizeof(double);
+    all->n = n;
+    all->c = (int)c;
+    all->pairs_step = of_each ? c * c : 0;
+    all->T = numbers(buffers, T, n, d, 0, failed);
+    all->P = numbers(buffers, P, n, d, 0, failed);
+    all->root = numbers(buffers, root, c * n, d, 0, failed);
+    all->pairs = numbers(buffers, pairs, of_each ? n * c * c : c * c, d, 0, failed);
+    all->b = numbers(buffers, b, c, d, 0, failed);
+    all->covolumes = numbers(buffers, covolumes, c * c, d, 0, failed);
+    all->translation = numbers(buffers, translation, c, d, 0, failed);
+}
+
+static void cubic_at(const Cubics *all, Py_ssize_t state, Cubic *one)
+{
+    cubic_init(one, all->c);
     one->d1 = all->d1;
     one->d2 = all->d2;
     one->critical_volume_ratio = all->critical_volume_ratio;
     one->branch_ratio = all->branch_ratio;
-    one->RT = RT;
-    one->to_B = P / RT;
-    one->to_A = one->to_B / RT;
-    for (int i = 0; i < c; i++) {
-        const double own = all->root[i * all->n + state];
-        for (int j = 0; j < c; j++) attraction[i * c + j] = pairs[i * c + j] * own * all->root[j * all->n + state];
-    }
-    one->attraction = attraction;
+    one->T = all->T[state];
+    one->P = all->P[state];
+    one->RT = all->R * one->T;
+    one->to_B = one->P / one->RT;
+    one->to_A = one->to_B / one->RT;
+    for (int i = 0; i < all->c; i++) one->root[i] = all->root[i * all->n + state];
+    one->pairs = all->pairs + state * all->pairs_step;
     one->b = all->b;
     one->covolumes = all->covolumes;
     one->translation = all->translation;
+}
+
+/* Rows of an array (N, C) that is kept row by row or component by component. */
+typedef struct {
+    const double *values;
+    Py_ssize_t of_state, of_component;
+} Rows;
+
+static Rows rows(const double *values, Py_ssize_t n, Py_ssize_t c, int by_component)
+{
+    Rows r = {values, by_component ? 1 : c, by_component ? n : 1};
+    return r;
+}
+
+static void row(const Rows *r, Py_ssize_t state, int c, double *out)
+{
+    for (int i = 0; i < c; i++) out[i] = r->values[state * r->of_state + i * r->of_component];
 }
 
 /* Where results go: (N,), (N, F), (N, F, C). */
@@ -108,44 +152,33 @@ static void put(const Results *r, Py_ssize_t state, int c, const double *feed, c
 
 static void flash_all(const Cubics *all, const double *feed, const double *ln_k, const double *molar_mass, const Results *r)
 {
-    const int c = (int)all->c;
-    double attraction[MOST_COMPONENTS * MOST_COMPONENTS], z[MOST_COMPONENTS];
+    const int c = all->c;
+    double z[MOST_COMPONENTS];
     for (Py_ssize_t state = 0; state < all->n; state++) {
         Cubic model;
         Flashed found;
-        cubic_at(all, state, &model, attraction);
+        cubic_at(all, state, &model);
         for (int i = 0; i < c; i++) z[i] = feed[state * c + i] > ABSENT ? feed[state * c + i] : ABSENT;
         r->status[state] = UNSETTLED;
         if (flash_state(&model.phase, z, ln_k + state * c, &found)) put(r, state, c, feed + state * c, molar_mass, &found);
     }
 }
 
+/* flash_cubic(model, n, c, most, molar_mass, feed, ln_k, n_phases, amount, x, Z, kinds, residual, tm, status) */
 static PyObject *flash_cubic(PyObject *self, PyObject *args)
 {
-    PyObject *RT, *P, *root, *pairs, *b, *covolumes, *translation, *molar_mass, *feed, *ln_k;
-    PyObject *n_phases, *amount, *x, *Z, *kinds, *residual, *tm, *status;
+    PyObject *model, *molar_mass, *feed, *ln_k, *n_phases, *amount, *x, *Z, *kinds, *residual, *tm, *status;
+    Py_ssize_t n, c;
     Cubics all;
     Results r;
     Buffers buffers = {.count = 0};
-    int failed = 0, of_each;
+    int failed = 0;
     (void)self;
-    if (!PyArg_ParseTuple(args, "nnn(dddd)pOOOOOOOOOOOOOOOOOO", &all.n, &all.c, &r.most, &all.d1, &all.d2, &all.critical_volume_ratio,
-                          &all.branch_ratio, &of_each, &RT, &P, &root, &pairs, &b, &covolumes, &translation, &molar_mass, &feed, &ln_k,
-                          &n_phases, &amount, &x, &Z, &kinds, &residual, &tm, &status))
+    if (!PyArg_ParseTuple(args, "OnnnOOOOOOOOOOO", &model, &n, &c, &r.most, &molar_mass, &feed, &ln_k, &n_phases, &amount, &x, &Z, &kinds,
+                          &residual, &tm, &status))
         return NULL;
-    if (all.c < 1 || all.c > MOST_COMPONENTS || all.n < 0 || r.most < 2) {
-        PyErr_SetString(PyExc_ValueError, "too many components, or too few places for phases");
-        return NULL;
-    }
-    const Py_ssize_t d = sizeof(double), n = all.n, c = all.c;
-    all.pairs_step = of_each ? c * c : 0;
-    all.RT = numbers(&buffers, RT, n, d, 0, &failed);
-    all.P = numbers(&buffers, P, n, d, 0, &failed);
-    all.root = numbers(&buffers, root, c * n, d, 0, &failed);
-    all.pairs = numbers(&buffers, pairs, of_each ? n * c * c : c * c, d, 0, &failed);
-    all.b = numbers(&buffers, b, c, d, 0, &failed);
-    all.covolumes = numbers(&buffers, covolumes, c * c, d, 0, &failed);
-    all.translation = numbers(&buffers, translation, c, d, 0, &failed);
+    const Py_ssize_t d = sizeof(double);
+    cubics_of(model, n, c, &all, &buffers, &failed);
     const double *masses = numbers(&buffers, molar_mass, c, d, 0, &failed);
     const double *feeds = numbers(&buffers, feed, n * c, d, 0, &failed);
     const double *guess = numbers(&buffers, ln_k, n * c, d, 0, &failed);
@@ -167,8 +200,121 @@ static PyObject *flash_cubic(PyObject *self, PyObject *args)
     Py_RETURN_NONE;
 }
 
+/* ln_phi_cubic(model, n, c, x, by_component, kind, kinds, ln_phi): ln phi, component by component */
+static PyObject *ln_phi_cubic(PyObject *self, PyObject *args)
+{
+    PyObject *model, *x, *kinds, *ln_phi;
+    Py_ssize_t n, c;
+    Cubics all;
+    Buffers buffers = {.count = 0};
+    int failed = 0, by_component, kind;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "OnnOpiOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &ln_phi)) return NULL;
+    const Py_ssize_t d = sizeof(double);
+    cubics_of(model, n, c, &all, &buffers, &failed);
+    const Rows fractions = rows(numbers(&buffers, x, n * c, d, 0, &failed), n, c, by_component);
+    const signed char *of_each = numbers(&buffers, kinds, n, 1, 0, &failed);
+    double *out = numbers(&buffers, ln_phi, n * c, d, 1, &failed);
+    if (!failed) {
+        Py_BEGIN_ALLOW_THREADS
+        for (Py_ssize_t state = 0; state < n; state++) {
+            Cubic one;
+            double own[MOST_COMPONENTS], found[MOST_COMPONENTS];
+            cubic_at(&all, state, &one);
+            row(&fractions, state, all.c, own);
+            one.phase.ln_phi(&one.phase, own, of_each == NULL ? kind : of_each[state], found);
+            for (int i = 0; i < all.c; i++) out[i * n + state] = found[i];
+        }
+        Py_END_ALLOW_THREADS
+    }
+    release(&buffers);
+    if (failed) return NULL;
+    Py_RETURN_NONE;
+}
+
+/* evaluate_cubic(model, n, c, x, by_component, kind, kinds, root1, root2, ln_phi, dT, dP, scalars): ln phi and its derivatives by T and P (N, C), and
+   Z, Z_T, Z_P, g_TT (4, N); root1 and root2 are the derivatives of sqrt(a_i), (C, N) */
+static PyObject *evaluate_cubic(PyObject *self, PyObject *args)
+{
+    PyObject *model, *x, *kinds, *root1, *root2, *ln_phi, *dT, *dP, *scalars;
+    Py_ssize_t n, c;
+    Cubics all;
+    Buffers buffers = {.count = 0};
+    int failed = 0, by_component, kind;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "OnnOpiOOOOOOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &root1, &root2, &ln_phi, &dT, &dP, &scalars))
+        return NULL;
+    const Py_ssize_t d = sizeof(double);
+    cubics_of(model, n, c, &all, &buffers, &failed);
+    const Rows fractions = rows(numbers(&buffers, x, n * c, d, 0, &failed), n, c, by_component);
+    const signed char *of_each = numbers(&buffers, kinds, n, 1, 0, &failed);
+    const double *slopes = numbers(&buffers, root1, n * c, d, 0, &failed), *bends = numbers(&buffers, root2, n * c, d, 0, &failed);
+    double *to_phi = numbers(&buffers, ln_phi, n * c, d, 1, &failed), *to_T = numbers(&buffers, dT, n * c, d, 1, &failed);
+    double *to_P = numbers(&buffers, dP, n * c, d, 1, &failed), *rest = numbers(&buffers, scalars, 4 * n, d, 1, &failed);
+    if (!failed) {
+        const Rows r1 = rows(slopes, n, c, 1), r2 = rows(bends, n, c, 1);
+        Py_BEGIN_ALLOW_THREADS
+        for (Py_ssize_t state = 0; state < n; state++) {
+            Cubic one;
+            Evaluation found;
+            double own[MOST_COMPONENTS], slope[MOST_COMPONENTS], bend[MOST_COMPONENTS];
+            cubic_at(&all, state, &one);
+            row(&fractions, state, all.c, own);
+            row(&r1, state, all.c, slope);
+            row(&r2, state, all.c, bend);
+            cubic_evaluate(&one, own, of_each == NULL ? kind : of_each[state], slope, bend, &found);
+            const size_t size = sizeof(double) * (size_t)c;
+            memcpy(to_phi + state * c, found.ln_phi, size);
+            memcpy(to_T + state * c, found.dT, size);
+            memcpy(to_P + state * c, found.dP, size);
+            rest[state] = found.Z;
+            rest[n + state] = found.Z_T;
+            rest[2 * n + state] = found.Z_P;
+            rest[3 * n + state] = found.g_TT;
+        }
+        Py_END_ALLOW_THREADS
+    }
+    release(&buffers);
+    if (failed) return NULL;
+    Py_RETURN_NONE;
+}
+
+/* dn_cubic(model, n, c, x, by_component, kind, kinds, dn): n d ln phi_i/dn_j (N, C, C) */
+static PyObject *dn_cubic(PyObject *self, PyObject *args)
+{
+    PyObject *model, *x, *kinds, *dn;
+    Py_ssize_t n, c;
+    Cubics all;
+    Buffers buffers = {.count = 0};
+    int failed = 0, by_component, kind;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "OnnOpiOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &dn)) return NULL;
+    const Py_ssize_t d = sizeof(double);
+    cubics_of(model, n, c, &all, &buffers, &failed);
+    const Rows fractions = rows(numbers(&buffers, x, n * c, d, 0, &failed), n, c, by_component);
+    const signed char *of_each = numbers(&buffers, kinds, n, 1, 0, &failed);
+    double *out = numbers(&buffers, dn, n * c * c, d, 1, &failed);
+    if (!failed) {
+        Py_BEGIN_ALLOW_THREADS
+        for (Py_ssize_t state = 0; state < n; state++) {
+            Cubic one;
+            double own[MOST_COMPONENTS], found[MOST_COMPONENTS];
+            cubic_at(&all, state, &one);
+            row(&fractions, state, all.c, own);
+            one.phase.derivatives(&one.phase, own, of_each == NULL ? kind : of_each[state], found, out + state * c * c);
+        }
+        Py_END_ALLOW_THREADS
+    }
+    release(&buffers);
+    if (failed) return NULL;
+    Py_RETURN_NONE;
+}
+
 static PyMethodDef methods[] = {
     {"flash_cubic", flash_cubic, METH_VARARGS, "T-P flashes of one or two phases by a cubic equation of state."},
+    {"ln_phi_cubic", ln_phi_cubic, METH_VARARGS, "ln phi of many phases by a cubic equation of state."},
+    {"evaluate_cubic", evaluate_cubic, METH_VARARGS, "The same with derivatives by temperature and pressure."},
+    {"dn_cubic", dn_cubic, METH_VARARGS, "Derivatives of ln phi by mole numbers."},
     {NULL, NULL, 0, NULL},
 };
 

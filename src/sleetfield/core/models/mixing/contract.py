@@ -30,6 +30,10 @@ class BoundMixing(ABC):
         """√aᵢ ``(C, N)``, 1 - kᵢⱼ ``(C, C)`` or ``(N, C, C)``, bᵢ ``(C,)`` and (bᵢ + bⱼ)(1 - lᵢⱼ)/2 ``(C, C)`` or None, where n²a and nb are quadratic in these and nothing else."""
         return None
 
+    def plain_slopes(self) -> tuple[Array, Array] | None:
+        """The first two derivatives of √aᵢ by temperature ``(C, N)``, where nothing else of `plain` depends on it."""
+        return None
+
     @abstractmethod
     def rows(self, index: Index) -> BoundMixing:
         """The same for the states ``index`` (repeats allowed)."""

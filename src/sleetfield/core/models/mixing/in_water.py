@@ -91,6 +91,9 @@ class BoundInWater(BoundVanDerWaals):
     def plain(self) -> None:
         return None
 
+    def plain_slopes(self) -> None:
+        return None
+
     def attraction(self, n: Array) -> tuple[Array, Array]:
         a, half = super().attraction(n)
         E, E_i, total = self._numerator(n)

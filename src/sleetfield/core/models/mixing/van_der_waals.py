@@ -6,6 +6,7 @@ n²a = ΣΣ nᵢnⱼ √(aᵢaⱼ)(1 - kᵢⱼ(T)),     nb = ΣΣ nᵢnⱼ (bᵢ
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import cached_property
 
 import numpy as np
 
@@ -75,6 +76,14 @@ class BoundVanDerWaals(BoundMixing):
     def plain(self) -> tuple[Array, Array, Array, Array | None] | None:
         rule = self.rule
         return self.root, np.asarray(rule.pairs.matrix(self.T), dtype=float), rule.b, rule.covolumes
+
+    def plain_slopes(self) -> tuple[Array, Array] | None:
+        return None if self.rule.pairs.varies else self._slopes
+
+    @cached_property
+    def _slopes(self) -> tuple[Array, Array]:
+        _, first, second = self.rule.roots_a(self.T)
+        return first.T, second.T
 
     def attraction(self, n: Array) -> tuple[Array, Array]:
         u = n.T * self.root
