@@ -68,6 +68,30 @@ class CubicLoops:
         _engine().dn_cubic(self._model, n, c, *_fractions(x), *_kinds(kind), found)
         return found
 
+    def describe(self, x: Array, kind: np.int8 | Kinds) -> tuple[Array, Array, Kinds]:
+        """Compressibility factor and packing ``(N,)``; and the kind by density, and whether it is called a vapor: 0, 1, or 2 where that is to be found out, ``(2, N)``."""
+        n = self.shape[0]
+        found = np.empty(n), np.empty(n), np.empty((2, n), dtype=np.int8)
+        _engine().describe_cubic(self._model, *self.shape, *_fractions(x), *_kinds(kind), *found)
+        return found
+
+    def dense_vapors(self, x: Array, packing: Array, names: Kinds) -> None:
+        """Settle, in place, as far as that can be done, which of the phases whose name is 2 are vapors."""
+        _engine().dense_vapors_cubic(self._model, *self.shape, *_fractions(x), packing, names)
+
+    def feed_stability(self, z: Array, d: Array, ln_k: Array) -> tuple[Array, Array]:
+        """The lowest tangent-plane distance ``(N,)`` of feeds ``z`` with d = ln z + ln φ, from rough K-values, and the trial phase there ``(N, C)``."""
+        tm, trial = np.empty(self.shape[0]), np.empty(self.shape)
+        _engine().stability_cubic(self._model, *self.shape, _whole(z), _whole(d), _whole(ln_k), tm, trial)
+        return tm, trial
+
+    def further_phase(self, z: Array, phases: Sequence[Array]) -> tuple[Array, Array]:
+        """The same beside phases at equilibrium, ``(N, C)`` each."""
+        tm, trial = np.empty(self.shape[0]), np.empty(self.shape)
+        known = np.ascontiguousarray(np.stack(phases, axis=1))
+        _engine().further_cubic(self._model, *self.shape, _whole(z), len(phases), known, tm, trial)
+        return tm, trial
+
 
 def _engine() -> Any:
     assert ENGINE is not None

@@ -42,6 +42,8 @@ _FLOOR = 1e-95
 _NOTHING = np.log(1e-30)
 _PURE = 1e-12
 """What a phase may have of other components and still be a pure solid."""
+_LOOPED = 6
+"""How many phases the compiled engine tests against a further one."""
 _NEXT_TO = 0.05
 """Difference of Gibbs energy, in RT, between a feed as a liquid and as a vapor, below which both are looked at."""
 
@@ -87,6 +89,9 @@ def pure_starts(z: Array) -> list[Array]:
 
 def feed_stability(bound: BoundModel, z: Array, d: Array, ln_k: Array) -> Stability:
     """Search for the lowest tangent-plane distance of feeds ``z (N, C)``, from rough K-values ``ln_k (N, C)`` and every other start."""
+    loops = bound.loops()
+    if loops is not None:
+        return Stability(*loops.feed_stability(z, d, ln_k))
     found = stability(bound, z, d, [*wilson_starts(ln_k, z), d, *pure_starts(z)])
     _by_other_root(bound, z, d, found)
     return found
@@ -107,6 +112,9 @@ def further_phase(bound: BoundModel, z: Array, phases: Sequence[Array], kind: Ki
     ``z (N, C)`` has all components that are present, in proportions such as those of the feed.
     """
     known = [component_major(np.maximum(x, ABSENT)) for x in phases]
+    loops = bound.loops()
+    if loops is not None and len(known) <= _LOOPED and not np.any(np.not_equal(kind, STABLE)):
+        return Stability(*loops.further_phase(z, known))
     d = component_major(np.log(known[0]) + bound.ln_phi(known[0], kind))
     _by_richer_phases(bound, known, d)
     between = [0.5 * (np.log(one) + np.log(other)) for one, other in combinations(known, 2)]

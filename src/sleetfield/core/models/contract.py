@@ -108,6 +108,12 @@ class Loops(Protocol):
     def flash(self, feed: Array, ln_k: Array, out: Sequence[NDArray[np.generic]]) -> Kinds:
         """Flashes of ``feed (N, C)`` from rough K-values into the arrays of a `FlashResult`; what became of each state ``(N,)``."""
 
+    def feed_stability(self, z: Array, d: Array, ln_k: Array) -> tuple[Array, Array]:
+        """As `equilibrium.stability.feed_stability`."""
+
+    def further_phase(self, z: Array, phases: Sequence[Array]) -> tuple[Array, Array]:
+        """As `equilibrium.stability.further_phase`, of stable phases."""
+
 
 class BoundModel(ABC):
     """A phase model at given ``T`` and ``P``."""

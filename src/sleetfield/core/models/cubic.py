@@ -235,12 +235,22 @@ class BoundCubic(BoundModel):
         return half.T
 
     def describe(self, x: Array, kind: Kind = STABLE) -> Description:
+        if self._loops is not None:
+            Z, packing, (kinds, _) = self._loops.describe(x, kind)
+            return Description(Z, kinds, packing)
         A, B, *_ = self._mixture(x)
         Z = self._Z(A, B, kind)
         kinds = np.where(self.model.critical_volume_ratio * B < Z, VAPOR, LIQUID).astype(np.int8)
         return Description(Z - self.model.volume_shift(x) * self.P / (R * self.T), kinds, B / Z)
 
     def is_vapor(self, x: Array, kind: Kind = STABLE) -> NDArray[np.bool_]:
+        if self._loops is not None:
+            _, packing, (kinds, names) = self._loops.describe(x, kind)
+            self._loops.dense_vapors(x, packing, names)
+            vapor, open_ = np.asarray(names == 1), np.flatnonzero(names == 2)
+            if open_.size:
+                vapor[open_] = on_vapor_side(self.model, self.T[open_], packing[open_], kinds[open_] == VAPOR, x[open_])
+            return vapor
         _, kinds, packing = self.describe(x, kind)
         return on_vapor_side(self.model, self.T, packing, kinds == VAPOR, x)
 

@@ -244,18 +244,18 @@ static int one_phase(const Phase *m, const double *z, double tm, Flashed *out)
 static int two_phases(const Phase *m, const double *z, const Pair *pair, Flashed *out)
 {
     const int c = m->c;
-    double K[MOST_COMPONENTS], trial[MOST_COMPONENTS];
+    double K[MOST_COMPONENTS], trial[MOST_COMPONENTS], both[2 * MOST_COMPONENTS];
     Split s;
     if (!(pair->residual <= CONVERGED)) return 0;
     k_values(c, z, pair->ln_k, K);
     split(c, z, K, pair->vapor, SMALL_AMOUNT_STEP, &s);
-    out->tm = further_phase(m, z, s.y, s.x, trial);
+    for (int i = 0; i < c; i++) {
+        both[i] = s.y[i] = s.y[i] > ABSENT ? s.y[i] : ABSENT;
+        both[c + i] = s.x[i] = s.x[i] > ABSENT ? s.x[i] : ABSENT;
+    }
+    out->tm = further_phase(m, z, both, 2, trial);
     if (!(out->tm >= UNSTABLE)) return 0;
     Description vapor, liquid;
-    for (int i = 0; i < c; i++) {
-        s.y[i] = s.y[i] > ABSENT ? s.y[i] : ABSENT;
-        s.x[i] = s.x[i] > ABSENT ? s.x[i] : ABSENT;
-    }
     m->describe(m, s.y, STABLE, &vapor);
     m->describe(m, s.x, STABLE, &liquid);
     const int turned = liquid.packing < vapor.packing;

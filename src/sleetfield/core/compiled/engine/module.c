@@ -5,6 +5,7 @@
 #include "cubic.h"
 #include "flash.h"
 #include "stability.h"
+#include "vapor_side.h"
 
 #include <math.h>
 #include <string.h>
@@ -310,11 +311,144 @@ static PyObject *dn_cubic(PyObject *self, PyObject *args)
     Py_RETURN_NONE;
 }
 
+/* describe_cubic(model, n, c, x, by_component, kind, kinds, Z, packing, found): and what kind of phase each is, by density and by name (2, N) */
+static PyObject *describe_cubic(PyObject *self, PyObject *args)
+{
+    PyObject *model, *x, *kinds, *Z, *packing, *found;
+    Py_ssize_t n, c;
+    Cubics all;
+    Buffers buffers = {.count = 0};
+    int failed = 0, by_component, kind;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "OnnOpiOOOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &Z, &packing, &found)) return NULL;
+    const Py_ssize_t d = sizeof(double);
+    cubics_of(model, n, c, &all, &buffers, &failed);
+    const Rows fractions = rows(numbers(&buffers, x, n * c, d, 0, &failed), n, c, by_component);
+    const signed char *of_each = numbers(&buffers, kinds, n, 1, 0, &failed);
+    double *to_Z = numbers(&buffers, Z, n, d, 1, &failed), *to_packing = numbers(&buffers, packing, n, d, 1, &failed);
+    signed char *to_kinds = numbers(&buffers, found, 2 * n, 1, 1, &failed);
+    if (!failed) {
+        Py_BEGIN_ALLOW_THREADS
+        for (Py_ssize_t state = 0; state < n; state++) {
+            Cubic one;
+            Description own;
+            double fraction[MOST_COMPONENTS];
+            cubic_at(&all, state, &one);
+            row(&fractions, state, all.c, fraction);
+            one.phase.describe(&one.phase, fraction, of_each == NULL ? kind : of_each[state], &own);
+            to_Z[state] = own.Z;
+            to_packing[state] = own.packing;
+            to_kinds[state] = (signed char)own.kind;
+            to_kinds[n + state] = (signed char)own.is_vapor;
+        }
+        Py_END_ALLOW_THREADS
+    }
+    release(&buffers);
+    if (failed) return NULL;
+    Py_RETURN_NONE;
+}
+
+/* dense_vapors_cubic(model, n, c, x, by_component, packing, names): the third rule of models/vapor_side.py for dense phases */
+static PyObject *dense_vapors_cubic(PyObject *self, PyObject *args)
+{
+    PyObject *model, *x, *packing, *names;
+    Py_ssize_t n, c;
+    Cubics all;
+    Buffers buffers = {.count = 0};
+    int failed = 0, by_component;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "OnnOpOO", &model, &n, &c, &x, &by_component, &packing, &names)) return NULL;
+    cubics_of(model, n, c, &all, &buffers, &failed);
+    const Rows fractions = rows(numbers(&buffers, x, n * c, sizeof(double), 0, &failed), n, c, by_component);
+    const double *densities = numbers(&buffers, packing, n, sizeof(double), 0, &failed);
+    signed char *to = numbers(&buffers, names, n, 1, 1, &failed);
+    if (!failed) {
+        Py_BEGIN_ALLOW_THREADS
+        for (Py_ssize_t state = 0; state < n; state++) {
+            if (to[state] != UNSURE) continue;
+            Cubic one;
+            double fraction[MOST_COMPONENTS];
+            cubic_at(&all, state, &one);
+            row(&fractions, state, all.c, fraction);
+            to[state] = (signed char)dense_vapor(&one.phase, fraction, densities[state]);
+        }
+        Py_END_ALLOW_THREADS
+    }
+    release(&buffers);
+    if (failed) return NULL;
+    Py_RETURN_NONE;
+}
+
+/* stability_cubic(model, n, c, z, d, ln_k, tm, trial): feeds z with d = ln z + ln phi, all row by row */
+static PyObject *stability_cubic(PyObject *self, PyObject *args)
+{
+    PyObject *model, *z, *d, *ln_k, *tm, *trial;
+    Py_ssize_t n, c;
+    Cubics all;
+    Buffers buffers = {.count = 0};
+    int failed = 0;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "OnnOOOOO", &model, &n, &c, &z, &d, &ln_k, &tm, &trial)) return NULL;
+    const Py_ssize_t size = sizeof(double);
+    cubics_of(model, n, c, &all, &buffers, &failed);
+    const double *feeds = numbers(&buffers, z, n * c, size, 0, &failed), *planes = numbers(&buffers, d, n * c, size, 0, &failed);
+    const double *guess = numbers(&buffers, ln_k, n * c, size, 0, &failed);
+    double *lowest = numbers(&buffers, tm, n, size, 1, &failed), *there = numbers(&buffers, trial, n * c, size, 1, &failed);
+    if (!failed) {
+        Py_BEGIN_ALLOW_THREADS
+        for (Py_ssize_t state = 0; state < n; state++) {
+            Cubic one;
+            cubic_at(&all, state, &one);
+            lowest[state] = feed_stability(&one.phase, feeds + state * c, planes + state * c, guess + state * c, there + state * c);
+        }
+        Py_END_ALLOW_THREADS
+    }
+    release(&buffers);
+    if (failed) return NULL;
+    Py_RETURN_NONE;
+}
+
+/* further_cubic(model, n, c, z, count, phases, tm, trial): phases (N, count, C) */
+static PyObject *further_cubic(PyObject *self, PyObject *args)
+{
+    PyObject *model, *z, *phases, *tm, *trial;
+    Py_ssize_t n, c, count;
+    Cubics all;
+    Buffers buffers = {.count = 0};
+    int failed = 0;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "OnnOnOOO", &model, &n, &c, &z, &count, &phases, &tm, &trial)) return NULL;
+    if (count < 1 || count > MOST_KNOWN) {
+        PyErr_Format(PyExc_ValueError, "there can be 1 to %d phases, and not %zd", MOST_KNOWN, count);
+        return NULL;
+    }
+    const Py_ssize_t size = sizeof(double);
+    cubics_of(model, n, c, &all, &buffers, &failed);
+    const double *feeds = numbers(&buffers, z, n * c, size, 0, &failed), *known = numbers(&buffers, phases, n * count * c, size, 0, &failed);
+    double *lowest = numbers(&buffers, tm, n, size, 1, &failed), *there = numbers(&buffers, trial, n * c, size, 1, &failed);
+    if (!failed) {
+        Py_BEGIN_ALLOW_THREADS
+        for (Py_ssize_t state = 0; state < n; state++) {
+            Cubic one;
+            cubic_at(&all, state, &one);
+            lowest[state] = further_phase(&one.phase, feeds + state * c, known + state * count * c, (int)count, there + state * c);
+        }
+        Py_END_ALLOW_THREADS
+    }
+    release(&buffers);
+    if (failed) return NULL;
+    Py_RETURN_NONE;
+}
+
 static PyMethodDef methods[] = {
     {"flash_cubic", flash_cubic, METH_VARARGS, "T-P flashes of one or two phases by a cubic equation of state."},
     {"ln_phi_cubic", ln_phi_cubic, METH_VARARGS, "ln phi of many phases by a cubic equation of state."},
     {"evaluate_cubic", evaluate_cubic, METH_VARARGS, "The same with derivatives by temperature and pressure."},
     {"dn_cubic", dn_cubic, METH_VARARGS, "Derivatives of ln phi by mole numbers."},
+    {"describe_cubic", describe_cubic, METH_VARARGS, "What phases are like."},
+    {"dense_vapors_cubic", dense_vapors_cubic, METH_VARARGS, "Which dense phases are vapors."},
+    {"stability_cubic", stability_cubic, METH_VARARGS, "Lowest tangent-plane distances of feeds."},
+    {"further_cubic", further_cubic, METH_VARARGS, "Lowest tangent-plane distances beside phases at equilibrium."},
     {NULL, NULL, 0, NULL},
 };
 
@@ -323,6 +457,7 @@ static struct PyModuleDef definition = {PyModuleDef_HEAD_INIT, "_engine", "Loops
 PyMODINIT_FUNC PyInit__engine(void)
 {
     PyObject *module = PyModule_Create(&definition);
-    if (module == NULL || PyModule_AddIntConstant(module, "MOST_COMPONENTS", MOST_COMPONENTS) < 0) return NULL;
+    if (module == NULL || PyModule_AddIntConstant(module, "MOST_COMPONENTS", MOST_COMPONENTS) < 0
+        || PyModule_AddIntConstant(module, "MOST_KNOWN", MOST_KNOWN) < 0) return NULL;
     return module;
 }

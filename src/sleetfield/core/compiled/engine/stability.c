@@ -32,7 +32,7 @@ typedef struct {
 typedef struct {
     const Phase *model;
     const double *d;
-    Known known[2];
+    Known known[MOST_KNOWN];
     int count; /* of known phases */
 } Search;
 
@@ -132,7 +132,7 @@ static double newton(const Search *s, double *w, int kind)
             memcpy(w, trial, sizeof(double) * (size_t)c);
             value = at_trial;
         }
-        double distances[2];
+        double distances[MOST_KNOWN];
         measure(s, w, distances);
         if (arrived(s, distances)) return 0.0;
         if (!good || steepest < TOLERANCE || value < -1e-2) return value;
@@ -145,7 +145,7 @@ static double minimize(const Search *s, double *w, const double *origin)
 {
     const int c = s->model->c;
     double amounts[MOST_COMPONENTS], new[MOST_COMPONENTS], before[MOST_COMPONENTS], step[MOST_COMPONENTS], lowest[MOST_COMPONENTS];
-    double last[2] = {0.0}, distances[2] = {0.0}, deepest = 0.0;
+    double last[MOST_KNOWN] = {0.0}, distances[MOST_KNOWN] = {0.0}, deepest = 0.0;
     int swinging = 0;
     for (int i = 0; i < c; i++) before[i] = 1.0;
     memcpy(lowest, origin, sizeof(double) * (size_t)c);
@@ -190,7 +190,7 @@ static double minimize(const Search *s, double *w, const double *origin)
             memcpy(w, new, sizeof(double) * (size_t)c);
         }
         memcpy(before, step, sizeof(double) * (size_t)c);
-        memcpy(last, distances, sizeof(double) * 2);
+        memcpy(last, distances, sizeof last);
     }
     if (swinging || deepest > PROVEN) memcpy(w, lowest, sizeof(double) * (size_t)c);
     return newton(s, w, STABLE);
@@ -199,7 +199,7 @@ static double minimize(const Search *s, double *w, const double *origin)
 /* From a start; two substitutions tell most of those that lead back. */
 static double from_start(const Search *s, const double *start, double *reached)
 {
-    double first[MOST_COMPONENTS], near_first[2], near_second[2];
+    double first[MOST_COMPONENTS], near_first[MOST_KNOWN], near_second[MOST_KNOWN];
     substituted(s, start, STABLE, first);
     substituted(s, first, STABLE, reached);
     measure(s, reached, near_second);
@@ -212,7 +212,7 @@ static double from_start(const Search *s, const double *start, double *reached)
 static double minimize_liquid(const Search *s, double *w)
 {
     const int c = s->model->c;
-    double amounts[MOST_COMPONENTS], x[MOST_COMPONENTS], new[MOST_COMPONENTS], before[MOST_COMPONENTS], step[MOST_COMPONENTS], distances[2];
+    double amounts[MOST_COMPONENTS], x[MOST_COMPONENTS], new[MOST_COMPONENTS], before[MOST_COMPONENTS], step[MOST_COMPONENTS], distances[MOST_KNOWN];
     for (int i = 0; i < c; i++) before[i] = 1.0;
     for (int n = 0; n < SUBSTITUTIONS; n++) {
         double total = 0.0, error = 0.0, up = 0.0, down = 0.0, new_total = 0.0;
@@ -349,34 +349,45 @@ double feed_stability(const Phase *model, const double *z, const double *d, cons
     return best.tm;
 }
 
-double further_phase(const Phase *model, const double *z, const double *first, const double *second, double *trial)
+/* Of what the first phase has less of than any number holds, ln f is that in one which has more. */
+static void by_richer_phases(const Phase *model, const double *phases, int count, double *d)
 {
     const int c = model->c;
-    double d[MOST_COMPONENTS], start[MOST_COMPONENTS], phi[MOST_COMPONENTS];
-    Search s = {.model = model, .d = d, .count = 2};
-    model->ln_phi(model, first, STABLE, d);
-    for (int i = 0; i < c; i++) {
-        s.known[0].ln_w[i] = log(first[i]);
-        s.known[1].ln_w[i] = log(second[i]);
-        d[i] += s.known[0].ln_w[i];
-    }
-    s.known[0].near = s.known[1].near = NEAR;
-    /* of what the first phase has less of than any number holds, ln f is that in the other */
-    int poor = 0;
-    for (int i = 0; i < c; i++) poor |= first[i] <= FLOOR && second[i] > FLOOR;
-    if (poor) {
-        model->ln_phi(model, second, STABLE, phi);
+    double phi[MOST_COMPONENTS];
+    for (int k = 1; k < count; k++) {
+        const double *other = phases + (size_t)k * c;
+        int poor = 0;
+        for (int i = 0; i < c; i++) poor |= phases[i] <= FLOOR && other[i] > FLOOR;
+        if (!poor) continue;
+        model->ln_phi(model, other, STABLE, phi);
         for (int i = 0; i < c; i++) {
-            const double ln_f = s.known[1].ln_w[i] + phi[i];
-            if (first[i] <= FLOOR && second[i] > FLOOR && ln_f < d[i]) d[i] = ln_f;
+            const double ln_f = log(other[i]) + phi[i];
+            if (phases[i] <= FLOOR && other[i] > FLOOR && ln_f < d[i]) d[i] = ln_f;
         }
     }
+}
+
+double further_phase(const Phase *model, const double *z, const double *phases, int count, double *trial)
+{
+    const int c = model->c;
+    double d[MOST_COMPONENTS], start[MOST_COMPONENTS];
+    Search s = {.model = model, .d = d, .count = count};
+    for (int k = 0; k < count; k++) {
+        for (int i = 0; i < c; i++) s.known[k].ln_w[i] = log(phases[(size_t)k * c + i]);
+        s.known[k].near = count > 1 ? NEAR : TRIVIAL;
+    }
+    model->ln_phi(model, phases, STABLE, d);
+    for (int i = 0; i < c; i++) d[i] += s.known[0].ln_w[i];
+    by_richer_phases(model, phases, count, d);
     Best best = {HUGE_VAL, trial};
     memcpy(trial, z, sizeof(double) * (size_t)c);
     try_start(&s, d, &best);
     try_pure(&s, z, &best);
-    for (int i = 0; i < c; i++) start[i] = 0.5 * (s.known[0].ln_w[i] + s.known[1].ln_w[i]);
-    try_start(&s, start, &best);
-    try_liquid(&s, first, &best);
+    for (int k = 0; k < count; k++)
+        for (int l = k + 1; l < count; l++) {
+            for (int i = 0; i < c; i++) start[i] = 0.5 * (s.known[k].ln_w[i] + s.known[l].ln_w[i]);
+            try_start(&s, start, &best);
+        }
+    try_liquid(&s, phases, &best);
     return best.tm;
 }

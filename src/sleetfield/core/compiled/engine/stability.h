@@ -10,7 +10,9 @@
 /* The lowest tangent-plane distance of a feed z with d = ln z + ln phi, from rough K-values and every other start; the trial phase there. */
 double feed_stability(const Phase *model, const double *z, const double *d, const double *ln_k, double *trial);
 
-/* That of a further phase beside two at equilibrium; the feed says which components are present. */
-double further_phase(const Phase *model, const double *z, const double *first, const double *second, double *trial);
+#define MOST_KNOWN 6
+
+/* That of a further phase beside phases at equilibrium (their fractions one after the other); the feed says which components are present. */
+double further_phase(const Phase *model, const double *z, const double *phases, int count, double *trial);
 
 #endif
