@@ -92,6 +92,12 @@ class CubicLoops:
         _engine().further_cubic(self._model, *self.shape, _whole(z), len(phases), known, tm, trial)
         return tm, trial
 
+    def locally_stable(self, V: Array, n: Array) -> Kinds:
+        """Whether ``n (N, C)`` mol in volumes ``V (N,)`` are stable: 1, 0, or 2 where that can't be said."""
+        found = np.empty(self.shape[0], dtype=np.int8)
+        _engine().stable_cubic(self._model, *self.shape, _whole(V), *_fractions(n), found)
+        return found
+
 
 def _engine() -> Any:
     assert ENGINE is not None

@@ -13,7 +13,7 @@ import numpy as np
 
 from ..arrays import ABSENT, Array
 from ..models.contract import PhaseModel, VolumeModel
-from ..models.softest import smallest_eigenvalue, softest
+from ..models.softest import locally_stable, softest
 
 _VOLUMES = 90
 _TEMPERATURES = 60
@@ -105,13 +105,14 @@ def _limit_of_stability(model: VolumeModel, V: Array, n: Array) -> Array:
     low, high = model.temperature_scale(n[None])
     T_grid = np.geomspace(high, low, _TEMPERATURES)
     T, volumes = np.meshgrid(T_grid, V, indexing="ij")
-    smallest = smallest_eigenvalue(model, T.ravel(), volumes.ravel(), np.broadcast_to(n, (T.size, len(n)))).reshape(T.shape)
-    crossing = (smallest[:-1] > 0.0) & (smallest[1:] <= 0.0)
+    signs = locally_stable(model, T.ravel(), volumes.ravel(), np.broadcast_to(n, (T.size, len(n))))
+    stable, unstable = (sign.reshape(T.shape) for sign in signs)
+    crossing = stable[:-1] & unstable[1:]
     some = crossing.any(axis=0)
     first = crossing.argmax(axis=0)
     hot, cold = np.where(some, T_grid[first], np.nan), np.where(some, T_grid[first + 1], np.nan)
     for _ in range(45):
         middle = 0.5 * (hot + cold)
-        positive = smallest_eigenvalue(model, np.where(some, middle, high), V, np.broadcast_to(n, (len(V), len(n)))) > 0.0
+        positive = locally_stable(model, np.where(some, middle, high), V, np.broadcast_to(n, (len(V), len(n))))[0]
         hot, cold = np.where(positive, middle, hot), np.where(positive, cold, middle)
     return np.where(some, 0.5 * (hot + cold), np.nan)

@@ -114,6 +114,9 @@ class Loops(Protocol):
     def further_phase(self, z: Array, phases: Sequence[Array]) -> tuple[Array, Array]:
         """As `equilibrium.stability.further_phase`, of stable phases."""
 
+    def locally_stable(self, V: Array, n: Array) -> Kinds:
+        """Of a volume model: as `softest.locally_stable`; 2 where that can't be said."""
+
 
 class BoundModel(ABC):
     """A phase model at given ``T`` and ``P``."""

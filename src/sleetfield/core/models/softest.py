@@ -10,6 +10,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..arrays import Array
 from .contract import VolumeModel
@@ -36,6 +37,16 @@ def smallest_eigenvalue(model: VolumeModel, T: Array, V: Array, n: Array) -> Arr
     whole = matrix(model, T, V, n)
     usable = np.asarray(np.isfinite(whole).all(axis=(1, 2)))
     return np.where(usable, np.linalg.eigvalsh(np.where(usable[:, None, None], whole, 0.0))[:, 0], np.nan)
+
+
+def locally_stable(model: VolumeModel, T: Array, V: Array, n: Array) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+    """Where the smallest eigenvalue is positive, and where it is not ``(N,)``; neither where the matrix is not finite."""
+    loops = model.at(T, np.ones_like(T)).loops()
+    if loops is not None:
+        found = loops.locally_stable(V, n)
+        return np.asarray(found == 1), np.asarray(found == 0)
+    smallest = smallest_eigenvalue(model, T, V, n)
+    return np.asarray(smallest > 0.0), np.asarray(smallest <= 0.0)
 
 
 def softest(model: VolumeModel, T: Array, V: Array, n: Array) -> Softest:

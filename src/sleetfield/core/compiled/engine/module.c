@@ -440,6 +440,36 @@ static PyObject *further_cubic(PyObject *self, PyObject *args)
     Py_RETURN_NONE;
 }
 
+/* stable_cubic(model, n, c, V, moles, by_component, found): local stability of moles (N, C) in volumes (N,) */
+static PyObject *stable_cubic(PyObject *self, PyObject *args)
+{
+    PyObject *model, *V, *moles, *found;
+    Py_ssize_t n, c;
+    Cubics all;
+    Buffers buffers = {.count = 0};
+    int failed = 0, by_component;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "OnnOOpO", &model, &n, &c, &V, &moles, &by_component, &found)) return NULL;
+    cubics_of(model, n, c, &all, &buffers, &failed);
+    const double *volumes = numbers(&buffers, V, n, sizeof(double), 0, &failed);
+    const Rows amounts = rows(numbers(&buffers, moles, n * c, sizeof(double), 0, &failed), n, c, by_component);
+    signed char *to = numbers(&buffers, found, n, 1, 1, &failed);
+    if (!failed) {
+        Py_BEGIN_ALLOW_THREADS
+        for (Py_ssize_t state = 0; state < n; state++) {
+            Cubic one;
+            double own[MOST_COMPONENTS];
+            cubic_at(&all, state, &one);
+            row(&amounts, state, all.c, own);
+            to[state] = (signed char)locally_stable(&one.phase, volumes[state], own);
+        }
+        Py_END_ALLOW_THREADS
+    }
+    release(&buffers);
+    if (failed) return NULL;
+    Py_RETURN_NONE;
+}
+
 static PyMethodDef methods[] = {
     {"flash_cubic", flash_cubic, METH_VARARGS, "T-P flashes of one or two phases by a cubic equation of state."},
     {"ln_phi_cubic", ln_phi_cubic, METH_VARARGS, "ln phi of many phases by a cubic equation of state."},
@@ -449,6 +479,7 @@ static PyMethodDef methods[] = {
     {"dense_vapors_cubic", dense_vapors_cubic, METH_VARARGS, "Which dense phases are vapors."},
     {"stability_cubic", stability_cubic, METH_VARARGS, "Lowest tangent-plane distances of feeds."},
     {"further_cubic", further_cubic, METH_VARARGS, "Lowest tangent-plane distances beside phases at equilibrium."},
+    {"stable_cubic", stable_cubic, METH_VARARGS, "Local stability of mixtures at given volumes."},
     {NULL, NULL, 0, NULL},
 };
 

@@ -140,3 +140,15 @@ int dense_vapor(const Phase *model, const double *x, double packing)
     const int beside = less_dense_beside(&m, limit(&m, low, eigenvalue(&m, low, NULL), high, eigenvalue(&m, high, NULL)));
     return beside == UNSURE ? UNSURE : beside == YES ? NO : YES;
 }
+
+int locally_stable(const Phase *model, double V, const double *n)
+{
+    const int c = model->c;
+    double B[MOST_COMPONENTS * MOST_COMPONENTS];
+    Mixed m = {.model = model, .n = n};
+    for (int i = 0; i < c; i++) m.root[i] = sqrt(n[i]);
+    matrix(&m, V, B);
+    for (int i = 0; i < c * c; i++)
+        if (!isfinite(B[i])) return UNSURE;
+    return positive_definite(c, B, 0.0) ? YES : NO;
+}
