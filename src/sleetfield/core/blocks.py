@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+
 from collections.abc import Callable, Sequence
 from dataclasses import fields, is_dataclass
 from typing import TYPE_CHECKING, Any, TypeVar
@@ -21,7 +23,7 @@ def in_blocks(
     """``work(*rows)`` over blocks of at most ``size`` rows of ``arrays``, put together again; each row's answer is as if it were alone.
 
     ``work`` returns a dataclass of arrays, or of such dataclasses; for an executor of processes it has to be picklable. Threads gain nothing
-    here: the operations on a block are so short that they wait for the interpreter's lock as long as they run without it.
+    but in the compiled engine: operations on arrays are so short that they wait for the interpreter's lock as long as they run without it.
     """
     cuts = [slice(i, i + size) for i in range(0, len(arrays[0]), size)]
     if len(cuts) <= 1:
@@ -31,6 +33,14 @@ def in_blocks(
     parts = list(mapped(work, *zip(*pieces, strict=True)))
     joined: Result = _joined(parts)
     return joined
+
+
+def threads() -> Executor:
+    """As many threads as this process has cores, for work that does without the interpreter's lock."""
+    from concurrent.futures import ThreadPoolExecutor
+
+    cores = len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else os.cpu_count()
+    return ThreadPoolExecutor(cores)
 
 
 def _joined(parts: Sequence[Any]) -> Any:

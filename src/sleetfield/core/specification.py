@@ -7,11 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .arrays import ABSENT, Array, Index
+from .arrays import ABSENT, Array, Index, component_major
 from .constants import P_REFERENCE, T_REFERENCE, R
 from .equilibrium.flash import FlashResult
 from .models.contract import VAPOR, Evaluation, PhaseModel
-from .properties import HeatCapacities, IdealGases, ideal_gas, properties_of
+from .properties import HeatCapacities, IdealGases, properties_of, value_of
 
 FRACTION, MASS_FRACTION = "vapor_fraction", "vapor_mass_fraction"
 FRACTIONS = (FRACTION, MASS_FRACTION)
@@ -28,7 +28,7 @@ class Thermodynamics:
 
     def ideal(self, T: Array, x: Array) -> IdealGases:
         """The pure ideal gases at ``T``; for the components that ``x (N, C)`` has."""
-        return ideal_gas(self.heat_capacities, T, x)
+        return IdealGases(self.heat_capacities, T, x)
 
     def phase_value(
         self, name: str, e: Evaluation, T: Array, P: Array, x: Array, ideal: IdealGases | None = None
@@ -50,10 +50,9 @@ class Thermodynamics:
         V = R * t * (1.0 / p + e.dP)
         if name == "V":
             return np.asarray(V)
-        h, s, _ = ideal
-        H = h - R * t**2 * e.dT
+        H = ideal.h - R * t**2 * e.dT
         if name == "S":
-            return np.asarray(s - R * (np.log(p / P_REFERENCE) + np.log(np.maximum(x, ABSENT)) + e.ln_phi + t * e.dT))
+            return np.asarray(ideal.s - R * (np.log(p / P_REFERENCE) + np.log(np.maximum(x, ABSENT)) + e.ln_phi + t * e.dT))
         return np.asarray(H if name == "H" else H - p * V)
 
     def total(self, name: str, T: Array, P: Array, result: FlashResult) -> Array:
@@ -66,14 +65,12 @@ class Thermodynamics:
         if name == MASS_FRACTION:
             mass = np.nan_to_num(result.amount) * np.nan_to_num(result.x @ self.molar_mass)
             return np.asarray(np.where(vapor, mass, 0.0).sum(axis=1) / mass.sum(axis=1))
-        value = np.zeros(len(T))
-        for k in range(result.amount.shape[1]):
-            there = np.flatnonzero(np.isfinite(result.amount[:, k]))
-            if there.size:
-                x = np.maximum(result.x[there, k], ABSENT)
-                e = self.model.at(T[there], P[there]).evaluate(x, result.kinds[there, k])
-                value[there] += result.amount[there, k] * self.phase_value(name, e, T[there], P[there], x)[0]
-        return value
+        # phase after phase, all states at once
+        state, place = np.nonzero(np.isfinite(result.amount))
+        own_T, own_P, x = T[state], P[state], component_major(np.maximum(result.x[state, place], ABSENT))
+        e = self.model.at(own_T, own_P).evaluate(x, result.kinds[state, place])
+        own = result.amount[state, place] * value_of(name, e, self.ideal(own_T, x), own_T, own_P, x)
+        return np.asarray(np.bincount(state, own, minlength=len(T)), dtype=float)
 
 
 @dataclass(frozen=True)

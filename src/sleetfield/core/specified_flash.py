@@ -22,6 +22,7 @@ from .equilibrium.flash import FlashResult, flash
 from .equilibrium.joining import most_phases
 from .equilibrium.stability import UNSTABLE
 from .models.contract import LIQUID, SOLID, STABLE, VAPOR, PhaseModel
+from .properties import value_of
 from .simultaneous import Located, solve_together
 from .specification import FRACTIONS, Specification, Thermodynamics
 
@@ -109,7 +110,7 @@ class _Problem:
         T, P = self.states(ln_u)
         x = np.maximum(self.wanted.z, ABSENT)
         mixture = self.wanted.mixture
-        value = mixture.phase_value(self.name, mixture.model.at(T, P).evaluate(x), T, P, self.wanted.z)[0]
+        value = value_of(self.name, mixture.model.at(T, P).evaluate(x), mixture.ideal(T, self.wanted.z), T, P, self.wanted.z)
         return np.asarray((value - self.wanted.given[self.name]) / self.wanted.scale(self.name))
 
 

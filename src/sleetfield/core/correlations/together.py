@@ -43,15 +43,20 @@ class Together:
         energy, entropy = stacked.from_anywhere(np.array([[T0]]))
         return _Group(np.array(columns, dtype=np.intp), stacked, (energy[0], entropy[0]))
 
-    def at(self, T: Array) -> tuple[Array, Array, Array]:
-        """∫Cp dT, J/mol, ∫Cp/T dT and Cp, J/(mol K), ``(N, C)`` each; NaN where a correlation is missing."""
-        h, s, cp = (np.full((len(T), self.count), np.nan) for _ in range(3))
-        column = T[:, None]
+    def integrals(self, T: Array) -> tuple[Array, Array]:
+        """∫Cp dT, J/mol, and ∫Cp/T dT, J/(mol K), ``(N, C)``; NaN where a correlation is missing."""
+        h, s, column = np.full((len(T), self.count), np.nan), np.full((len(T), self.count), np.nan), T[:, None]
         for columns, correlation, (energy, entropy) in self._groups:
             upper = correlation.from_anywhere(column)
             h[:, columns], s[:, columns] = upper[0] - energy, upper[1] - entropy
+        return h, s
+
+    def values(self, T: Array) -> Array:
+        """Cp, J/(mol K), ``(N, C)``; NaN where a correlation is missing."""
+        cp, column = np.full((len(T), self.count), np.nan), T[:, None]
+        for columns, correlation, _ in self._groups:
             cp[:, columns] = correlation.value(column)
-        return h, s, cp
+        return cp
 
 
 @functools.lru_cache(maxsize=256)

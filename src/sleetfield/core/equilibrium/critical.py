@@ -17,6 +17,8 @@ from ..models.softest import locally_stable, softest
 
 _VOLUMES = 90
 _TEMPERATURES = 60
+_HALVINGS = 25
+"""Of the brackets of limits of stability, which only begin what Newton's method ends."""
 
 
 class CriticalPoint(NamedTuple):
@@ -111,7 +113,7 @@ def _limit_of_stability(model: VolumeModel, V: Array, n: Array) -> Array:
     some = crossing.any(axis=0)
     first = crossing.argmax(axis=0)
     hot, cold = np.where(some, T_grid[first], np.nan), np.where(some, T_grid[first + 1], np.nan)
-    for _ in range(45):
+    for _ in range(_HALVINGS):
         middle = 0.5 * (hot + cold)
         positive = locally_stable(model, np.where(some, middle, high), V, np.broadcast_to(n, (len(V), len(n))))[0]
         hot, cold = np.where(positive, middle, hot), np.where(positive, cold, middle)

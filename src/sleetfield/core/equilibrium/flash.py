@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Index, Kinds, component_major, rows
-from ..blocks import in_blocks, put_rows
+from ..blocks import in_blocks, put_rows, threads
 from ..models.contract import LIQUID, SOLID, UNNAMED, UNSETTLED, VAPOR, BoundModel, Loops, PhaseModel
 from .joining import Found, add_phases, empty, most_phases, test_phases
 from .multiphase import CONVERGED, descend
@@ -28,6 +28,8 @@ if TYPE_CHECKING:
     from concurrent.futures import Executor
 
 _BLOCK = 4096
+_THREADED = 1024
+"""States of a block for a thread."""
 _SUBSTITUTIONS = 40
 _BY_KIND = 80
 _NEWTON_STEPS = 60
@@ -91,8 +93,12 @@ Watch = Callable[[str, Index, Array, Array], None]
 def flash(
     model: PhaseModel, T: Array, P: Array, z: Array, executor: Executor | None = None, watch: Watch | None = None
 ) -> FlashResult:
-    """Equilibrium of feeds ``z (N, C)`` at ``T (N,)``, ``P (N,)``; in blocks that stay in the cache."""
-    return in_blocks(functools.partial(_flash_block, model, watch), (T, P, z), _BLOCK, executor)
+    """Equilibrium of feeds ``z (N, C)`` at ``T (N,)``, ``P (N,)``; in blocks that stay in the cache, in the compiled engine on all cores."""
+    work = functools.partial(_flash_block, model, watch)
+    if executor is None and len(T) > _THREADED and model.at(T[:1], P[:1]).loops() is not None:
+        with threads() as pool:
+            return in_blocks(work, (T, P, z), _THREADED, pool)
+    return in_blocks(work, (T, P, z), _BLOCK, executor)
 
 
 def _flash_block(model: PhaseModel, watch: Watch | None, T: Array, P: Array, feed: Array) -> FlashResult:
