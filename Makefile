@@ -18,7 +18,7 @@ FUZZ_CALLS ?= 20000
 FUZZ_FILES ?= 2000
 REPETITIONS ?= 500
 
-.PHONY: demo test lowest check bench fuzz coverage docs screenshots clean
+.PHONY: demo test lowest reference wheel check bench fuzz coverage docs screenshots clean
 
 demo: $(VENV)/.installed
 	$(BIN)/sleetfield demo --folder marlwick-demo --overwrite
@@ -33,6 +33,17 @@ lowest: $(VENV)/.installed-dev
 	$(BIN)/python tools/lowest.py > .venv-lowest/constraints.txt
 	.venv-lowest/bin/python -m pip install --quiet -r .venv-lowest/constraints.txt
 	PYTHONPATH=src .venv-lowest/bin/python -m pytest -q -n auto -W ignore::DeprecationWarning $(LOWEST_TESTS)
+
+# what calculates, in the reference engine alone
+REFERENCE_TESTS = tests/core tests/test_equations_of_state.py tests/test_published_mixtures.py tests/test_specified_flash.py tests/test_random_mixtures.py tests/test_searches.py
+reference: $(VENV)/.installed-dev
+	SLEETFIELD_ENGINE=numpy $(BIN)/python -m pytest -q -n auto $(REFERENCE_TESTS)
+
+wheel: $(VENV)/.installed
+	$(BIN)/python -m pip wheel --quiet --no-deps --wheel-dir dist .
+	$(PYTHON) -m venv --clear .venv-wheel
+	.venv-wheel/bin/python -m pip install --quiet dist/sleetfield-*.whl
+	.venv-wheel/bin/sleetfield --version
 
 check: $(VENV)/.installed-dev
 	$(BIN)/ruff check .
@@ -75,11 +86,11 @@ $(VENV)/.created:
 	$(PYTHON) -m venv $(VENV)
 	touch $@
 
-$(VENV)/.installed: $(VENV)/.created pyproject.toml
+$(VENV)/.installed: $(VENV)/.created pyproject.toml setup.py $(wildcard src/sleetfield/core/compiled/engine/*)
 	$(BIN)/python -m pip install --quiet --editable .
 	touch $@
 
-$(VENV)/.installed-dev: $(VENV)/.created pyproject.toml
+$(VENV)/.installed-dev: $(VENV)/.created pyproject.toml setup.py $(wildcard src/sleetfield/core/compiled/engine/*)
 	$(BIN)/python -m pip install --quiet --editable '.[dev]'
 	touch $@ $(VENV)/.installed
 

@@ -22,7 +22,6 @@ COMMANDS = [
     "critical",
     "envelope",
     "table",
-    "demo",
     "components find",
     "components show",
     "components audit",
@@ -301,6 +300,7 @@ def test_a_fit_is_stored(tmp_path):
 
 
 def test_demo_answers_the_question_and_writes_everything(tmp_path):
+    assert "Example: sleetfield demo" in run("demo", "--help")
     out = " ".join(run("demo", "--folder", "winter", cwd=tmp_path).split())
     assert "0.7312 mol % liquid" in out
     assert out.index("winter/results/report.html") < out.index("winter/results/report.md")

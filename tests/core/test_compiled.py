@@ -11,6 +11,7 @@ from sleetfield.core.compiled import ENGINE
 from sleetfield.core.equilibrium import flash as module
 from sleetfield.core.equilibrium.flash import FlashResult, flash
 from sleetfield.core.models.contract import SETTLED
+from sleetfield.core.models.mixing import AqueousInteractions
 from sleetfield.core.models.peng_robinson import PengRobinson
 from sleetfield.core.models.soave_redlich_kwong import SoaveRedlichKwong
 
@@ -24,10 +25,22 @@ FLUIDS = np.array([
 ])  # fmt: skip
 
 
+WATER = [647.096, 220.64e5, 0.3449, 0.018015]
+
+
 def random_model(rng):
     """A cubic equation with everything that it can have, of two to eight components."""
     count = int(rng.integers(2, 9))
-    Tc, Pc, omega, molar_mass = FLUIDS[rng.choice(len(FLUIDS), count, replace=False)].T
+    constants = FLUIDS[rng.choice(len(FLUIDS), count, replace=False)]
+    in_water = None
+    if rng.random() < 0.35:
+        place = int(rng.integers(count))
+        constants[place] = WATER
+        coefficients = rng.uniform([-1.0, 0.0, 0.0, -0.1], [0.0, 0.8, 0.3, 0.1], (count, 4))
+        coefficients[rng.random(count) < 0.3] = np.nan
+        coefficients[place] = np.nan
+        in_water = AqueousInteractions(place, coefficients)
+    Tc, Pc, omega, molar_mass = constants.T
     kij = rng.uniform(-0.05, 0.12, (count, count))
     kij = 0.5 * (kij + kij.T) * (1.0 - np.eye(count))
     if rng.random() < 0.3:
@@ -36,7 +49,7 @@ def random_model(rng):
     lij = None if rng.random() < 0.7 else 0.02 * (1.0 - np.eye(count))
     translation = None if rng.random() < 0.7 else rng.uniform(-3e-6, 3e-6, count)
     kind = PengRobinson if rng.random() < 0.5 else SoaveRedlichKwong
-    return kind(Tc, Pc, omega, kij, translation, lij=lij, molar_mass=molar_mass)
+    return kind(Tc, Pc, omega, kij, translation, lij=lij, molar_mass=molar_mass, in_water=in_water)
 
 
 def random_states(rng, count, n):
@@ -126,7 +139,7 @@ def test_kernels_are_the_reference_to_rounding(seed):
 
 @compiled_only
 def test_arrays_that_do_not_fit_are_refused():
-    model = ((1.0, 0.0, 3.8, 4.9, 8.3), False, np.ones(3), np.ones(3), np.ones(8), np.ones(4), np.ones(2), None, None)
+    model = ((1.0, 0.0, 3.8, 4.9, 8.3), False, -1, np.ones(3), np.ones(3), np.ones(8), np.ones(4), np.ones(2), None, None, None)
     with pytest.raises(ValueError, match="are needed"):
         ENGINE.ln_phi_cubic(model, 4, 2, np.ones((4, 2)), False, -1, None, np.ones((2, 4)))
     with pytest.raises(ValueError, match="components"):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-
 from collections.abc import Callable, Sequence
 from dataclasses import fields, is_dataclass
 from typing import TYPE_CHECKING, Any, TypeVar

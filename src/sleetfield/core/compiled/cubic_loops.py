@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,6 +15,21 @@ Numbers = tuple[float, float, float, float, float]
 """δ₁, δ₂, V_c/b of a pure component, a/bRT of one at its critical temperature, and R."""
 
 
+class Quadratic(NamedTuple):
+    """What a mixing rule is to the loops: n²a = Σ nᵢnⱼ √(aᵢaⱼ)(1 - kᵢⱼ), nb = Σ nᵢbᵢ or Σ nᵢnⱼ bᵢⱼ/n, and what water adds to n²a.
+
+    ``root (C, N)`` √aᵢ; ``pairs (C, C)`` or ``(N, C, C)`` 1 - kᵢⱼ; ``b (C,)``; ``covolumes (C, C)`` where nb is not linear; ``water`` and ``l (C, N)`` of
+    `models.mixing.in_water`, -1 and None where there is none.
+    """
+
+    root: Array
+    pairs: Array
+    b: Array
+    covolumes: Array | None = None
+    water: int = -1
+    l: Array | None = None  # noqa: E741
+
+
 class CubicLoops:
     """A cubic equation at ``N`` temperatures and pressures, as the loops take it.
 
@@ -22,24 +37,18 @@ class CubicLoops:
     ----------
     numbers : Numbers
     T, P : (N,)
-    root : (C, N)
-        √aᵢ.
-    pairs : (C, C) or (N, C, C)
-        1 - kᵢⱼ.
-    b : (C,)
-        Covolumes.
-    covolumes : (C, C), optional
-        (bᵢ + bⱼ)(1 - lᵢⱼ)/2, where the mixture's covolume is not linear.
+    mixing : Quadratic
     translation, molar_mass : (C,), optional
 
     """
 
     def __init__(
-        self, numbers: Numbers, T: Array, P: Array, root: Array, pairs: Array, b: Array,
-        covolumes: Array | None, translation: Array | None, molar_mass: Array | None,
-    ) -> None:  # fmt: skip
+        self, numbers: Numbers, T: Array, P: Array, mixing: Quadratic, translation: Array | None, molar_mass: Array | None
+    ) -> None:
+        root, pairs, b, covolumes, water, of_water = mixing
         self.shape = len(T), len(b)
-        self._model = (numbers, pairs.ndim == 3, *map(_whole, (T, P, root, pairs, b, covolumes, translation)))
+        arrays = T, P, root, pairs, b, covolumes, of_water, translation
+        self._model = (numbers, pairs.ndim == 3, water, *map(_whole, arrays))
         self._molar_mass = _whole(molar_mass)
 
     def flash(self, feed: Array, ln_k: Array, out: Sequence[NDArray[np.generic]]) -> Kinds:
@@ -55,10 +64,13 @@ class CubicLoops:
         _engine().ln_phi_cubic(self._model, *self.shape, *_fractions(x), *_kinds(kind), found)
         return found.T
 
-    def evaluate(self, x: Array, kind: np.int8 | Kinds, root1: Array, root2: Array) -> tuple[Array, Array, Array, Array]:
-        """Ln φ, its derivatives by T and P ``(N, C)``, and Z, ∂Z/∂T, ∂Z/∂P, Σ x ∂²ln φ/∂T² ``(4, N)``; the last two arguments are those of √aᵢ ``(C, N)``."""
+    def evaluate(self, x: Array, kind: np.int8 | Kinds, slopes: Array) -> tuple[Array, Array, Array, Array]:
+        """Ln φ, its derivatives by T and P ``(N, C)``, and Z, ∂Z/∂T, ∂Z/∂P, Σ x ∂²ln φ/∂T² ``(4, N)``.
+
+        ``slopes (2, C, N)`` are the first two derivatives by temperature of √aᵢ, ``(4, C, N)`` with those of water's lᵢ.
+        """
         found = np.empty(self.shape), np.empty(self.shape), np.empty(self.shape), np.empty((4, self.shape[0]))
-        _engine().evaluate_cubic(self._model, *self.shape, *_fractions(x), *_kinds(kind), _whole(root1), _whole(root2), *found)
+        _engine().evaluate_cubic(self._model, *self.shape, *_fractions(x), *_kinds(kind), _whole(slopes), *found)
         return found
 
     def dn(self, x: Array, kind: np.int8 | Kinds) -> Array:

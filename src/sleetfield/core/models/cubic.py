@@ -189,12 +189,12 @@ class BoundCubic(BoundModel):
     def _loops(self) -> CubicLoops | None:
         if ENGINE is None or self.model.n_components > ENGINE.MOST_COMPONENTS:
             return None
-        arrays = self._mixing.plain()
-        if arrays is None:
+        mixing = self._mixing.plain()
+        if mixing is None:
             return None
         model = self.model
         numbers = (model.delta1, model.delta2, model.critical_volume_ratio, model.omega_a / model.omega_b, R)
-        return CubicLoops(numbers, self.T, self.P, *arrays, model.translation, model.molar_mass)
+        return CubicLoops(numbers, self.T, self.P, mixing, model.translation, model.molar_mass)
 
     def rows(self, index: Index) -> BoundCubic:
         return BoundCubic(self.model, self.T[index], self.P[index], self._mixing.rows(index))
@@ -354,7 +354,7 @@ class BoundCubic(BoundModel):
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
         slopes = self._mixing.plain_slopes() if self._loops is not None else None
         if self._loops is not None and slopes is not None:
-            ln_phi, dT, dP, (Z, Z_T, Z_P, g_TT) = self._loops.evaluate(x, kind, *slopes)
+            ln_phi, dT, dP, (Z, Z_T, Z_P, g_TT) = self._loops.evaluate(x, kind, slopes)
             return Evaluation(ln_phi, dT, dP, g_TT, Z, Z_T, Z_P, functools.partial(self._loops.dn, x, kind))
         return self._by_arrays(x, kind)
 

@@ -8,6 +8,48 @@
 #define THIN 1e-6 /* A below which rounding of the closed form loses the small roots */
 #define THIN_PACKING 0.125
 
+/* What water adds to n^2 a: 2 n_w^2 sqrt(a_w) sum n_i sqrt(a_i) l_i over n, with the derivatives of the numerator. */
+typedef struct {
+    double numerator, total, sum;
+    double by_n[MOST_COMPONENTS];
+} Aqueous;
+
+static void in_water(const Cubic *m, const double *n, Aqueous *out)
+{
+    const int c = m->phase.c, w = m->water;
+    const double square = 2.0 * m->root[w] * n[w] * n[w];
+    out->total = out->sum = 0.0;
+    for (int i = 0; i < c; i++) {
+        const double own = m->root[i] * m->l[i];
+        out->total += n[i];
+        out->sum += n[i] * own;
+        out->by_n[i] = square * own;
+    }
+    out->numerator = square * out->sum;
+    out->by_n[w] += 4.0 * m->root[w] * n[w] * out->sum;
+}
+
+/* The second derivatives of n^2 a by mole numbers. */
+static void second(const Cubic *m, const double *n, double *a_ij)
+{
+    const int c = m->phase.c, w = m->water;
+    for (int i = 0; i < c; i++)
+        for (int j = 0; j < c; j++) a_ij[i * c + j] = 2.0 * m->root[i] * m->root[j] * m->pairs[i * c + j];
+    if (w < 0) return;
+    Aqueous more;
+    in_water(m, n, &more);
+    const double all = more.total;
+    for (int i = 0; i < c; i++)
+        for (int j = 0; j < c; j++)
+            a_ij[i * c + j] += (-(more.by_n[i] + more.by_n[j]) / all + 2.0 * more.numerator / (all * all)) / all;
+    for (int i = 0; i < c; i++) {
+        const double along = 4.0 * m->root[w] * n[w] * m->root[i] * m->l[i] / all;
+        a_ij[w * c + i] += along;
+        a_ij[i * c + w] += along;
+    }
+    a_ij[w * c + w] += 4.0 * m->root[w] * more.sum / all;
+}
+
 typedef struct {
     double A, B, b;
     double half[MOST_COMPONENTS]; /* half the derivatives of n^2 a by mole numbers */
@@ -25,6 +67,13 @@ static void mix(const Cubic *m, const double *x, Mixture *out)
         for (int j = 0; j < c; j++) sum += row[j] * u[j];
         out->half[i] = sum * m->root[i];
         a += sum * u[i];
+    }
+    if (m->water >= 0) {
+        Aqueous more;
+        in_water(m, x, &more);
+        const double added = more.numerator / more.total;
+        a += added;
+        for (int i = 0; i < c; i++) out->half[i] += 0.5 * (more.by_n[i] - added) / more.total;
     }
     if (m->covolumes == NULL) {
         for (int i = 0; i < c; i++) {
@@ -140,6 +189,7 @@ static void derivatives(const Phase *phase, const double *x, int kind, double *o
     const double free = 1.0 / (Z - B), Q = Z * Z + s * Z * B + p * B * B, I_Z = -1.0 / Q, I_B = (Z / Q - I) / B;
     const double ln_free = log(Z - B);
     double A_i[MOST_COMPONENTS], r[MOST_COMPONENTS];
+    second(m, x, dn);
     for (int i = 0; i < c; i++) {
         A_i[i] = 2.0 * mixture.half[i] * m->to_A;
         r[i] = mixture.b_i[i] / mixture.b;
@@ -151,8 +201,7 @@ static void derivatives(const Phase *phase, const double *x, int kind, double *o
         const double dA = A_i[j] - 2.0 * A, rj = r[j] - 1.0, dB = B * rj, dZ = Z_A * dA + Z_B * dB;
         const double dI = I_Z * dZ + I_B * dB, column = dZ - rj * (Z - 1.0) + I * (dA - A * rj), lost = (dZ - dB) * free;
         for (int i = 0; i < c; i++)
-            dn[(size_t)i * c + j] = -2.0 * I * m->to_A * m->root[i] * m->root[j] * m->pairs[(size_t)i * c + j] + r[i] * column - (A_i[i] - A * r[i]) * dI
-                                    - lost + I * A_i[i];
+            dn[i * c + j] = -I * m->to_A * dn[i * c + j] + r[i] * column - (A_i[i] - A * r[i]) * dI - lost + I * A_i[i];
     }
     if (m->covolumes != NULL) {
         double total = 0.0;
@@ -220,17 +269,37 @@ static void hessian(const Phase *phase, double V, const double *n, double *out)
     const double f_VV = (2.0 * V + (d1 + d2) * B) * f_V * f_V, f_B = -(f + V * f_V) / B, f_BV = -(2.0 * f_V + V * f_VV) / B;
     const double f_BB = -(2.0 * f_B + V * f_BV) / B, F_nB = 1.0 / (V - B);
     const double F_B = total * F_nB - q * f_B, F_BB = total * F_nB * F_nB - q * f_BB;
+    second(m, n, out);
     for (int i = 0; i < c; i++)
         for (int j = 0; j < c; j++) {
             const size_t at = (size_t)i * c + j;
             const double one = mixture.b_i[i], other = mixture.b_i[j];
-            out[at] = F_nB * (one + other) + F_BB * one * other - f_B * (one * q_i[j] + q_i[i] * other)
-                      - f * 2.0 * m->root[i] * m->root[j] * m->pairs[at] / m->RT;
+            out[at] = F_nB * (one + other) + F_BB * one * other - f_B * (one * q_i[j] + q_i[i] * other) - f * out[at] / m->RT;
             if (m->covolumes != NULL) out[at] += F_B * (2.0 * m->covolumes[at] - one - other) / total;
         }
 }
 
-void cubic_evaluate(const Cubic *m, const double *x, int kind, const double *root1, const double *root2, Evaluation *out)
+/* What water adds, for one mole, to the derivatives of n^2 a by temperature and to those of its derivatives by mole numbers. */
+static void aqueous_by_temperature(const Cubic *m, const double *x, const Slopes *d, double *first, double *bend, double *by_T)
+{
+    const int c = m->phase.c, w = m->water;
+    const double s = m->root[w], s1 = d->root1[w], s2 = d->root2[w], square = 2.0 * x[w] * x[w];
+    double p = 0.0, p1 = 0.0, p2 = 0.0, own[MOST_COMPONENTS], own1[MOST_COMPONENTS];
+    for (int i = 0; i < c; i++) {
+        own[i] = m->root[i] * m->l[i];
+        own1[i] = d->root1[i] * m->l[i] + m->root[i] * d->l1[i];
+        p += x[i] * own[i];
+        p1 += x[i] * own1[i];
+        p2 += x[i] * (d->root2[i] * m->l[i] + 2.0 * d->root1[i] * d->l1[i] + m->root[i] * d->l2[i]);
+    }
+    const double added = square * (s1 * p + s * p1);
+    *first += added;
+    *bend += square * (s2 * p + 2.0 * s1 * p1 + s * p2);
+    for (int i = 0; i < c; i++) by_T[i] += square * (s1 * own[i] + s * own1[i]) - added;
+    by_T[w] += 4.0 * x[w] * (s1 * p + s * p1);
+}
+
+void cubic_evaluate(const Cubic *m, const double *x, int kind, const Slopes *slopes, Evaluation *out)
 {
     const int c = m->phase.c;
     const double s = m->d1 + m->d2, p = m->d1 * m->d2, T = m->T, P = m->P, scale = m->to_A;
@@ -244,10 +313,10 @@ void cubic_evaluate(const Cubic *m, const double *x, int kind, const double *roo
     const double ln_free = log(Z - B);
     /* temperature: A = aP/(RT)^2, with n^2 a = sum u_i (1 - k_ij) u_j and u = x sqrt(a) */
     double u[MOST_COMPONENTS], u1[MOST_COMPONENTS], Ku[MOST_COMPONENTS], Ku1[MOST_COMPONENTS];
-    double first = 0.0, second = 0.0;
+    double first = 0.0, bend = 0.0;
     for (int i = 0; i < c; i++) {
         u[i] = x[i] * m->root[i];
-        u1[i] = x[i] * root1[i];
+        u1[i] = x[i] * slopes->root1[i];
     }
     for (int i = 0; i < c; i++) {
         const double *row = m->pairs + (size_t)i * c;
@@ -257,15 +326,18 @@ void cubic_evaluate(const Cubic *m, const double *x, int kind, const double *roo
             Ku1[i] += row[j] * u1[j];
         }
         first += 2.0 * u1[i] * Ku[i];
-        second += 2.0 * u1[i] * Ku1[i] + 2.0 * x[i] * root2[i] * Ku[i];
+        bend += 2.0 * u1[i] * Ku1[i] + 2.0 * x[i] * slopes->root2[i] * Ku[i];
     }
-    const double a1 = first * scale, a2 = second * scale;
+    double by_T[MOST_COMPONENTS];
+    for (int i = 0; i < c; i++) by_T[i] = 2.0 * (slopes->root1[i] * Ku[i] + m->root[i] * Ku1[i]);
+    if (m->water >= 0) aqueous_by_temperature(m, x, slopes, &first, &bend, by_T);
+    const double a1 = first * scale, a2 = bend * scale;
     const double A1 = a1 - 2.0 * A / T, A2 = a2 - 4.0 * a1 / T + 6.0 * A / (T * T);
     const double B_T = -B / T, Z_T = Z_A * A1 + Z_B * B_T, Z_P = (Z_A * A + Z_B * B) / P;
     const double I_T = I_Z * Z_T + I_B * B_T, I_P = I_Z * Z_P + I_B * B / P;
     for (int i = 0; i < c; i++) {
         const double A_i = 2.0 * mixture.half[i] * scale, r = mixture.b_i[i] / mixture.b;
-        const double A_i1 = scale * 2.0 * (root1[i] * Ku[i] + m->root[i] * Ku1[i]) - 2.0 * A_i / T;
+        const double A_i1 = scale * by_T[i] - 2.0 * A_i / T;
         out->ln_phi[i] = r * (Z - 1.0) - ln_free - I * (A_i - A * r);
         out->dT[i] = r * Z_T - (Z_T - B_T) * free - I_T * (A_i - A * r) - I * (A_i1 - A1 * r);
         out->dP[i] = r * Z_P - (Z_P - B / P) * free - I_P * (A_i - A * r) - I * (A_i / P - A / P * r);

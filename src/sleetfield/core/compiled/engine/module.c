@@ -47,17 +47,18 @@ typedef struct {
     Py_ssize_t n, pairs_step;
     int c;
     double d1, d2, critical_volume_ratio, branch_ratio, R;
-    const double *T, *P, *root, *pairs, *b, *covolumes, *translation;
+    int water;
+    const double *T, *P, *root, *pairs, *b, *covolumes, *l, *translation;
 } Cubics;
 
-/* From (numbers, whether there are pairs of each state, T, P, root, pairs, b, covolumes, translation), see cubic_loops.py. */
+/* From (numbers, whether there are pairs of each state, water, T, P, root, pairs, b, covolumes, l, translation), see cubic_loops.py. */
 static void cubics_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Cubics *all, Buffers *buffers, int *failed)
 {
-    PyObject *T, *P, *root, *pairs, *b, *covolumes, *translation;
+    PyObject *T, *P, *root, *pairs, *b, *covolumes, *l, *translation;
     int of_each;
     if (*failed) return;
-    if (!PyArg_ParseTuple(model, "(ddddd)pOOOOOOO", &all->d1, &all->d2, &all->critical_volume_ratio, &all->branch_ratio, &all->R, &of_each,
-                          &T, &P, &root, &pairs, &b, &covolumes, &translation)) {
+    if (!PyArg_ParseTuple(model, "(ddddd)piOOOOOOOO", &all->d1, &all->d2, &all->critical_volume_ratio, &all->branch_ratio, &all->R, &of_each,
+                          &all->water, &T, &P, &root, &pairs, &b, &covolumes, &l, &translation)) {
         *failed = 1;
         return;
     }
@@ -76,7 +77,12 @@ static void cubics_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Cubics *all, 
     all->pairs = numbers(buffers, pairs, of_each ? n * c * c : c * c, d, 0, failed);
     all->b = numbers(buffers, b, c, d, 0, failed);
     all->covolumes = numbers(buffers, covolumes, c * c, d, 0, failed);
+    all->l = numbers(buffers, l, c * n, d, 0, failed);
     all->translation = numbers(buffers, translation, c, d, 0, failed);
+    if (!*failed && all->water >= 0 && (all->l == NULL || all->water >= c)) {
+        PyErr_SetString(PyExc_ValueError, "water is none of the components, or there is nothing that it changes");
+        *failed = 1;
+    }
 }
 
 static void cubic_at(const Cubics *all, Py_ssize_t state, Cubic *one)
@@ -91,7 +97,9 @@ static void cubic_at(const Cubics *all, Py_ssize_t state, Cubic *one)
     one->RT = all->R * one->T;
     one->to_B = one->P / one->RT;
     one->to_A = one->to_B / one->RT;
+    one->water = all->water;
     for (int i = 0; i < all->c; i++) one->root[i] = all->root[i * all->n + state];
+    for (int i = 0; all->water >= 0 && i < all->c; i++) one->l[i] = all->l[i * all->n + state];
     one->pairs = all->pairs + state * all->pairs_step;
     one->b = all->b;
     one->covolumes = all->covolumes;
@@ -233,37 +241,39 @@ static PyObject *ln_phi_cubic(PyObject *self, PyObject *args)
     Py_RETURN_NONE;
 }
 
-/* evaluate_cubic(model, n, c, x, by_component, kind, kinds, root1, root2, ln_phi, dT, dP, scalars): ln phi and its derivatives by T and P (N, C), and
-   Z, Z_T, Z_P, g_TT (4, N); root1 and root2 are the derivatives of sqrt(a_i), (C, N) */
+/* evaluate_cubic(model, n, c, x, by_component, kind, kinds, slopes, ln_phi, dT, dP, scalars): ln phi and its derivatives by T and P (N, C), and
+   Z, Z_T, Z_P, g_TT (4, N); slopes are the first two derivatives of sqrt(a_i), then those of l where there is water, (2 or 4, C, N) */
 static PyObject *evaluate_cubic(PyObject *self, PyObject *args)
 {
-    PyObject *model, *x, *kinds, *root1, *root2, *ln_phi, *dT, *dP, *scalars;
+    PyObject *model, *x, *kinds, *slopes, *ln_phi, *dT, *dP, *scalars;
     Py_ssize_t n, c;
     Cubics all;
     Buffers buffers = {.count = 0};
     int failed = 0, by_component, kind;
     (void)self;
-    if (!PyArg_ParseTuple(args, "OnnOpiOOOOOOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &root1, &root2, &ln_phi, &dT, &dP, &scalars))
+    if (!PyArg_ParseTuple(args, "OnnOpiOOOOOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &slopes, &ln_phi, &dT, &dP, &scalars))
         return NULL;
     const Py_ssize_t d = sizeof(double);
     cubics_of(model, n, c, &all, &buffers, &failed);
     const Rows fractions = rows(numbers(&buffers, x, n * c, d, 0, &failed), n, c, by_component);
     const signed char *of_each = numbers(&buffers, kinds, n, 1, 0, &failed);
-    const double *slopes = numbers(&buffers, root1, n * c, d, 0, &failed), *bends = numbers(&buffers, root2, n * c, d, 0, &failed);
+    const int parts = !failed && all.water >= 0 ? 4 : 2;
+    const double *derivatives = numbers(&buffers, slopes, parts * n * c, d, 0, &failed);
     double *to_phi = numbers(&buffers, ln_phi, n * c, d, 1, &failed), *to_T = numbers(&buffers, dT, n * c, d, 1, &failed);
     double *to_P = numbers(&buffers, dP, n * c, d, 1, &failed), *rest = numbers(&buffers, scalars, 4 * n, d, 1, &failed);
     if (!failed) {
-        const Rows r1 = rows(slopes, n, c, 1), r2 = rows(bends, n, c, 1);
+        Rows part[4];
+        for (int k = 0; k < parts; k++) part[k] = rows(derivatives + k * n * c, n, c, 1);
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
             Cubic one;
             Evaluation found;
-            double own[MOST_COMPONENTS], slope[MOST_COMPONENTS], bend[MOST_COMPONENTS];
+            Slopes by_T;
+            double own[MOST_COMPONENTS], *to_slopes[4] = {by_T.root1, by_T.root2, by_T.l1, by_T.l2};
             cubic_at(&all, state, &one);
             row(&fractions, state, all.c, own);
-            row(&r1, state, all.c, slope);
-            row(&r2, state, all.c, bend);
-            cubic_evaluate(&one, own, of_each == NULL ? kind : of_each[state], slope, bend, &found);
+            for (int k = 0; k < parts; k++) row(&part[k], state, all.c, to_slopes[k]);
+            cubic_evaluate(&one, own, of_each == NULL ? kind : of_each[state], &by_T, &found);
             const size_t size = sizeof(double) * (size_t)c;
             memcpy(to_phi + state * c, found.ln_phi, size);
             memcpy(to_T + state * c, found.dT, size);

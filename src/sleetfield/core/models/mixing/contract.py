@@ -9,6 +9,7 @@ from __future__ import annotations
 from abc import ABC, abstractmethod
 
 from ...arrays import Array, Index, Numbers
+from ...compiled.cubic_loops import Quadratic
 
 
 class BoundMixing(ABC):
@@ -26,12 +27,12 @@ class BoundMixing(ABC):
     def second(self, n: Numbers) -> tuple[Numbers, Numbers, Numbers]:
         """n²a ``(N,)``, its first and its second derivatives by mole numbers ``(N, C)``, ``(N, C, C)``; for complex ``n`` too."""
 
-    def plain(self) -> tuple[Array, Array, Array, Array | None] | None:
-        """√aᵢ ``(C, N)``, 1 - kᵢⱼ ``(C, C)`` or ``(N, C, C)``, bᵢ ``(C,)`` and (bᵢ + bⱼ)(1 - lᵢⱼ)/2 ``(C, C)`` or None, where n²a and nb are quadratic in these and nothing else."""
+    def plain(self) -> Quadratic | None:
+        """The rule as the compiled engine takes it, where it is one of those."""
         return None
 
-    def plain_slopes(self) -> tuple[Array, Array] | None:
-        """The first two derivatives of √aᵢ by temperature ``(C, N)``, where nothing else of `plain` depends on it."""
+    def plain_slopes(self) -> Array | None:
+        """The first two derivatives by temperature of √aᵢ and then of lᵢ, if there is water ``(2 or 4, C, N)``, where nothing else of `plain` depends on it."""
         return None
 
     @abstractmethod

@@ -19,6 +19,7 @@ from typing import NamedTuple
 import numpy as np
 
 from ...arrays import Array, Index, Numbers
+from ...compiled.cubic_loops import Quadratic
 from .van_der_waals import BoundVanDerWaals, Roots, VanDerWaals
 
 
@@ -88,11 +89,12 @@ class BoundInWater(BoundVanDerWaals):
     def _differences(self) -> tuple[Array, Array, Array]:
         return self.rule.differences(self.T)
 
-    def plain(self) -> None:
-        return None
+    def plain(self) -> Quadratic:
+        return super().plain()._replace(water=self.rule.water, l=self._differences[0].T)
 
-    def plain_slopes(self) -> None:
-        return None
+    @cached_property
+    def _slopes(self) -> Array:
+        return np.concatenate([super()._slopes, [part.T for part in self._differences[1:]]])
 
     def attraction(self, n: Array) -> tuple[Array, Array]:
         a, half = super().attraction(n)

@@ -11,6 +11,7 @@ from functools import cached_property
 import numpy as np
 
 from ...arrays import Array, Index, Numbers
+from ...compiled.cubic_loops import Quadratic
 from ..attraction import Attraction
 from .contract import BoundMixing, MixingRule
 
@@ -73,17 +74,17 @@ class BoundVanDerWaals(BoundMixing):
     def rows(self, index: Index) -> BoundVanDerWaals:
         return BoundVanDerWaals(self.rule, self.T[index], np.take(self.root, index, axis=1))
 
-    def plain(self) -> tuple[Array, Array, Array, Array | None] | None:
+    def plain(self) -> Quadratic:
         rule = self.rule
-        return self.root, np.asarray(rule.pairs.matrix(self.T), dtype=float), rule.b, rule.covolumes
+        return Quadratic(self.root, np.asarray(rule.pairs.matrix(self.T), dtype=float), rule.b, rule.covolumes)
 
-    def plain_slopes(self) -> tuple[Array, Array] | None:
+    def plain_slopes(self) -> Array | None:
         return None if self.rule.pairs.varies else self._slopes
 
     @cached_property
-    def _slopes(self) -> tuple[Array, Array]:
+    def _slopes(self) -> Array:
         _, first, second = self.rule.roots_a(self.T)
-        return first.T, second.T
+        return np.stack([first.T, second.T])
 
     def attraction(self, n: Array) -> tuple[Array, Array]:
         u = n.T * self.root
