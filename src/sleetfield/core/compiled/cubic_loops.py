@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from ..arrays import Array, Kinds
 from . import ENGINE
+from .layout import as_it_lies, whole
 
 Numbers = tuple[float, float, float, float, float]
 """δ₁, δ₂, V_c/b of a pure component, a/bRT of one at its critical temperature, and R."""
@@ -48,20 +49,20 @@ class CubicLoops:
         root, pairs, b, covolumes, water, of_water = mixing
         self.shape = len(T), len(b)
         arrays = T, P, root, pairs, b, covolumes, of_water, translation
-        self._model = (numbers, pairs.ndim == 3, water, *map(_whole, arrays))
-        self._molar_mass = _whole(molar_mass)
+        self._model = (numbers, pairs.ndim == 3, water, *map(whole, arrays))
+        self._molar_mass = whole(molar_mass)
 
     def flash(self, feed: Array, ln_k: Array, out: Sequence[NDArray[np.generic]]) -> Kinds:
         """Flashes of ``feed (N, C)`` from rough K-values into ``out``, in the order of the fields of `FlashResult`; what became of each state ``(N,)``."""
         status = np.zeros(len(feed), dtype=np.int8)
         most = out[1].shape[1]
-        _engine().flash_cubic(self._model, *self.shape, most, self._molar_mass, _whole(feed), _whole(ln_k), *out, status)
+        _engine().flash_cubic(self._model, *self.shape, most, self._molar_mass, whole(feed), whole(ln_k), *out, status)
         return status
 
     def ln_phi(self, x: Array, kind: np.int8 | Kinds) -> Array:
         """Ln φ ``(N, C)``, component by component."""
         found = np.empty(self.shape[::-1])
-        _engine().ln_phi_cubic(self._model, *self.shape, *_fractions(x), *_kinds(kind), found)
+        _engine().ln_phi_cubic(self._model, *self.shape, *as_it_lies(x), *_kinds(kind), found)
         return found.T
 
     def evaluate(self, x: Array, kind: np.int8 | Kinds, slopes: Array) -> tuple[Array, Array, Array, Array]:
@@ -70,60 +71,50 @@ class CubicLoops:
         ``slopes (2, C, N)`` are the first two derivatives by temperature of √aᵢ, ``(4, C, N)`` with those of water's lᵢ.
         """
         found = np.empty(self.shape), np.empty(self.shape), np.empty(self.shape), np.empty((4, self.shape[0]))
-        _engine().evaluate_cubic(self._model, *self.shape, *_fractions(x), *_kinds(kind), _whole(slopes), *found)
+        _engine().evaluate_cubic(self._model, *self.shape, *as_it_lies(x), *_kinds(kind), whole(slopes), *found)
         return found
 
     def dn(self, x: Array, kind: np.int8 | Kinds) -> Array:
         """N ∂ln φᵢ/∂nⱼ ``(N, C, C)``."""
         n, c = self.shape
         found = np.empty((n, c, c))
-        _engine().dn_cubic(self._model, n, c, *_fractions(x), *_kinds(kind), found)
+        _engine().dn_cubic(self._model, n, c, *as_it_lies(x), *_kinds(kind), found)
         return found
 
     def describe(self, x: Array, kind: np.int8 | Kinds) -> tuple[Array, Array, Kinds]:
         """Compressibility factor and packing ``(N,)``; and the kind by density, and whether it is called a vapor: 0, 1, or 2 where that is to be found out, ``(2, N)``."""
         n = self.shape[0]
         found = np.empty(n), np.empty(n), np.empty((2, n), dtype=np.int8)
-        _engine().describe_cubic(self._model, *self.shape, *_fractions(x), *_kinds(kind), *found)
+        _engine().describe_cubic(self._model, *self.shape, *as_it_lies(x), *_kinds(kind), *found)
         return found
 
     def dense_vapors(self, x: Array, packing: Array, names: Kinds) -> None:
         """Settle, in place, as far as that can be done, which of the phases whose name is 2 are vapors."""
-        _engine().dense_vapors_cubic(self._model, *self.shape, *_fractions(x), packing, names)
+        _engine().dense_vapors_cubic(self._model, *self.shape, *as_it_lies(x), packing, names)
 
     def feed_stability(self, z: Array, d: Array, ln_k: Array) -> tuple[Array, Array]:
         """The lowest tangent-plane distance ``(N,)`` of feeds ``z`` with d = ln z + ln φ, from rough K-values, and the trial phase there ``(N, C)``."""
         tm, trial = np.empty(self.shape[0]), np.empty(self.shape)
-        _engine().stability_cubic(self._model, *self.shape, _whole(z), _whole(d), _whole(ln_k), tm, trial)
+        _engine().stability_cubic(self._model, *self.shape, whole(z), whole(d), whole(ln_k), tm, trial)
         return tm, trial
 
     def further_phase(self, z: Array, phases: Sequence[Array]) -> tuple[Array, Array]:
         """The same beside phases at equilibrium, ``(N, C)`` each."""
         tm, trial = np.empty(self.shape[0]), np.empty(self.shape)
         known = np.ascontiguousarray(np.stack(phases, axis=1))
-        _engine().further_cubic(self._model, *self.shape, _whole(z), len(phases), known, tm, trial)
+        _engine().further_cubic(self._model, *self.shape, whole(z), len(phases), known, tm, trial)
         return tm, trial
 
     def locally_stable(self, V: Array, n: Array) -> Kinds:
         """Whether ``n (N, C)`` mol in volumes ``V (N,)`` are stable: 1, 0, or 2 where that can't be said."""
         found = np.empty(self.shape[0], dtype=np.int8)
-        _engine().stable_cubic(self._model, *self.shape, _whole(V), *_fractions(n), found)
+        _engine().stable_cubic(self._model, *self.shape, whole(V), *as_it_lies(n), found)
         return found
 
 
 def _engine() -> Any:
     assert ENGINE is not None
     return ENGINE
-
-
-def _whole(array: Array | None) -> Array | None:
-    return None if array is None else np.ascontiguousarray(array)
-
-
-def _fractions(x: Array) -> tuple[Array, bool]:
-    """An array ``(N, C)`` as it lies, and whether that is component by component."""
-    turned = x.T
-    return (turned, True) if turned.flags.c_contiguous else (np.ascontiguousarray(x), False)
 
 
 def _kinds(kind: np.int8 | Kinds) -> tuple[int, Kinds | None]:

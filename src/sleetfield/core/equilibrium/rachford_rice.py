@@ -12,6 +12,8 @@ from typing import NamedTuple
 import numpy as np
 
 from ..arrays import Array
+from ..compiled import ENGINE
+from ..compiled.layout import as_it_lies, whole
 
 _ITERATIONS = 60
 _LARGEST = 667.0
@@ -50,6 +52,15 @@ def split(z: Array, K: Array, guess: Array | None = None, small_step: float = SM
 
     The last step of the amounts is at most ``small_step`` of them; their error is about its square.
     """
+    if ENGINE is not None and z.shape[1] <= ENGINE.MOST_COMPONENTS and z.shape == K.shape:
+        n, c = z.shape
+        amounts, x, y = np.empty((2, n)), np.empty((c, n)), np.empty((c, n))
+        ENGINE.split(n, c, *as_it_lies(z), *as_it_lies(K), whole(guess), small_step, amounts, x, y)
+        return Split(amounts[0], amounts[1], x.T, y.T)
+    return _split_by_arrays(z, K, guess, small_step)
+
+
+def _split_by_arrays(z: Array, K: Array, guess: Array | None, small_step: float) -> Split:
     flip = (z * (K - 1.0) / (K + 1.0)).sum(axis=-1) > 0.0
     any_flip = bool(flip.any())
     k = np.where(flip[:, None], 1.0 / K, K) if any_flip else K

@@ -4,6 +4,7 @@
 
 #include "cubic.h"
 #include "flash.h"
+#include "split.h"
 #include "stability.h"
 #include "vapor_side.h"
 
@@ -480,6 +481,48 @@ static PyObject *stable_cubic(PyObject *self, PyObject *args)
     Py_RETURN_NONE;
 }
 
+/* split(n, c, z, z_by_component, K, K_by_component, guess, small_step, amounts, x, y): amounts (2, N); x and y component by component */
+static PyObject *split_all(PyObject *self, PyObject *args)
+{
+    PyObject *z, *K, *guess, *amounts, *x, *y;
+    Py_ssize_t n, c;
+    Buffers buffers = {.count = 0};
+    int failed = 0, z_by_component, K_by_component;
+    double small_step;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "nnOpOpOdOOO", &n, &c, &z, &z_by_component, &K, &K_by_component, &guess, &small_step, &amounts, &x, &y)) return NULL;
+    if (c < 1 || c > MOST_COMPONENTS || n < 0) {
+        PyErr_Format(PyExc_ValueError, "there can be 1 to %d components, and not %zd", MOST_COMPONENTS, c);
+        return NULL;
+    }
+    const Py_ssize_t d = sizeof(double);
+    const Rows feeds = rows(numbers(&buffers, z, n * c, d, 0, &failed), n, c, z_by_component);
+    const Rows ratios = rows(numbers(&buffers, K, n * c, d, 0, &failed), n, c, K_by_component);
+    const double *start = numbers(&buffers, guess, n, d, 0, &failed);
+    double *to_amounts = numbers(&buffers, amounts, 2 * n, d, 1, &failed);
+    double *to_x = numbers(&buffers, x, n * c, d, 1, &failed), *to_y = numbers(&buffers, y, n * c, d, 1, &failed);
+    if (!failed) {
+        Py_BEGIN_ALLOW_THREADS
+        for (Py_ssize_t state = 0; state < n; state++) {
+            Split s;
+            double feed[MOST_COMPONENTS], ratio[MOST_COMPONENTS];
+            row(&feeds, state, (int)c, feed);
+            row(&ratios, state, (int)c, ratio);
+            split((int)c, feed, ratio, start == NULL ? NAN : start[state], small_step, &s);
+            to_amounts[state] = s.vapor;
+            to_amounts[n + state] = s.liquid;
+            for (int i = 0; i < c; i++) {
+                to_x[i * n + state] = s.x[i];
+                to_y[i * n + state] = s.y[i];
+            }
+        }
+        Py_END_ALLOW_THREADS
+    }
+    release(&buffers);
+    if (failed) return NULL;
+    Py_RETURN_NONE;
+}
+
 static PyMethodDef methods[] = {
     {"flash_cubic", flash_cubic, METH_VARARGS, "T-P flashes of one or two phases by a cubic equation of state."},
     {"ln_phi_cubic", ln_phi_cubic, METH_VARARGS, "ln phi of many phases by a cubic equation of state."},
@@ -490,6 +533,7 @@ static PyMethodDef methods[] = {
     {"stability_cubic", stability_cubic, METH_VARARGS, "Lowest tangent-plane distances of feeds."},
     {"further_cubic", further_cubic, METH_VARARGS, "Lowest tangent-plane distances beside phases at equilibrium."},
     {"stable_cubic", stable_cubic, METH_VARARGS, "Local stability of mixtures at given volumes."},
+    {"split", split_all, METH_VARARGS, "Phase splits by K-values."},
     {NULL, NULL, 0, NULL},
 };
 
