@@ -60,13 +60,19 @@ static void mix(const Cubic *m, const double *x, Mixture *out)
 {
     const int c = m->phase.c;
     double a = 0.0, b = 0.0, u[MOST_COMPONENTS];
-    for (int i = 0; i < c; i++) u[i] = m->root[i] * x[i];
     for (int i = 0; i < c; i++) {
-        const double *row = m->pairs + (size_t)i * c;
-        double sum = 0.0;
-        for (int j = 0; j < c; j++) sum += row[j] * u[j];
-        out->half[i] = sum * m->root[i];
-        a += sum * u[i];
+        u[i] = m->root[i] * x[i];
+        out->half[i] = 0.0;
+    }
+    /* column by column, so that several components are added to at once; the matrix is symmetric */
+    for (int j = 0; j < c; j++) {
+        const double *restrict column = m->pairs + (size_t)j * c, own = u[j];
+        double *restrict half = out->half;
+        for (int i = 0; i < c; i++) half[i] += column[i] * own;
+    }
+    for (int i = 0; i < c; i++) {
+        a += out->half[i] * u[i];
+        out->half[i] *= m->root[i];
     }
     if (m->water >= 0) {
         Aqueous more;

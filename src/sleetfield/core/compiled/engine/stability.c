@@ -43,6 +43,13 @@ static void normalized(int c, const double *ln_w, double *x)
     for (int i = 0; i < c; i++) x[i] /= total;
 }
 
+static double sum_of(int c, const double *ln_w)
+{
+    double total = 0.0;
+    for (int i = 0; i < c; i++) total += exp(ln_w[i]);
+    return total;
+}
+
 /* What substitution makes of ln W: d - ln phi. */
 static void substituted(const Search *s, const double *ln_w, int kind, double *out)
 {
@@ -151,7 +158,7 @@ static double minimize(const Search *s, double *w, const double *origin)
     memcpy(lowest, origin, sizeof(double) * (size_t)c);
     measure(s, w, last);
     for (int n = 0; n < SUBSTITUTIONS; n++) {
-        double total = 0.0, error = 0.0, below = 0.0, new_total = 0.0;
+        double total = 0.0, error = 0.0, below = 0.0;
         for (int i = 0; i < c; i++) total += amounts[i] = exp(w[i]);
         double x[MOST_COMPONENTS];
         for (int i = 0; i < c; i++) x[i] = amounts[i] / total;
@@ -161,7 +168,6 @@ static double minimize(const Search *s, double *w, const double *origin)
             step[i] = new[i] - w[i];
             if (amounts[i] > 1e-12 * total && !(fabs(step[i]) <= error)) error = fabs(step[i]);
             below += amounts[i] * step[i];
-            new_total += exp(new[i]);
         }
         below = below / total + log(total);
         if (below > deepest) {
@@ -173,7 +179,7 @@ static double minimize(const Search *s, double *w, const double *origin)
         const int found = below > PROVEN && error < 0.3;
         if (error < TOLERANCE || found || known_one) {
             memcpy(w, new, sizeof(double) * (size_t)c);
-            return known_one ? 0.0 : found ? -below : 1.0 - new_total;
+            return known_one ? 0.0 : found ? -below : 1.0 - sum_of(c, new);
         }
         if (n % 5 == 4) {
             double up = 0.0, down = 0.0;
@@ -215,7 +221,7 @@ static double minimize_liquid(const Search *s, double *w)
     double amounts[MOST_COMPONENTS], x[MOST_COMPONENTS], new[MOST_COMPONENTS], before[MOST_COMPONENTS], step[MOST_COMPONENTS], distances[MOST_KNOWN];
     for (int i = 0; i < c; i++) before[i] = 1.0;
     for (int n = 0; n < SUBSTITUTIONS; n++) {
-        double total = 0.0, error = 0.0, up = 0.0, down = 0.0, new_total = 0.0;
+        double total = 0.0, error = 0.0, up = 0.0, down = 0.0;
         for (int i = 0; i < c; i++) total += amounts[i] = exp(w[i]);
         for (int i = 0; i < c; i++) x[i] = amounts[i] / total;
         s->model->ln_phi(s->model, x, LIQUID, new);
@@ -225,14 +231,13 @@ static double minimize_liquid(const Search *s, double *w)
             if (amounts[i] > 1e-12 * total && !(fabs(step[i]) <= error)) error = fabs(step[i]);
             up += before[i] * step[i];
             down += before[i] * before[i];
-            new_total += exp(new[i]);
         }
         measure(s, new, distances);
         const int known_one = arrived(s, distances);
         if (error < TOLERANCE || known_one || !isfinite(error)) {
             if (!(error < TOLERANCE) || known_one) return 0.0;
             memcpy(w, new, sizeof(double) * (size_t)c);
-            return 1.0 - new_total;
+            return 1.0 - sum_of(c, new);
         }
         double gain = 1.0 / (1.0 - (up / down < 0.0 ? up / down : 0.0));
         gain = gain < 0.1 ? 0.1 : gain > 1.0 ? 1.0 : gain;
