@@ -141,11 +141,11 @@ def test_kernels_are_the_reference_to_rounding(seed):
 def test_arrays_that_do_not_fit_are_refused():
     model = ((1.0, 0.0, 3.8, 4.9, 8.3), False, -1, np.ones(3), np.ones(3), np.ones(8), np.ones(4), np.ones(2), None, None, None)
     with pytest.raises(ValueError, match="are needed"):
-        ENGINE.ln_phi_cubic(model, 4, 2, np.ones((4, 2)), False, -1, None, np.ones((2, 4)))
+        ENGINE.ln_phi((0, model), 4, 2, np.ones((4, 2)), False, -1, None, np.ones((2, 4)))
     with pytest.raises(ValueError, match="components"):
-        ENGINE.ln_phi_cubic(model, 1, 999, np.ones((1, 999)), False, -1, None, np.ones((999, 1)))
+        ENGINE.ln_phi((0, model), 1, 999, np.ones((1, 999)), False, -1, None, np.ones((999, 1)))
     with pytest.raises(ValueError, match="are needed"):
-        ENGINE.ln_phi_cubic(model, 3, 2, np.ones((3, 2), dtype=np.float32), False, -1, None, np.ones((2, 4)))
+        ENGINE.ln_phi((0, model), 3, 2, np.ones((3, 2), dtype=np.float32), False, -1, None, np.ones((2, 4)))
 
 
 def test_the_engine_can_be_turned_off_and_says_which_it_is():

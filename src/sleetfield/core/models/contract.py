@@ -114,8 +114,12 @@ class Loops(Protocol):
     def further_phase(self, z: Array, phases: Sequence[Array]) -> tuple[Array, Array]:
         """As `equilibrium.stability.further_phase`, of stable phases."""
 
+
+class VolumeLoops(Loops, Protocol):
+    """The same of a model that is explicit in volume."""
+
     def locally_stable(self, V: Array, n: Array) -> Kinds:
-        """Of a volume model: as `softest.locally_stable`; 2 where that can't be said."""
+        """As `softest.locally_stable`: 1, 0, or 2 where that can't be said."""
 
 
 class BoundModel(ABC):

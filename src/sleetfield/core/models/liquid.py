@@ -55,14 +55,23 @@ class BoundLiquid(BoundModel):
     """The liquid at given T and P."""
 
     def __init__(self, model: Liquid, T: Array, P: Array, pure: tuple[Array, Array, Array], activity: BoundActivity) -> None:
-        self.model, self.T, self.P, self._pure, self._activity = model, T, P, pure, activity
+        self.model, self.T, self.P, self._pure, self.activity = model, T, P, pure, activity
+
+    @property
+    def pure(self) -> Array:
+        """Ln φ of the pure liquids ``(N, C)``."""
+        return self._pure[0]
+
+    def volumes(self) -> Array:
+        """Their molar volumes ``(N, C)``, m3/mol."""
+        return self.model.pure.molar_volume(self.T)
 
     def rows(self, index: Index) -> BoundLiquid:
         value, slope, curvature = (take_rows(part, index) for part in self._pure)
-        return BoundLiquid(self.model, self.T[index], self.P[index], (value, slope, curvature), self._activity.rows(index))
+        return BoundLiquid(self.model, self.T[index], self.P[index], (value, slope, curvature), self.activity.rows(index))
 
     def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
-        return self._pure[0] + self._activity.ln_gamma(x.T).T
+        return self._pure[0] + self.activity.ln_gamma(x.T).T
 
     def describe(self, x: Array, kind: Kind = STABLE) -> Description:
         volume = (x * self.model.pure.molar_volume(self.T)).sum(axis=-1)
@@ -70,7 +79,7 @@ class BoundLiquid(BoundModel):
 
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
         T, P, model = self.T, self.P, self.model.pure
-        activity = self._activity.evaluate(x.T)
+        activity = self.activity.evaluate(x.T)
         pure, slope, curvature = self._pure
         dP = np.broadcast_to((-1.0 / P)[:, None], x.shape)
         volumes = model.molar_volume(T)

@@ -6,14 +6,20 @@ The phase asked for decides which of them answers; `STABLE` is whichever has the
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array, Index, Kinds
+from ..compiled import ENGINE
+from ..compiled.pair_loops import PairLoops
+from ..constants import R
 from .contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind, PhaseModel
-from .liquid import Liquid
+from .ideal_gas import BoundIdealGas
+from .liquid import BoundLiquid, Liquid
 from .pure_liquids import VaporModel
+from .virial import LEAST_Z, BoundVirial
 
 
 class LiquidAndVapor(PhaseModel):
@@ -26,7 +32,7 @@ class LiquidAndVapor(PhaseModel):
         self.n_components, self.molar_mass = liquid.n_components, molar_mass
 
     def at(self, T: Array, P: Array) -> BoundLiquidAndVapor:
-        return BoundLiquidAndVapor(self.liquid.at(T, P), self.vapor.at(T, P))
+        return BoundLiquidAndVapor(self.liquid.at(T, P), self.vapor.at(T, P), self.molar_mass)
 
     def ln_saturation_guess(self, T: Array) -> Array:
         return self.liquid.ln_saturation(T)
@@ -39,11 +45,30 @@ class LiquidAndVapor(PhaseModel):
 class BoundLiquidAndVapor(BoundModel):
     """Both models at given T and P."""
 
-    def __init__(self, liquid: BoundModel, vapor: BoundModel) -> None:
-        self.liquid, self.vapor, self.T, self.P = liquid, vapor, liquid.T, liquid.P
+    def __init__(self, liquid: BoundLiquid, vapor: BoundModel, molar_mass: Array | None) -> None:
+        self.liquid, self.vapor, self.T, self.P, self.molar_mass = liquid, vapor, liquid.T, liquid.P, molar_mass
 
     def rows(self, index: Index) -> BoundLiquidAndVapor:
-        return BoundLiquidAndVapor(self.liquid.rows(index), self.vapor.rows(index))
+        return BoundLiquidAndVapor(self.liquid.rows(index), self.vapor.rows(index), self.molar_mass)
+
+    def loops(self) -> PairLoops | None:
+        return self._loops
+
+    @cached_property
+    def _loops(self) -> PairLoops | None:
+        liquid, vapor = self.liquid, self.vapor
+        if (
+            ENGINE is None
+            or liquid.model.n_components > ENGINE.MOST_COMPONENTS
+            or not isinstance(vapor, (BoundIdealGas, BoundVirial))
+        ):
+            return None
+        terms = liquid.activity.loop_terms()
+        if terms is None:
+            return None
+        return PairLoops(
+            liquid.pure, liquid.volumes, self.P / (R * self.T), vapor.second_coefficients(), LEAST_Z, terms, self.molar_mass
+        )
 
     def _kinds(self, x: Array, kind: Kind) -> Kinds:
         """Each row's kind, the stable one found where it was left open."""
@@ -63,6 +88,8 @@ class BoundLiquidAndVapor(BoundModel):
         ]
 
     def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
+        if self._loops is not None:
+            return self._loops.ln_phi(x, kind)
         if np.ndim(kind) == 0 and kind != STABLE:
             return (self.liquid if kind == LIQUID else self.vapor).ln_phi(x, kind)
         liquid, vapor = self.liquid.ln_phi(x), self.vapor.ln_phi(x, VAPOR)

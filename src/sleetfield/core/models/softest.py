@@ -7,13 +7,13 @@ Helmholtz energy along its eigenvector vanishes too (Heidemann and Khalil, AIChE
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import NamedTuple, cast
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array
-from .contract import VolumeModel
+from .contract import VolumeLoops, VolumeModel
 
 _STEP = 1e-20
 
@@ -41,7 +41,7 @@ def smallest_eigenvalue(model: VolumeModel, T: Array, V: Array, n: Array) -> Arr
 
 def locally_stable(model: VolumeModel, T: Array, V: Array, n: Array) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
     """Where the smallest eigenvalue is positive, and where it is not ``(N,)``; neither where the matrix is not finite."""
-    loops = model.at(T, np.ones_like(T)).loops()
+    loops = cast("VolumeLoops | None", model.at(T, np.ones_like(T)).loops())
     if loops is not None:
         found = loops.locally_stable(V, n)
         return np.asarray(found == 1), np.asarray(found == 0)

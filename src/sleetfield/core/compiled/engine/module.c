@@ -4,6 +4,7 @@
 
 #include "cubic.h"
 #include "flash.h"
+#include "pair.h"
 #include "split.h"
 #include "stability.h"
 #include "vapor_side.h"
@@ -57,14 +58,8 @@ static void cubics_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Cubics *all, 
 {
     PyObject *T, *P, *root, *pairs, *b, *covolumes, *l, *translation;
     int of_each;
-    if (*failed) return;
     if (!PyArg_ParseTuple(model, "(ddddd)piOOOOOOOO", &all->d1, &all->d2, &all->critical_volume_ratio, &all->branch_ratio, &all->R, &of_each,
                           &all->water, &T, &P, &root, &pairs, &b, &covolumes, &l, &translation)) {
-        *failed = 1;
-        return;
-    }
-    if (c < 1 || c > MOST_COMPONENTS || n < 0) {
-        PyErr_Format(PyExc_ValueError, "there can be 1 to %d components, and not %zd", MOST_COMPONENTS, c);
         *failed = 1;
         return;
     }
@@ -105,6 +100,133 @@ static void cubic_at(const Cubics *all, Py_ssize_t state, Cubic *one)
     one->b = all->b;
     one->covolumes = all->covolumes;
     one->translation = all->translation;
+}
+
+/* Liquids by activity coefficients beside vapors, at many states. */
+typedef struct {
+    Py_ssize_t n;
+    int c, terms, kinds[MOST_TERMS];
+    double least_Z;
+    const double *pure, *volumes, *per_RT, *B;
+    const double *first[MOST_TERMS], *second[MOST_TERMS];
+} Pairs;
+
+/* From (least Z, ln phi of pure liquids (N, C), their volumes (N, C), P/RT (N,), B (N, C, C) or None, terms), each term (kind, first, second): of NRTL
+   and the weighted logarithm (C, C, N) first, of the latter its weights (C,) second; else sizes and surfaces (C,). See pair_loops.py. */
+static void pairs_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Pairs *all, Buffers *buffers, int *failed)
+{
+    PyObject *pure, *volumes, *per_RT, *B, *terms;
+    if (!PyArg_ParseTuple(model, "dOOOOO!", &all->least_Z, &pure, &volumes, &per_RT, &B, &PyTuple_Type, &terms)) {
+        *failed = 1;
+        return;
+    }
+    const Py_ssize_t d = sizeof(double), count = PyTuple_GET_SIZE(terms);
+    if (count > MOST_TERMS) {
+        PyErr_SetString(PyExc_ValueError, "there are too many terms");
+        *failed = 1;
+        return;
+    }
+    all->n = n;
+    all->c = (int)c;
+    all->terms = (int)count;
+    all->pure = numbers(buffers, pure, n * c, d, 0, failed);
+    all->volumes = numbers(buffers, volumes, n * c, d, 0, failed);
+    all->per_RT = numbers(buffers, per_RT, n, d, 0, failed);
+    all->B = numbers(buffers, B, n * c * c, d, 0, failed);
+    for (Py_ssize_t k = 0; k < count && !*failed; k++) {
+        PyObject *first, *second;
+        if (!PyArg_ParseTuple(PyTuple_GET_ITEM(terms, k), "iOO", &all->kinds[k], &first, &second)) {
+            *failed = 1;
+            return;
+        }
+        const int matrices = all->kinds[k] == NRTL || all->kinds[k] == WEIGHTED_LOGARITHM;
+        all->first[k] = numbers(buffers, first, matrices ? c * c * n : c, d, 0, failed);
+        all->second[k] = numbers(buffers, second, all->kinds[k] == NRTL ? c * c * n : c, d, 0, failed);
+        if (!*failed && (all->first[k] == NULL || (all->second[k] == NULL && all->kinds[k] != FLORY_HUGGINS))) {
+            PyErr_SetString(PyExc_ValueError, "a term lacks its numbers");
+            *failed = 1;
+        }
+    }
+}
+
+static void pair_at(const Pairs *all, Py_ssize_t state, Pair *one)
+{
+    const int c = all->c;
+    pair_init(one, c);
+    one->terms = all->terms;
+    one->per_RT = all->per_RT[state];
+    one->least_Z = all->least_Z;
+    one->B = all->B == NULL ? NULL : all->B + state * c * c;
+    memcpy(one->pure, all->pure + state * c, sizeof(double) * (size_t)c);
+    memcpy(one->volumes, all->volumes + state * c, sizeof(double) * (size_t)c);
+    for (int k = 0; k < all->terms; k++) {
+        Term *t = &one->term[k];
+        t->kind = all->kinds[k];
+        if (t->kind == NRTL || t->kind == WEIGHTED_LOGARITHM)
+            for (int i = 0; i < c * c; i++) t->first[i] = all->first[k][i * all->n + state];
+        else
+            memcpy(t->own, all->first[k], sizeof(double) * (size_t)c);
+        if (t->kind == NRTL)
+            for (int i = 0; i < c * c; i++) t->second[i] = all->second[k][i * all->n + state];
+        else if (t->kind == WEIGHTED_LOGARITHM)
+            memcpy(t->own, all->second[k], sizeof(double) * (size_t)c);
+        else if (t->kind == STAVERMAN_GUGGENHEIM)
+            memcpy(t->other, all->second[k], sizeof(double) * (size_t)c);
+    }
+}
+
+/* Any of the models: (which, what it is made of). */
+enum { CUBIC, PAIR };
+
+typedef struct {
+    int which;
+    Py_ssize_t n;
+    int c;
+    Cubics cubics;
+    Pairs pairs;
+} Source;
+
+typedef union {
+    Phase phase;
+    Cubic cubic;
+    Pair pair;
+} Bound;
+
+static void source_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Source *all, Buffers *buffers, int *failed)
+{
+    PyObject *made_of;
+    if (*failed) return;
+    if (!PyArg_ParseTuple(model, "iO!", &all->which, &PyTuple_Type, &made_of)) {
+        *failed = 1;
+        return;
+    }
+    if (c < 1 || c > MOST_COMPONENTS || n < 0) {
+        PyErr_Format(PyExc_ValueError, "there can be 1 to %d components, and not %zd", MOST_COMPONENTS, c);
+        *failed = 1;
+        return;
+    }
+    all->n = n;
+    all->c = (int)c;
+    if (all->which == CUBIC)
+        cubics_of(made_of, n, c, &all->cubics, buffers, failed);
+    else
+        pairs_of(made_of, n, c, &all->pairs, buffers, failed);
+}
+
+static void bind(const Source *all, Py_ssize_t state, Bound *one)
+{
+    if (all->which == CUBIC)
+        cubic_at(&all->cubics, state, &one->cubic);
+    else
+        pair_at(&all->pairs, state, &one->pair);
+}
+
+/* For what only an equation explicit in volume has. */
+static void need_cubic(const Source *all, int *failed)
+{
+    if (*failed || all->which == CUBIC) return;
+    PyErr_SetString(PyExc_ValueError, "only an equation of state has this");
+    *failed = 1;
 }
 
 /* Rows of an array (N, C) that is kept row by row or component by component. */
@@ -160,26 +282,26 @@ static void put(const Results *r, Py_ssize_t state, int c, const double *feed, c
     r->status[state] = f->is_vapor == UNSURE ? UNNAMED : SETTLED;
 }
 
-static void flash_all(const Cubics *all, const double *feed, const double *ln_k, const double *molar_mass, const Results *r)
+static void flash_each(const Source *all, const double *feed, const double *ln_k, const double *molar_mass, const Results *r)
 {
     const int c = all->c;
     double z[MOST_COMPONENTS];
     for (Py_ssize_t state = 0; state < all->n; state++) {
-        Cubic model;
+        Bound model;
         Flashed found;
-        cubic_at(all, state, &model);
+        bind(all, state, &model);
         for (int i = 0; i < c; i++) z[i] = feed[state * c + i] > ABSENT ? feed[state * c + i] : ABSENT;
         r->status[state] = UNSETTLED;
         if (flash_state(&model.phase, z, ln_k + state * c, &found)) put(r, state, c, feed + state * c, molar_mass, &found);
     }
 }
 
-/* flash_cubic(model, n, c, most, molar_mass, feed, ln_k, n_phases, amount, x, Z, kinds, residual, tm, status) */
-static PyObject *flash_cubic(PyObject *self, PyObject *args)
+/* flash(model, n, c, most, molar_mass, feed, ln_k, n_phases, amount, x, Z, kinds, residual, tm, status) */
+static PyObject *flash_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *molar_mass, *feed, *ln_k, *n_phases, *amount, *x, *Z, *kinds, *residual, *tm, *status;
     Py_ssize_t n, c;
-    Cubics all;
+    Source all;
     Results r;
     Buffers buffers = {.count = 0};
     int failed = 0;
@@ -188,7 +310,7 @@ static PyObject *flash_cubic(PyObject *self, PyObject *args)
                           &residual, &tm, &status))
         return NULL;
     const Py_ssize_t d = sizeof(double);
-    cubics_of(model, n, c, &all, &buffers, &failed);
+    source_of(model, n, c, &all, &buffers, &failed);
     const double *masses = numbers(&buffers, molar_mass, c, d, 0, &failed);
     const double *feeds = numbers(&buffers, feed, n * c, d, 0, &failed);
     const double *guess = numbers(&buffers, ln_k, n * c, d, 0, &failed);
@@ -202,7 +324,7 @@ static PyObject *flash_cubic(PyObject *self, PyObject *args)
     r.status = numbers(&buffers, status, n, 1, 1, &failed);
     if (!failed) {
         Py_BEGIN_ALLOW_THREADS
-        flash_all(&all, feeds, guess, masses, &r);
+        flash_each(&all, feeds, guess, masses, &r);
         Py_END_ALLOW_THREADS
     }
     release(&buffers);
@@ -210,27 +332,27 @@ static PyObject *flash_cubic(PyObject *self, PyObject *args)
     Py_RETURN_NONE;
 }
 
-/* ln_phi_cubic(model, n, c, x, by_component, kind, kinds, ln_phi): ln phi, component by component */
-static PyObject *ln_phi_cubic(PyObject *self, PyObject *args)
+/* ln_phi(model, n, c, x, by_component, kind, kinds, ln_phi): ln phi, component by component */
+static PyObject *ln_phi_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *x, *kinds, *ln_phi;
     Py_ssize_t n, c;
-    Cubics all;
+    Source all;
     Buffers buffers = {.count = 0};
     int failed = 0, by_component, kind;
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOpiOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &ln_phi)) return NULL;
     const Py_ssize_t d = sizeof(double);
-    cubics_of(model, n, c, &all, &buffers, &failed);
+    source_of(model, n, c, &all, &buffers, &failed);
     const Rows fractions = rows(numbers(&buffers, x, n * c, d, 0, &failed), n, c, by_component);
     const signed char *of_each = numbers(&buffers, kinds, n, 1, 0, &failed);
     double *out = numbers(&buffers, ln_phi, n * c, d, 1, &failed);
     if (!failed) {
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
-            Cubic one;
+            Bound one;
             double own[MOST_COMPONENTS], found[MOST_COMPONENTS];
-            cubic_at(&all, state, &one);
+            bind(&all, state, &one);
             row(&fractions, state, all.c, own);
             one.phase.ln_phi(&one.phase, own, of_each == NULL ? kind : of_each[state], found);
             for (int i = 0; i < all.c; i++) out[i * n + state] = found[i];
@@ -242,23 +364,24 @@ static PyObject *ln_phi_cubic(PyObject *self, PyObject *args)
     Py_RETURN_NONE;
 }
 
-/* evaluate_cubic(model, n, c, x, by_component, kind, kinds, slopes, ln_phi, dT, dP, scalars): ln phi and its derivatives by T and P (N, C), and
+/* evaluate(model, n, c, x, by_component, kind, kinds, slopes, ln_phi, dT, dP, scalars): ln phi and its derivatives by T and P (N, C), and
    Z, Z_T, Z_P, g_TT (4, N); slopes are the first two derivatives of sqrt(a_i), then those of l where there is water, (2 or 4, C, N) */
-static PyObject *evaluate_cubic(PyObject *self, PyObject *args)
+static PyObject *evaluate_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *x, *kinds, *slopes, *ln_phi, *dT, *dP, *scalars;
     Py_ssize_t n, c;
-    Cubics all;
+    Source all;
     Buffers buffers = {.count = 0};
     int failed = 0, by_component, kind;
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOpiOOOOOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &slopes, &ln_phi, &dT, &dP, &scalars))
         return NULL;
     const Py_ssize_t d = sizeof(double);
-    cubics_of(model, n, c, &all, &buffers, &failed);
+    source_of(model, n, c, &all, &buffers, &failed);
+    need_cubic(&all, &failed);
     const Rows fractions = rows(numbers(&buffers, x, n * c, d, 0, &failed), n, c, by_component);
     const signed char *of_each = numbers(&buffers, kinds, n, 1, 0, &failed);
-    const int parts = !failed && all.water >= 0 ? 4 : 2;
+    const int parts = !failed && all.cubics.water >= 0 ? 4 : 2;
     const double *derivatives = numbers(&buffers, slopes, parts * n * c, d, 0, &failed);
     double *to_phi = numbers(&buffers, ln_phi, n * c, d, 1, &failed), *to_T = numbers(&buffers, dT, n * c, d, 1, &failed);
     double *to_P = numbers(&buffers, dP, n * c, d, 1, &failed), *rest = numbers(&buffers, scalars, 4 * n, d, 1, &failed);
@@ -267,14 +390,14 @@ static PyObject *evaluate_cubic(PyObject *self, PyObject *args)
         for (int k = 0; k < parts; k++) part[k] = rows(derivatives + k * n * c, n, c, 1);
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
-            Cubic one;
+            Bound one;
             Evaluation found;
             Slopes by_T;
             double own[MOST_COMPONENTS], *to_slopes[4] = {by_T.root1, by_T.root2, by_T.l1, by_T.l2};
-            cubic_at(&all, state, &one);
+            bind(&all, state, &one);
             row(&fractions, state, all.c, own);
             for (int k = 0; k < parts; k++) row(&part[k], state, all.c, to_slopes[k]);
-            cubic_evaluate(&one, own, of_each == NULL ? kind : of_each[state], &by_T, &found);
+            cubic_evaluate(&one.cubic, own, of_each == NULL ? kind : of_each[state], &by_T, &found);
             const size_t size = sizeof(double) * (size_t)c;
             memcpy(to_phi + state * c, found.ln_phi, size);
             memcpy(to_T + state * c, found.dT, size);
@@ -291,27 +414,27 @@ static PyObject *evaluate_cubic(PyObject *self, PyObject *args)
     Py_RETURN_NONE;
 }
 
-/* dn_cubic(model, n, c, x, by_component, kind, kinds, dn): n d ln phi_i/dn_j (N, C, C) */
-static PyObject *dn_cubic(PyObject *self, PyObject *args)
+/* dn(model, n, c, x, by_component, kind, kinds, dn): n d ln phi_i/dn_j (N, C, C) */
+static PyObject *dn_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *x, *kinds, *dn;
     Py_ssize_t n, c;
-    Cubics all;
+    Source all;
     Buffers buffers = {.count = 0};
     int failed = 0, by_component, kind;
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOpiOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &dn)) return NULL;
     const Py_ssize_t d = sizeof(double);
-    cubics_of(model, n, c, &all, &buffers, &failed);
+    source_of(model, n, c, &all, &buffers, &failed);
     const Rows fractions = rows(numbers(&buffers, x, n * c, d, 0, &failed), n, c, by_component);
     const signed char *of_each = numbers(&buffers, kinds, n, 1, 0, &failed);
     double *out = numbers(&buffers, dn, n * c * c, d, 1, &failed);
     if (!failed) {
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
-            Cubic one;
+            Bound one;
             double own[MOST_COMPONENTS], found[MOST_COMPONENTS];
-            cubic_at(&all, state, &one);
+            bind(&all, state, &one);
             row(&fractions, state, all.c, own);
             one.phase.derivatives(&one.phase, own, of_each == NULL ? kind : of_each[state], found, out + state * c * c);
         }
@@ -322,18 +445,18 @@ static PyObject *dn_cubic(PyObject *self, PyObject *args)
     Py_RETURN_NONE;
 }
 
-/* describe_cubic(model, n, c, x, by_component, kind, kinds, Z, packing, found): and what kind of phase each is, by density and by name (2, N) */
-static PyObject *describe_cubic(PyObject *self, PyObject *args)
+/* describe(model, n, c, x, by_component, kind, kinds, Z, packing, found): and what kind of phase each is, by density and by name (2, N) */
+static PyObject *describe_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *x, *kinds, *Z, *packing, *found;
     Py_ssize_t n, c;
-    Cubics all;
+    Source all;
     Buffers buffers = {.count = 0};
     int failed = 0, by_component, kind;
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOpiOOOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &Z, &packing, &found)) return NULL;
     const Py_ssize_t d = sizeof(double);
-    cubics_of(model, n, c, &all, &buffers, &failed);
+    source_of(model, n, c, &all, &buffers, &failed);
     const Rows fractions = rows(numbers(&buffers, x, n * c, d, 0, &failed), n, c, by_component);
     const signed char *of_each = numbers(&buffers, kinds, n, 1, 0, &failed);
     double *to_Z = numbers(&buffers, Z, n, d, 1, &failed), *to_packing = numbers(&buffers, packing, n, d, 1, &failed);
@@ -341,10 +464,10 @@ static PyObject *describe_cubic(PyObject *self, PyObject *args)
     if (!failed) {
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
-            Cubic one;
+            Bound one;
             Description own;
             double fraction[MOST_COMPONENTS];
-            cubic_at(&all, state, &one);
+            bind(&all, state, &one);
             row(&fractions, state, all.c, fraction);
             one.phase.describe(&one.phase, fraction, of_each == NULL ? kind : of_each[state], &own);
             to_Z[state] = own.Z;
@@ -359,17 +482,18 @@ static PyObject *describe_cubic(PyObject *self, PyObject *args)
     Py_RETURN_NONE;
 }
 
-/* dense_vapors_cubic(model, n, c, x, by_component, packing, names): the third rule of models/vapor_side.py for dense phases */
-static PyObject *dense_vapors_cubic(PyObject *self, PyObject *args)
+/* dense_vapors(model, n, c, x, by_component, packing, names): the third rule of models/vapor_side.py for dense phases */
+static PyObject *dense_vapors_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *x, *packing, *names;
     Py_ssize_t n, c;
-    Cubics all;
+    Source all;
     Buffers buffers = {.count = 0};
     int failed = 0, by_component;
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOpOO", &model, &n, &c, &x, &by_component, &packing, &names)) return NULL;
-    cubics_of(model, n, c, &all, &buffers, &failed);
+    source_of(model, n, c, &all, &buffers, &failed);
+    need_cubic(&all, &failed);
     const Rows fractions = rows(numbers(&buffers, x, n * c, sizeof(double), 0, &failed), n, c, by_component);
     const double *densities = numbers(&buffers, packing, n, sizeof(double), 0, &failed);
     signed char *to = numbers(&buffers, names, n, 1, 1, &failed);
@@ -377,9 +501,9 @@ static PyObject *dense_vapors_cubic(PyObject *self, PyObject *args)
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
             if (to[state] != UNSURE) continue;
-            Cubic one;
+            Bound one;
             double fraction[MOST_COMPONENTS];
-            cubic_at(&all, state, &one);
+            bind(&all, state, &one);
             row(&fractions, state, all.c, fraction);
             to[state] = (signed char)dense_vapor(&one.phase, fraction, densities[state]);
         }
@@ -390,26 +514,26 @@ static PyObject *dense_vapors_cubic(PyObject *self, PyObject *args)
     Py_RETURN_NONE;
 }
 
-/* stability_cubic(model, n, c, z, d, ln_k, tm, trial): feeds z with d = ln z + ln phi, all row by row */
-static PyObject *stability_cubic(PyObject *self, PyObject *args)
+/* stability(model, n, c, z, d, ln_k, tm, trial): feeds z with d = ln z + ln phi, all row by row */
+static PyObject *stability_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *z, *d, *ln_k, *tm, *trial;
     Py_ssize_t n, c;
-    Cubics all;
+    Source all;
     Buffers buffers = {.count = 0};
     int failed = 0;
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOOOOO", &model, &n, &c, &z, &d, &ln_k, &tm, &trial)) return NULL;
     const Py_ssize_t size = sizeof(double);
-    cubics_of(model, n, c, &all, &buffers, &failed);
+    source_of(model, n, c, &all, &buffers, &failed);
     const double *feeds = numbers(&buffers, z, n * c, size, 0, &failed), *planes = numbers(&buffers, d, n * c, size, 0, &failed);
     const double *guess = numbers(&buffers, ln_k, n * c, size, 0, &failed);
     double *lowest = numbers(&buffers, tm, n, size, 1, &failed), *there = numbers(&buffers, trial, n * c, size, 1, &failed);
     if (!failed) {
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
-            Cubic one;
-            cubic_at(&all, state, &one);
+            Bound one;
+            bind(&all, state, &one);
             lowest[state] = feed_stability(&one.phase, feeds + state * c, planes + state * c, guess + state * c, there + state * c);
         }
         Py_END_ALLOW_THREADS
@@ -419,12 +543,12 @@ static PyObject *stability_cubic(PyObject *self, PyObject *args)
     Py_RETURN_NONE;
 }
 
-/* further_cubic(model, n, c, z, count, phases, tm, trial): phases (N, count, C) */
-static PyObject *further_cubic(PyObject *self, PyObject *args)
+/* further(model, n, c, z, count, phases, tm, trial): phases (N, count, C) */
+static PyObject *further_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *z, *phases, *tm, *trial;
     Py_ssize_t n, c, count;
-    Cubics all;
+    Source all;
     Buffers buffers = {.count = 0};
     int failed = 0;
     (void)self;
@@ -434,14 +558,14 @@ static PyObject *further_cubic(PyObject *self, PyObject *args)
         return NULL;
     }
     const Py_ssize_t size = sizeof(double);
-    cubics_of(model, n, c, &all, &buffers, &failed);
+    source_of(model, n, c, &all, &buffers, &failed);
     const double *feeds = numbers(&buffers, z, n * c, size, 0, &failed), *known = numbers(&buffers, phases, n * count * c, size, 0, &failed);
     double *lowest = numbers(&buffers, tm, n, size, 1, &failed), *there = numbers(&buffers, trial, n * c, size, 1, &failed);
     if (!failed) {
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
-            Cubic one;
-            cubic_at(&all, state, &one);
+            Bound one;
+            bind(&all, state, &one);
             lowest[state] = further_phase(&one.phase, feeds + state * c, known + state * count * c, (int)count, there + state * c);
         }
         Py_END_ALLOW_THREADS
@@ -451,26 +575,27 @@ static PyObject *further_cubic(PyObject *self, PyObject *args)
     Py_RETURN_NONE;
 }
 
-/* stable_cubic(model, n, c, V, moles, by_component, found): local stability of moles (N, C) in volumes (N,) */
-static PyObject *stable_cubic(PyObject *self, PyObject *args)
+/* stable(model, n, c, V, moles, by_component, found): local stability of moles (N, C) in volumes (N,) */
+static PyObject *stable_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *V, *moles, *found;
     Py_ssize_t n, c;
-    Cubics all;
+    Source all;
     Buffers buffers = {.count = 0};
     int failed = 0, by_component;
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOOpO", &model, &n, &c, &V, &moles, &by_component, &found)) return NULL;
-    cubics_of(model, n, c, &all, &buffers, &failed);
+    source_of(model, n, c, &all, &buffers, &failed);
+    need_cubic(&all, &failed);
     const double *volumes = numbers(&buffers, V, n, sizeof(double), 0, &failed);
     const Rows amounts = rows(numbers(&buffers, moles, n * c, sizeof(double), 0, &failed), n, c, by_component);
     signed char *to = numbers(&buffers, found, n, 1, 1, &failed);
     if (!failed) {
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
-            Cubic one;
+            Bound one;
             double own[MOST_COMPONENTS];
-            cubic_at(&all, state, &one);
+            bind(&all, state, &one);
             row(&amounts, state, all.c, own);
             to[state] = (signed char)locally_stable(&one.phase, volumes[state], own);
         }
@@ -524,15 +649,15 @@ static PyObject *split_all(PyObject *self, PyObject *args)
 }
 
 static PyMethodDef methods[] = {
-    {"flash_cubic", flash_cubic, METH_VARARGS, "T-P flashes of one or two phases by a cubic equation of state."},
-    {"ln_phi_cubic", ln_phi_cubic, METH_VARARGS, "ln phi of many phases by a cubic equation of state."},
-    {"evaluate_cubic", evaluate_cubic, METH_VARARGS, "The same with derivatives by temperature and pressure."},
-    {"dn_cubic", dn_cubic, METH_VARARGS, "Derivatives of ln phi by mole numbers."},
-    {"describe_cubic", describe_cubic, METH_VARARGS, "What phases are like."},
-    {"dense_vapors_cubic", dense_vapors_cubic, METH_VARARGS, "Which dense phases are vapors."},
-    {"stability_cubic", stability_cubic, METH_VARARGS, "Lowest tangent-plane distances of feeds."},
-    {"further_cubic", further_cubic, METH_VARARGS, "Lowest tangent-plane distances beside phases at equilibrium."},
-    {"stable_cubic", stable_cubic, METH_VARARGS, "Local stability of mixtures at given volumes."},
+    {"flash", flash_all, METH_VARARGS, "T-P flashes of one or two phases by a cubic equation of state."},
+    {"ln_phi", ln_phi_all, METH_VARARGS, "ln phi of many phases by a cubic equation of state."},
+    {"evaluate", evaluate_all, METH_VARARGS, "The same with derivatives by temperature and pressure."},
+    {"dn", dn_all, METH_VARARGS, "Derivatives of ln phi by mole numbers."},
+    {"describe", describe_all, METH_VARARGS, "What phases are like."},
+    {"dense_vapors", dense_vapors_all, METH_VARARGS, "Which dense phases are vapors."},
+    {"stability", stability_all, METH_VARARGS, "Lowest tangent-plane distances of feeds."},
+    {"further", further_all, METH_VARARGS, "Lowest tangent-plane distances beside phases at equilibrium."},
+    {"stable", stable_all, METH_VARARGS, "Local stability of mixtures at given volumes."},
     {"split", split_all, METH_VARARGS, "Phase splits by K-values."},
     {NULL, NULL, 0, NULL},
 };

@@ -11,6 +11,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ...arrays import Array
+from ...compiled.pair_loops import FLORY_HUGGINS, STAVERMAN_GUGGENHEIM, Term
 from .contract import ActivityEvaluation, ActivityModel, Bound
 
 
@@ -23,6 +24,9 @@ class FloryHuggins(ActivityModel):
 
     def bind(self, T: Array) -> Bound:
         return ()
+
+    def loop_terms(self, bound: Bound) -> list[Term]:
+        return [Term(FLORY_HUGGINS, self.r, None)]
 
     def _ratio(self, x: Array, sizes: Array) -> Array:
         return np.asarray(sizes[:, None] / (sizes @ x))
@@ -48,6 +52,9 @@ class StavermanGuggenheim(FloryHuggins):
     def __init__(self, r: Array, q: Array) -> None:
         super().__init__(r)
         self.q = np.asarray(q, dtype=float)
+
+    def loop_terms(self, bound: Bound) -> list[Term]:
+        return [Term(STAVERMAN_GUGGENHEIM, self.r, self.q)]
 
     def ln_gamma(self, x: Array, bound: Bound) -> Array:
         ratio = self._ratio(x, self.r) / self._ratio(x, self.q)

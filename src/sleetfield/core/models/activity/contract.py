@@ -20,6 +20,7 @@ from functools import cached_property
 import numpy as np
 
 from ...arrays import Array, Index
+from ...compiled.pair_loops import MOST_TERMS, Term
 
 Bound = tuple[Array, ...]
 """What a model has precomputed at ``N`` temperatures; the last axis of each array is ``N``."""
@@ -74,6 +75,10 @@ class ActivityModel(ABC):
     def select(self, components: Sequence[int]) -> ActivityModel:
         """The same for those components."""
 
+    def loop_terms(self, bound: Bound) -> list[Term] | None:
+        """Its terms as the compiled engine takes them, where it is made of those."""
+        return None
+
     def at(self, T: Array) -> BoundActivity:
         """Bind to temperatures ``(N,)``."""
         return BoundActivity(self, T, self.bind(T))
@@ -88,6 +93,11 @@ class BoundActivity:
     def ln_gamma(self, x: Array) -> Array:
         """Ln γ ``(C, N)`` of mole fractions ``x (C, N)``."""
         return self.model.ln_gamma(x, self._bound)
+
+    def loop_terms(self) -> list[Term] | None:
+        """Its terms as the compiled engine takes them, where it is made of those, and not of too many."""
+        found = self.model.loop_terms(self._bound)
+        return found if found is not None and len(found) <= MOST_TERMS else None
 
     def evaluate(self, x: Array) -> ActivityEvaluation:
         """Ln γ with its derivatives."""
@@ -114,6 +124,10 @@ class Sum(ActivityModel):
             shares.append((part, bound[first : first + part.n_bound]))
             first += part.n_bound
         return shares
+
+    def loop_terms(self, bound: Bound) -> list[Term] | None:
+        each = [part.loop_terms(own) for part, own in self._each(bound)]
+        return None if any(found is None for found in each) else [term for found in each if found is not None for term in found]
 
     def ln_gamma(self, x: Array, bound: Bound) -> Array:
         return np.asarray(np.sum([part.ln_gamma(x, own) for part, own in self._each(bound)], axis=0))

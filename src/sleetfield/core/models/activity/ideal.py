@@ -7,6 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ...arrays import Array
+from ...compiled.pair_loops import Term
 from .contract import ActivityEvaluation, ActivityModel, Bound
 
 
@@ -18,6 +19,9 @@ class IdealSolution(ActivityModel):
 
     def bind(self, T: Array) -> Bound:
         return ()
+
+    def loop_terms(self, bound: Bound) -> list[Term]:
+        return []
 
     def ln_gamma(self, x: Array, bound: Bound) -> Array:
         return np.zeros_like(x)

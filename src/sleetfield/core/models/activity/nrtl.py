@@ -12,6 +12,8 @@ from collections.abc import Sequence
 import numpy as np
 
 from ...arrays import Array
+from ...compiled import pair_loops
+from ...compiled.pair_loops import Term
 from .contract import ActivityEvaluation, ActivityModel, Bound
 from .pair_function import PairFunction
 
@@ -35,6 +37,9 @@ class NRTL(ActivityModel):
         tau = self.tau.value(T)
         G = np.exp(-self.alpha.value(T) * tau)
         return G, tau * G
+
+    def loop_terms(self, bound: Bound) -> list[Term]:
+        return [Term(pair_loops.NRTL, *bound)]
 
     def ln_gamma(self, x: Array, bound: Bound) -> Array:
         G, D = bound

@@ -14,6 +14,7 @@ from typing import Protocol
 import numpy as np
 
 from ...arrays import Array
+from ...compiled.pair_loops import WEIGHTED_LOGARITHM, Term
 from .contract import ActivityEvaluation, ActivityModel, Bound
 
 
@@ -44,6 +45,9 @@ class WeightedLogarithm(ActivityModel):
 
     def bind(self, T: Array) -> Bound:
         return (np.exp(self.ln_L.value(T)),)
+
+    def loop_terms(self, bound: Bound) -> list[Term]:
+        return [Term(WEIGHTED_LOGARITHM, bound[0], self.weights)]
 
     def _sums(self, x: Array, L: Array) -> tuple[Array, Array, Array]:
         """xw, S ``(C, N)`` and Q ``(N,)``."""

@@ -1,0 +1,90 @@
+"""What the compiled engine does for every model that it has: loops over the states that a model is bound to."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..arrays import Array, Kinds
+from . import ENGINE
+from .layout import as_it_lies, whole
+
+CUBIC, PAIR = 0, 1
+"""The models, as the engine numbers them."""
+
+
+class ModelLoops:
+    """A model bound to ``N`` temperatures and pressures.
+
+    Parameters
+    ----------
+    which : int
+        One of the models.
+    parts : tuple
+        What it is made of, as the engine takes it.
+    shape : tuple of int
+        N and C.
+    molar_mass : (C,), optional
+
+    """
+
+    def __init__(self, which: int, parts: tuple[Any, ...], shape: tuple[int, int], molar_mass: Array | None) -> None:
+        self.shape, self._model, self._molar_mass = shape, (which, parts), whole(molar_mass)
+
+    def _with_volumes(self) -> tuple[int, tuple[Any, ...]]:
+        """The same with what volumes of phases rest on."""
+        return self._model
+
+    def flash(self, feed: Array, ln_k: Array, out: Sequence[NDArray[np.generic]]) -> Kinds:
+        """Flashes of ``feed (N, C)`` from rough K-values into ``out``, in the order of the fields of `FlashResult`; what became of each state ``(N,)``."""
+        status = np.zeros(len(feed), dtype=np.int8)
+        most = out[1].shape[1]
+        engine().flash(self._with_volumes(), *self.shape, most, self._molar_mass, whole(feed), whole(ln_k), *out, status)
+        return status
+
+    def ln_phi(self, x: Array, kind: np.int8 | Kinds) -> Array:
+        """Ln φ ``(N, C)``, component by component."""
+        found = np.empty(self.shape[::-1])
+        engine().ln_phi(self._model, *self.shape, *as_it_lies(x), *kinds(kind), found)
+        return found.T
+
+    def dn(self, x: Array, kind: np.int8 | Kinds) -> Array:
+        """N ∂ln φᵢ/∂nⱼ ``(N, C, C)``."""
+        n, c = self.shape
+        found = np.empty((n, c, c))
+        engine().dn(self._model, n, c, *as_it_lies(x), *kinds(kind), found)
+        return found
+
+    def describe(self, x: Array, kind: np.int8 | Kinds) -> tuple[Array, Array, Kinds]:
+        """Compressibility factor and packing ``(N,)``; and the kind by density, and whether it is called a vapor: 0, 1, or 2 where that is to be found out, ``(2, N)``."""
+        n = self.shape[0]
+        found = np.empty(n), np.empty(n), np.empty((2, n), dtype=np.int8)
+        engine().describe(self._with_volumes(), *self.shape, *as_it_lies(x), *kinds(kind), *found)
+        return found
+
+    def feed_stability(self, z: Array, d: Array, ln_k: Array) -> tuple[Array, Array]:
+        """The lowest tangent-plane distance ``(N,)`` of feeds ``z`` with d = ln z + ln φ, from rough K-values, and the trial phase there ``(N, C)``."""
+        tm, trial = np.empty(self.shape[0]), np.empty(self.shape)
+        engine().stability(self._model, *self.shape, whole(z), whole(d), whole(ln_k), tm, trial)
+        return tm, trial
+
+    def further_phase(self, z: Array, phases: Sequence[Array]) -> tuple[Array, Array]:
+        """The same beside phases at equilibrium, ``(N, C)`` each."""
+        tm, trial = np.empty(self.shape[0]), np.empty(self.shape)
+        known = np.ascontiguousarray(np.stack(phases, axis=1))
+        engine().further(self._model, *self.shape, whole(z), len(phases), known, tm, trial)
+        return tm, trial
+
+
+def engine() -> Any:
+    """The module of compiled loops."""
+    assert ENGINE is not None
+    return ENGINE
+
+
+def kinds(kind: np.int8 | Kinds) -> tuple[int, Kinds | None]:
+    """One kind for all, or one for each."""
+    return (0, np.ascontiguousarray(kind, dtype=np.int8)) if np.ndim(kind) else (int(kind), None)

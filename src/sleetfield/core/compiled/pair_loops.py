@@ -1,0 +1,60 @@
+"""Liquids by activity coefficients beside vapors in the compiled engine."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import Any, NamedTuple
+
+from ..arrays import Array
+from .layout import whole
+from .loops import PAIR, ModelLoops
+
+NRTL, WEIGHTED_LOGARITHM, FLORY_HUGGINS, STAVERMAN_GUGGENHEIM = range(4)
+"""The terms of an excess Gibbs energy, as the engine numbers them."""
+MOST_TERMS = 2
+
+
+class Term(NamedTuple):
+    """A term and its numbers: G and τG ``(C, C, N)``; L ``(C, C, N)`` and weights ``(C,)``; sizes and, if there are, surfaces ``(C,)``."""
+
+    kind: int
+    first: Array
+    second: Array | None
+
+
+class PairLoops(ModelLoops):
+    """A liquid beside an ideal gas or the virial equation at ``N`` temperatures and pressures.
+
+    Parameters
+    ----------
+    pure : (N, C)
+        Ln φ of the pure liquids.
+    volumes : callable
+        What gives theirs ``(N, C)``, m3/mol, when they are asked for.
+    per_RT : (N,)
+        P/RT.
+    B : (N, C, C), optional
+        Second virial coefficients.
+    least_Z : float
+        Of a vapor by these.
+    terms : sequence of Term
+        Of the excess Gibbs energy.
+    molar_mass : (C,), optional
+
+    """
+
+    def __init__(
+        self, pure: Array, volumes: Callable[[], Array], per_RT: Array, B: Array | None, least_Z: float, terms: Sequence[Term],
+        molar_mass: Array | None,
+    ) -> None:  # fmt: skip
+        own = whole(pure)
+        rest = whole(per_RT), whole(B), tuple((t.kind, whole(t.first), whole(t.second)) for t in terms)
+        # volumes cost more than everything else and only some calls want them: elsewhere anything of their shape will do
+        super().__init__(PAIR, (least_Z, own, own, *rest), (pure.shape[0], pure.shape[1]), molar_mass)
+        self._volumes, self._complete = volumes, False
+
+    def _with_volumes(self) -> tuple[int, tuple[Any, ...]]:
+        if not self._complete:
+            which, (least_Z, pure, _, *rest) = self._model
+            self._model, self._complete = (which, (least_Z, pure, whole(self._volumes()), *rest)), True
+        return self._model
