@@ -28,7 +28,7 @@ if TYPE_CHECKING:
     from concurrent.futures import Executor
 
 _BLOCK = 4096
-_THREADED = 1024
+_THREADED = 256
 """States of a block for a thread."""
 _SUBSTITUTIONS = 40
 _BY_KIND = 80
