@@ -16,6 +16,7 @@ FUZZ_FITS ?= 300
 FUZZ_STUDIES ?= 500
 FUZZ_CALLS ?= 20000
 FUZZ_FILES ?= 2000
+FUZZ_MODELS ?= 200
 REPETITIONS ?= 500
 
 .PHONY: demo test lowest reference wheel check bench fuzz coverage docs screenshots clean
@@ -70,6 +71,7 @@ fuzz: $(VENV)/.installed
 	$(BIN)/python -m tests.searches.regression --fits $(FUZZ_FITS)
 	$(BIN)/python -m tests.searches.studies --studies $(FUZZ_STUDIES)
 	$(BIN)/python -m tests.searches.calls --calls $(FUZZ_CALLS)
+	$(BIN)/python -m tests.searches.engines --models $(FUZZ_MODELS)
 	$(BIN)/python -m tests.searches.files --files $(FUZZ_FILES)
 
 coverage: $(VENV)/.installed

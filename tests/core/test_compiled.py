@@ -1,6 +1,5 @@
-"""The compiled engine gives what the reference engine gives: the same phases, to 1e-9."""
+"""The compiled engine gives what the reference engine gives; `tests/searches/engines.py` holds whole flashes of random models against each other."""
 
-import contextlib
 import os
 import subprocess
 import sys
@@ -9,69 +8,13 @@ import numpy as np
 import pytest
 
 from sleetfield.core.compiled import ENGINE
-from sleetfield.core.equilibrium import rachford_rice
 from sleetfield.core.equilibrium.flash import FlashResult, flash
 from sleetfield.core.models.contract import SETTLED
-from sleetfield.core.models.cubic import BoundCubic
-from sleetfield.core.models.liquid_and_vapor import BoundLiquidAndVapor
-from sleetfield.core.models.mixing import AqueousInteractions
-from sleetfield.core.models.peng_robinson import PengRobinson
-from sleetfield.core.models.soave_redlich_kwong import SoaveRedlichKwong
 
+from ..searches.engines import random_cubic, random_states, reference
 from .conftest import beside_equation_of_state, nonideal, virial
 
 compiled_only = pytest.mark.skipif(ENGINE is None, reason="the compiled engine was not built, or is turned off")
-
-#           Tc, K    Pc, Pa   omega   molar mass
-FLUIDS = np.array([
-    [33.19, 13.13e5, -0.216, 0.00202], [126.2, 34.0e5, 0.0377, 0.02801], [304.21, 73.83e5, 0.2236, 0.04401], [190.56, 45.99e5, 0.0115, 0.01604],
-    [305.32, 48.72e5, 0.0995, 0.03007], [369.83, 42.48e5, 0.1523, 0.0441], [425.12, 37.96e5, 0.2002, 0.05812], [507.6, 30.25e5, 0.3013, 0.08618],
-    [540.2, 27.4e5, 0.3495, 0.1002], [617.7, 21.1e5, 0.4923, 0.14228], [373.53, 89.63e5, 0.0942, 0.03408], [562.05, 48.95e5, 0.2103, 0.07811],
-])  # fmt: skip
-
-
-WATER = [647.096, 220.64e5, 0.3449, 0.018015]
-
-
-def random_model(rng):
-    """A cubic equation with everything that it can have, of two to eight components."""
-    count = int(rng.integers(2, 9))
-    constants = FLUIDS[rng.choice(len(FLUIDS), count, replace=False)]
-    in_water = None
-    if rng.random() < 0.35:
-        place = int(rng.integers(count))
-        constants[place] = WATER
-        coefficients = rng.uniform([-1.0, 0.0, 0.0, -0.1], [0.0, 0.8, 0.3, 0.1], (count, 4))
-        coefficients[rng.random(count) < 0.3] = np.nan
-        coefficients[place] = np.nan
-        in_water = AqueousInteractions(place, coefficients)
-    Tc, Pc, omega, molar_mass = constants.T
-    kij = rng.uniform(-0.05, 0.12, (count, count))
-    kij = 0.5 * (kij + kij.T) * (1.0 - np.eye(count))
-    if rng.random() < 0.3:
-        slope = rng.uniform(-1e-4, 1e-4, (count, count))
-        kij = np.stack([kij, np.zeros_like(kij), np.zeros_like(kij), 0.5 * (slope + slope.T) * (1.0 - np.eye(count))])
-    lij = None if rng.random() < 0.7 else 0.02 * (1.0 - np.eye(count))
-    translation = None if rng.random() < 0.7 else rng.uniform(-3e-6, 3e-6, count)
-    kind = PengRobinson if rng.random() < 0.5 else SoaveRedlichKwong
-    return kind(Tc, Pc, omega, kij, translation, lij=lij, molar_mass=molar_mass, in_water=in_water)
-
-
-def random_states(rng, count, n):
-    z = rng.dirichlet(np.full(count, 0.7), n)
-    z[(rng.random((n, count)) < 0.05) & (z < z.max(axis=1)[:, None])] = 0.0
-    z /= z.sum(axis=1)[:, None]
-    return rng.uniform(120.0, 520.0, n), np.exp(rng.uniform(np.log(1e4), np.log(3e7), n)), z
-
-
-@contextlib.contextmanager
-def reference():
-    """Without any compiled loop."""
-    with pytest.MonkeyPatch.context() as context:
-        context.setattr(rachford_rice, "ENGINE", None)
-        for bound in (BoundCubic, BoundLiquidAndVapor):
-            context.setattr(bound, "_loops", None)
-        yield
 
 
 def by_arrays(*given):
@@ -80,38 +23,10 @@ def by_arrays(*given):
         return flash(*given)
 
 
-def gibbs(model, T, P, r):
-    """Reduced Gibbs energy of the answer ``(N,)``."""
-    bound, total = model.at(T, P), np.zeros(len(T))
-    for k in range(r.amount.shape[1]):
-        there = np.flatnonzero(np.isfinite(r.amount[:, k]))
-        x = np.maximum(r.x[there, k], 1e-100)
-        total[there] += r.amount[there, k] * (x * (np.log(x) + bound.rows(there).ln_phi(x))).sum(axis=1)
-    return total
-
-
-@compiled_only
-@pytest.mark.parametrize("seed", range(12))
-def test_both_engines_agree(seed):
-    rng = np.random.default_rng(seed)
-    model = random_model(rng)
-    T, P, z = random_states(rng, model.n_components, 300)
-    one, other = flash(model, T, P, z), by_arrays(model, T, P, z)
-    same = (one.n_phases == other.n_phases) & (one.kinds == other.kinds).all(axis=1)
-    # where they differ, the compiled engine's answer is no worse
-    off = np.flatnonzero(~same)
-    assert len(off) <= 1
-    assert (gibbs(model, T, P, one)[off] <= gibbs(model, T, P, other)[off] + 1e-9).all()
-    stiff = same & (np.nanmin(np.abs(other.amount), axis=1) > 1e-3)
-    for name in ("amount", "x", "Z"):
-        assert np.nanmax(np.abs(getattr(one, name)[stiff] - getattr(other, name)[stiff]), initial=0.0) < 2e-8
-    assert (one.residual <= 1e-10).mean() > 0.99
-
-
 @compiled_only
 def test_most_states_are_settled_and_what_is_not_is_handed_back():
     rng = np.random.default_rng(0)
-    model = random_model(rng)
+    model = random_cubic(rng)
     T, P, z = random_states(rng, model.n_components, 500)
     bound = model.at(T, P)
     n, most, c = len(T), 5, model.n_components
@@ -131,7 +46,7 @@ def test_most_states_are_settled_and_what_is_not_is_handed_back():
 def test_kernels_are_the_reference_to_rounding(seed):
     """Ln φ and every derivative, of vapors, liquids and stable phases, in either layout of the compositions."""
     rng = np.random.default_rng(seed)
-    model = random_model(rng)
+    model = random_cubic(rng)
     T, P, z = random_states(rng, model.n_components, 200)
     x = np.maximum(z, 1e-100)
     bound = model.at(T, P)

@@ -1,0 +1,172 @@
+"""Random states by both engines: the same phases in the same amounts, and where they differ, no worse by the Gibbs energy?
+
+    python -m tests.searches.engines --models 200 --seed 1
+
+Cubic equations with all that they can have (k and l that depend on temperature, water's own interactions, translation), and liquids by NRTL, Wilson and UNIQUAC with random
+parameters beside ideal and virial vapors; three hundred states of each. The reference engine works with NumPy alone.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import sys
+from unittest import mock
+
+import numpy as np
+
+from sleetfield.core.constants import R
+from sleetfield.core.correlations.liquid_density import generalized_rackett
+from sleetfield.core.correlations.vapor_pressure import Antoine
+from sleetfield.core.equilibrium import rachford_rice
+from sleetfield.core.equilibrium.flash import flash
+from sleetfield.core.models.activity.nrtl import NRTL
+from sleetfield.core.models.activity.pair_function import PairFunction
+from sleetfield.core.models.activity.uniquac import UNIQUAC
+from sleetfield.core.models.activity.wilson import Wilson
+from sleetfield.core.models.cubic import BoundCubic
+from sleetfield.core.models.ideal_gas import IdealGas
+from sleetfield.core.models.liquid import Liquid
+from sleetfield.core.models.liquid_and_vapor import BoundLiquidAndVapor, LiquidAndVapor
+from sleetfield.core.models.mixing import AqueousInteractions
+from sleetfield.core.models.peng_robinson import PengRobinson
+from sleetfield.core.models.pure_liquids import PureLiquids
+from sleetfield.core.models.soave_redlich_kwong import SoaveRedlichKwong
+from sleetfield.core.models.virial import Virial
+
+from .searching import search
+
+STATES = 300
+
+#           Tc, K    Pc, Pa   omega   molar mass
+FLUIDS = np.array([
+    [33.19, 13.13e5, -0.216, 0.00202], [126.2, 34.0e5, 0.0377, 0.02801], [304.21, 73.83e5, 0.2236, 0.04401], [190.56, 45.99e5, 0.0115, 0.01604],
+    [305.32, 48.72e5, 0.0995, 0.03007], [369.83, 42.48e5, 0.1523, 0.0441], [425.12, 37.96e5, 0.2002, 0.05812], [507.6, 30.25e5, 0.3013, 0.08618],
+    [540.2, 27.4e5, 0.3495, 0.1002], [617.7, 21.1e5, 0.4923, 0.14228], [373.53, 89.63e5, 0.0942, 0.03408], [562.05, 48.95e5, 0.2103, 0.07811],
+])  # fmt: skip
+
+
+WATER = [647.096, 220.64e5, 0.3449, 0.018015]
+
+
+def random_cubic(rng):
+    """A cubic equation with everything that it can have, of two to eight components."""
+    count = int(rng.integers(2, 9))
+    constants = FLUIDS[rng.choice(len(FLUIDS), count, replace=False)]
+    in_water = None
+    if rng.random() < 0.35:
+        place = int(rng.integers(count))
+        constants[place] = WATER
+        # below k = -0.5 or so there are pits where ln phi is -20, in which either engine finds a third phase by chance
+        coefficients = rng.uniform([-0.4, 0.0, 0.0, -0.1], [0.0, 0.8, 0.3, 0.1], (count, 4))
+        coefficients[rng.random(count) < 0.3] = np.nan
+        coefficients[place] = np.nan
+        in_water = AqueousInteractions(place, coefficients)
+    Tc, Pc, omega, molar_mass = constants.T
+    kij = rng.uniform(-0.05, 0.12, (count, count))
+    kij = 0.5 * (kij + kij.T) * (1.0 - np.eye(count))
+    if rng.random() < 0.3:
+        slope = rng.uniform(-1e-4, 1e-4, (count, count))
+        kij = np.stack([kij, np.zeros_like(kij), np.zeros_like(kij), 0.5 * (slope + slope.T) * (1.0 - np.eye(count))])
+    lij = None if rng.random() < 0.7 else 0.02 * (1.0 - np.eye(count))
+    translation = None if rng.random() < 0.7 else rng.uniform(-3e-6, 3e-6, count)
+    kind = PengRobinson if rng.random() < 0.5 else SoaveRedlichKwong
+    return kind(Tc, Pc, omega, kij, translation, lij=lij, molar_mass=molar_mass, in_water=in_water)
+
+
+def random_states(rng, count, n):
+    z = rng.dirichlet(np.full(count, 0.7), n)
+    z[(rng.random((n, count)) < 0.05) & (z < z.max(axis=1)[:, None])] = 0.0
+    z /= z.sum(axis=1)[:, None]
+    return rng.uniform(120.0, 520.0, n), np.exp(rng.uniform(np.log(1e4), np.log(3e7), n)), z
+
+
+@contextlib.contextmanager
+def reference():
+    """Without any compiled loop."""
+    with contextlib.ExitStack() as stack:
+        stack.enter_context(mock.patch.object(rachford_rice, "ENGINE", None))
+        for bound in (BoundCubic, BoundLiquidAndVapor):
+            stack.enter_context(mock.patch.object(bound, "_loops", None))
+        yield
+
+
+def random_pairs(rng, count, low, high):
+    """A function of temperature for every ordered pair, of about that size around 350 K."""
+    coefficients = rng.uniform(low, high, (4, count, count)) * np.array([0.5, 175.0, 0.1, 0.5 / 350.0])[:, None, None]
+    coefficients[:, range(count), range(count)] = 0.0
+    return PairFunction(coefficients)
+
+
+def random_liquid(rng):
+    """Two to six made-up components boiling between 300 and 450 K or so, by one of the liquid models, beside an ideal or a virial vapor."""
+    count = int(rng.integers(2, 7))
+    boiling, critical = rng.uniform(300.0, 450.0, count), rng.uniform(1.45, 1.6, count)
+    Tc, Pc, omega = boiling * critical, rng.uniform(25e5, 60e5, count), rng.uniform(0.1, 0.6, count)
+    pressures = [Antoine((np.log(101325.0) + 10.5, 10.5 * (T - 45.0), -45.0), 0.4 * T, 1.4 * T) for T in boiling]
+    densities = [generalized_rackett(*constants) for constants in zip(Tc, Pc, omega, strict=True)]
+    r, q = rng.uniform(1.0, 5.0, count), rng.uniform(1.0, 4.0, count)
+    alpha = rng.uniform(0.2, 0.47, (count, count))
+    activity = (
+        lambda: NRTL(
+            random_pairs(rng, count, -1.0, 2.0), PairFunction(0.5 * (alpha + alpha.T) * (np.arange(4) == 0)[:, None, None])
+        ),
+        lambda: Wilson(random_pairs(rng, count, -1.5, 0.8), np.log(rng.uniform(2e-5, 2e-4, count))),
+        lambda: UNIQUAC(r, q, q, random_pairs(rng, count, -1.0, 0.6)),
+    )[int(rng.integers(3))]()
+    vapor = IdealGas()
+    if rng.random() < 0.4:
+        vapor = Virial(Tc, Pc, omega, (0.291 - 0.08 * omega) * R * Tc / Pc, np.zeros((count, count)), np.zeros((2, count)))
+    shared = () if isinstance(vapor, IdealGas) else (vapor,)
+    return LiquidAndVapor(Liquid(PureLiquids(pressures, densities, *shared), activity), vapor)
+
+
+def gibbs(model, T, P, r):
+    """Reduced Gibbs energy of the answer ``(N,)``."""
+    bound, total = model.at(T, P), np.zeros(len(T))
+    for k in range(r.amount.shape[1]):
+        there = np.flatnonzero(np.isfinite(r.amount[:, k]))
+        x = np.maximum(r.x[there, k], 1e-100)
+        total[there] += r.amount[there, k] * (x * (np.log(x) + bound.rows(there).ln_phi(x))).sum(axis=1)
+    return total
+
+
+def differences(model, T, P, z):
+    """The answers by both engines, and where they aren't the same phases."""
+    one = flash(model, T, P, z)
+    with reference():
+        other = flash(model, T, P, z)
+    return one, other, (one.n_phases != other.n_phases) | (one.kinds != other.kinds).any(axis=1)
+
+
+def look(rng):
+    """A model of either kind at three hundred states."""
+    liquid = rng.random() < 0.4
+    model = random_liquid(rng) if liquid else random_cubic(rng)
+    T, P, z = random_states(rng, model.n_components, STATES)
+    if liquid:
+        T, P = rng.uniform(290.0, 450.0, STATES), np.exp(rng.uniform(np.log(5e3), np.log(1e6), STATES))
+
+    def trouble(counts):
+        one, other, differ = differences(model, T, P, z)
+        counts["states"] += STATES
+        counts["several phases"] += int((other.n_phases > 1).sum())
+        counts["other phases"] += int(differ.sum())
+        worse = differ & (gibbs(model, T, P, one) > gibbs(model, T, P, other) + 1e-9)
+        stiff = ~differ & (np.nanmin(np.abs(other.amount), axis=1) > 1e-3)
+        off = np.zeros(STATES)
+        for name in ("amount", "x", "Z"):
+            apart = np.nan_to_num(np.abs(getattr(one, name) - getattr(other, name))).reshape(STATES, -1)
+            off = np.maximum(off, apart.max(axis=1))
+        # next to a critical point amounts have fewer digits, by as much as the phases are alike
+        unlike = np.nanmax(np.abs(other.x[:, 1:] - other.x[:, :1]), axis=(1, 2), initial=0.0)
+        apart = stiff & (off * np.where(other.n_phases > 1, unlike, 1.0) > 1e-8)
+        counts["in other amounts"] += int(apart.sum())
+        counts["without convergence"] += int((one.residual > 1e-10).sum())
+        said = [(worse, "a higher Gibbs energy"), (apart, "other amounts")]
+        return [f"{words} at T={T[i]!r} P={P[i]!r} z={z[i].tolist()!r}" for where, words in said for i in np.flatnonzero(where)[:2]]
+
+    return type(model).__name__ + f" of {model.n_components}", trouble
+
+
+if __name__ == "__main__":
+    sys.exit(search(__doc__, "models", 200, look))
