@@ -116,9 +116,10 @@ def _settle(
         loose = np.flatnonzero(own.residual > CONVERGED)
         if loose.size:
             _tightened(part, z[some], own, loose)
-            # two that differ little and do not come to rest are one
-            still = loose[own.residual[loose] > CONVERGED]
-            own.amount[still] = _merged(own.amount[still], own.x[still], _NEARLY)[0]
+            # on the way two may have become one; two that differ little and do not come to rest are one as well
+            still = own.residual[loose] > CONVERGED
+            for within, which in ((SAME, loose[~still]), (_NEARLY, loose[still])):
+                own.amount[which] = _merged(own.amount[which], own.x[which], within)[0]
             residual[some] = own.residual
             amount[some[:, None], order], x[some[:, None], order] = own.amount, own.x
             there[some[:, None], order] = own.amount > _GONE

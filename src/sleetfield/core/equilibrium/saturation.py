@@ -28,7 +28,7 @@ _NEWTON_STEPS, _PATIENCE = 40, 8
 _BLOCK = 512
 _COLDER = (0.97, 0.85, 0.7)
 """Where a boiling temperature is sought a second time, below that of the most abundant component."""
-_ALIKE = 1e-3
+_ALIKE, _OF_A_DIFFERENCE = 1e-3, 1e-3
 """Phases that differ by less in every ln K and in volume are one: true ones do so within a millionth of their critical temperature alone."""
 
 CONVERGED = 1e-10
@@ -183,8 +183,10 @@ class _Problem:
 
     def _polished(self, ln_w: Array, ln_q: Array) -> tuple[Array, Array, Array, NDArray[np.bool_]]:
         ln_w, ln_q, residual = self._newton(ln_w, ln_q)
-        distinct = self._distinct(self.bind(ln_q, np.arange(len(ln_q))), normalized(np.exp(ln_w)), ln_w)
-        return ln_w, ln_q, residual, np.asarray(distinct & (residual < CONVERGED) & np.isfinite(ln_q))
+        unlike = self._unlike(self.bind(ln_q, np.arange(len(ln_q))), normalized(np.exp(ln_w)), ln_w)
+        # what the equations leave of a difference goes with its third power beside a critical point, and a feed of its own composition leaves nothing
+        fine = (unlike > _ALIKE) & (residual < np.minimum(CONVERGED, _OF_A_DIFFERENCE * unlike**3))
+        return ln_w, ln_q, residual, np.asarray(fine & np.isfinite(ln_q))
 
     def _solvent_start(self) -> Array:
         """Ln T at which the most abundant component would boil."""
@@ -196,16 +198,15 @@ class _Problem:
             low, high = np.where(boils, low, middle), np.where(boils, middle, high)
         return np.asarray(0.5 * (low + high))
 
-    def _distinct(self, bound: BoundModel, incipient: Array, ln_w: Array) -> NDArray[np.bool_]:
-        """Whether both phases differ; by one equation for both, the one asked for as vapor must also be the less packed one."""
+    def _unlike(self, bound: BoundModel, incipient: Array, ln_w: Array) -> Array:
+        """How far both phases differ; not at all where by one equation for both the one asked for as vapor is not the less packed one."""
         feed, trial = bound.describe(self.z, self.feed_kind), bound.describe(incipient, self.trial_kind)
         apart = np.abs((ln_w - self.ln_z) * (self.ln_z > -30.0)).max(axis=-1)
-        distinct = np.asarray((apart > _ALIKE) | (np.abs(trial.Z / feed.Z - 1.0) > _ALIKE))
         if isinstance(self.model, VolumeModel):
-            distinct &= (trial.packing < feed.packing) == (self.feed_kind == LIQUID)
+            named = (trial.packing < feed.packing) == (self.feed_kind == LIQUID)
         else:
-            distinct &= bound.is_vapor(incipient if self.feed_kind == LIQUID else self.z, VAPOR)
-        return distinct
+            named = bound.is_vapor(incipient if self.feed_kind == LIQUID else self.z, VAPOR)
+        return np.where(named, np.fmax(apart, np.abs(trial.Z / feed.Z - 1.0)), 0.0)
 
     def _further_phase(self, bound: BoundModel, z: Array, incipient: Array) -> Array:
         ln_z = np.log(z)
