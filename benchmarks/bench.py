@@ -1,4 +1,4 @@
-"""What the calculations cost, as ratios against a scalar C loop compiled and run in the same minute.
+"""What the calculations cost in both engines, as ratios against a scalar C loop compiled and run in the same minute.
 
     python benchmarks/bench.py
 
@@ -8,6 +8,8 @@ test. Where there is no C compiler, times are printed alone.
 
 from __future__ import annotations
 
+import json
+import os
 import re
 import resource
 import shutil
@@ -22,6 +24,7 @@ from pathlib import Path
 import numpy as np
 
 import sleetfield as sl
+from sleetfield.core.compiled import ENGINE
 
 HERE = Path(__file__).parent
 GAS = {
@@ -102,40 +105,18 @@ def processes_time(system, z, T, P):
         return median_time(lambda: system.flash(z, T=T, P=P, executor=pool), 5)
 
 
-def processes_table_time(system, z):
-    """The table with its flashes given to two processes."""
-    with ProcessPoolExecutor(2) as pool:
-        pool.submit(int).result()
-        return table_time(system, z, pool)
-
-
-def by_enthalpy(z):
-    """P-H flashes of databank components."""
-    system = sl.System(list(GAS), eos="PR", kij="zero")
-    return system.flash(z, P=np.linspace(5e5, 50e5, 2000), H=np.linspace(-9000.0, 2000.0, 2000))
-
-
-def diagram_in_flashes():
-    """A T-x-y diagram of 101 points with its liquid split and azeotrope, as a multiple of a single flash of the same mixture."""
-    system = sl.System(["1-butanol", "water"], liquid="NRTL")
-    flash = median_time(lambda: system.flash([0.25, 0.75], T=350.0, P=101325.0), 20)
-    return median_time(lambda: system.diagram("Txy", P=101325.0), 7) / flash
-
-
 def azeotropes_time():
     """All azeotropes of five components that split, boil together and both, seconds."""
     system = sl.System(["benzene", "water", "1-butanol", "ethyl acetate", "ethanol"], liquid="UNIQUAC")
     return median_time(lambda: system.azeotropes(P=101325.0), 5)
 
 
-def table_time(system, z, executor=None):
-    """A table of 1000 temperatures by 1000 pressures, and the most memory that this process has ever held."""
+def table_time(system, z):
+    """A table of 1000 temperatures by 1000 pressures, seconds."""
     began = time.perf_counter()
     options = {"T": np.linspace(220.0, 300.0, 1000), "P": np.linspace(5e5, 50e5, 1000), "properties": ["vapor_fraction", "density"]}
-    system.table(z, **options, executor=executor)
-    taken = time.perf_counter() - began
-    print(f"most memory so far: {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1e6:.2f} GB")
-    return taken
+    system.table(z, **options)
+    return time.perf_counter() - began
 
 
 def envelope_anew(system, z, **options):
@@ -144,40 +125,62 @@ def envelope_anew(system, z, **options):
     system.envelope(z, **options)
 
 
-def main() -> None:
-    """Measure and print."""
+def rows() -> dict[str, float]:
+    """Seconds of every calculation, in the engine of this process."""
     constants = [sl.Component(name=n, Tc=Tc, Pc=Pc, omega=w, molar_mass=0.03) for n, (Tc, Pc, w, _) in GAS.items()]
-    system = sl.System(constants, eos="PR", kij="zero")
+    system, known = sl.System(constants, eos="PR", kij="zero"), sl.System(list(GAS), eos="PR", kij="zero")
+    splitting = sl.System(["1-butanol", "water"], liquid="NRTL")
     z = np.array([f for *_, f in GAS.values()])
     k = np.arange(20000)
     T, P = 220.0 + (k % 1000) * 0.08, (5.0 + 45.0 * ((k // 1000) % 20) / 20.0) * 1e5
-    c = yardstick()
+    state = known.flash(z, T=250.0, P=20e5)
+    pressures, enthalpies = np.linspace(5e5, 50e5, 2000), np.linspace(-9000.0, 2000.0, 2000)
+    return {
+        "T-P flash": median_time(lambda: system.flash(z, T=250.0, P=20e5), 50),
+        "bubble point at P": median_time(lambda: system.bubble(z, P=20e5), 20),
+        "bubble point at T": median_time(lambda: system.bubble(z, T=220.0), 20),
+        "dew point at P": median_time(lambda: system.dew(z, P=20e5), 20),
+        "P-H flash": median_time(lambda: known.flash(z, P=20e5, H=state.H), 20),
+        "P-S flash": median_time(lambda: known.flash(z, P=20e5, S=state.S), 20),
+        "T with vapor fraction": median_time(lambda: known.flash(z, T=250.0, vapor_fraction=0.5), 7),
+        "P with vapor fraction": median_time(lambda: known.flash(z, P=20e5, vapor_fraction=0.5), 7),
+        "critical point": median_time(lambda: system.critical(z), 7),
+        "envelope": median_time(lambda: envelope_anew(system, z), 7),
+        "envelope and three quality lines": median_time(lambda: envelope_anew(system, z, quality=[0.25, 0.5, 0.75]), 5),
+        "500 evaluations of ln phi, all derivatives": median_time(lambda: evaluations(system, z, 500), 5),
+        "T-x-y diagram of 101 points, with a split": median_time(lambda: splitting.diagram("Txy", P=101325.0), 7),
+        "batch of 20,000 flashes, per state": median_time(lambda: system.flash(z, T=T, P=P), 5) / len(T),
+        "the same on one core": on_one_core(lambda: median_time(lambda: system.flash(z, T=T, P=P), 5)) / len(T),
+        "the same on two processes": processes_time(system, z, T, P) / len(T),
+        "batch of 2,000 bubble points, per state": median_time(lambda: system.bubble(z, T=T[:2000]), 3) / 2000,
+        "batch of 2,000 P-H flashes, per state": median_time(lambda: known.flash(z, P=pressures, H=enthalpies), 3) / 2000,
+        "table of 1,000,000 states, per state": table_time(system, z) / 1e6,
+        "five components' azeotropes": azeotropes_time(),
+    }
 
-    batch = system.flash(z, T=T, P=P)
-    rows = [
-        ("batch of 20,000 flashes, per state", median_time(lambda: system.flash(z, T=T, P=P), 5) / len(T)),
-        ("the same on two processes", processes_time(system, z, T, P) / len(T)),
-        ("single flash", median_time(lambda: system.flash(z, T=250.0, P=20e5), 30)),
-        ("single bubble point", median_time(lambda: system.bubble(z, T=250.0), 20)),
-        ("batch of 2,000 bubble points, per state", median_time(lambda: system.bubble(z, T=T[:2000]), 3) / 2000),
-        ("envelope of ten components", median_time(lambda: envelope_anew(system, z), 7)),
-        ("envelope and three quality lines", median_time(lambda: envelope_anew(system, z, quality=[0.25, 0.5, 0.75]), 5)),
-        ("500 evaluations of ln phi, all derivatives", median_time(lambda: evaluations(system, z, 500), 5)),
-        ("critical point, directly", median_time(lambda: system.critical(z), 7)),
-        ("batch of 2,000 P-H flashes, per state", median_time(lambda: by_enthalpy(z), 3) / 2000),
-        ("table of 1,000,000 states, per state", table_time(system, z) / 1e6),
-        ("the same on two processes", processes_table_time(system, z) / 1e6),
-    ]
-    print(f"{'':42s} {'time':>12s}   against one flash of the C loop")
-    for name, seconds in rows:
-        ratio = f"{seconds * 1e6 / c[0]:10.1f}" if c else ""
-        print(f"{name:42s} {seconds * 1e6:9.1f} us   {ratio}")
-    if c:
-        vapor = np.where(batch.n_phases == 2, batch.vapor_fraction, np.round(batch.vapor_fraction)).sum()
-        print(f"C loop: {c[0]:.2f} us per flash, {c[1]:.3f} us per ln phi; sum of vapor fractions {c[2]:.6f}, ours {vapor:.6f}")
-    print(
-        f"T-x-y diagram of 101 points: {diagram_in_flashes():.0f} single flashes; azeotropes of five components: {azeotropes_time():.2f} s"
-    )
+
+def on_one_core(work):
+    """What ``work`` gives with this process held to one core, where the system can do that."""
+    if not hasattr(os, "sched_setaffinity"):
+        return work()
+    cores = os.sched_getaffinity(0)
+    os.sched_setaffinity(0, {min(cores)})
+    try:
+        return work()
+    finally:
+        os.sched_setaffinity(0, cores)
+
+
+def by_engine(engine: str) -> dict[str, float]:
+    """The rows in a process of its own with that engine."""
+    environment = {**os.environ, "SLEETFIELD_ENGINE": engine}
+    done = subprocess.run([sys.executable, __file__, "rows"], env=environment, check=True, capture_output=True, text=True)
+    found: dict[str, float] = json.loads(done.stdout)
+    return found
+
+
+def start_up() -> None:
+    """What a command and an import take beside ``import numpy``."""
     numpy, ours = interpreter_time("import numpy"), interpreter_time("import sleetfield")
     flashed = processor_time(["flash", "0.7 methane + rest propane", "--T", "260 K", "--P", "20 bar"])
     bare = processor_time(None)
@@ -190,5 +193,27 @@ def main() -> None:
     )
 
 
+def main() -> None:
+    """Measure and print."""
+    c = yardstick()
+    numpy, compiled = by_engine("numpy"), by_engine("compiled") if ENGINE is not None else {}
+    print(f"{'':42s} {'NumPy engine':>24s} {'compiled engine':>24s}")
+    print(f"{'':42s} {'':>14s} {'C flashes' if c else '':>9s} {'':>14s} {'C flashes' if c else '':>9s}")
+    for name in numpy:
+        cells = [_cell(found[name], c[0] if c else None) for found in (numpy, compiled) if found]
+        print(f"{name:42s} {' '.join(cells)}")
+    if c:
+        print(f"C loop: {c[0]:.2f} us per flash, {c[1]:.3f} us per ln phi")
+    start_up()
+
+
+def _cell(seconds: float, flash: float | None) -> str:
+    ratio = f"{seconds * 1e6 / flash:9.1f}" if flash else ""
+    return f"{seconds * 1e6:11.1f} us {ratio:>9s}"
+
+
 if __name__ == "__main__":
-    main()
+    if sys.argv[1:] == ["rows"]:
+        print(json.dumps(rows()))
+    else:
+        main()

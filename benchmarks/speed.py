@@ -1,4 +1,4 @@
-"""Flashes a second: one at a time, in a batch, on two processes, and by the scalar C loop; as a figure.
+"""How flashes grow with the number of states and of components, in both engines and beside the scalar C loop; as a figure.
 
     python benchmarks/speed.py speed.png
 
@@ -7,66 +7,112 @@ Every flash of Sleetfield tests its phases for a further one; the C loop does no
 
 from __future__ import annotations
 
+import json
+import os
+import subprocess
 import sys
-from concurrent.futures import ProcessPoolExecutor
 
 import matplotlib.pyplot as plt
 import numpy as np
 from bench import GAS, median_time, yardstick
 
 import sleetfield as sl
-from sleetfield.diagrams.style import BLUE, GREY, INK, set_title
+from sleetfield.core.compiled import ENGINE
+from sleetfield.diagrams.style import BLUE, CRIMSON, GREY, INK, set_title
 
-COUNT = 20_000
+COUNTS = (1, 10, 100, 1_000, 10_000, 100_000, 1_000_000)
+SIZES = (2, 5, 10, 20, 40)
+AT_ONCE = 2_000
+SLOW = 100_000
+"""The most states that the engine of NumPy is asked for."""
 
 
-def system() -> tuple[sl.System, np.ndarray]:
-    """The yardstick's gas."""
+def gas() -> tuple[sl.System, np.ndarray]:
+    """The yardstick's."""
     made = [sl.Component(name=name, Tc=Tc, Pc=Pc, omega=omega, molar_mass=0.03) for name, (Tc, Pc, omega, _) in GAS.items()]
     return sl.System(made, eos="PR", kij="zero"), np.array([row[3] for row in GAS.values()])
 
 
-def measured() -> dict[str, float]:
-    """States a second, by how they were made."""
-    gas, z = system()
+def states(count: int) -> tuple[np.ndarray, np.ndarray]:
+    """Temperatures and pressures at random."""
     rng = np.random.default_rng(1)
-    T, P = rng.uniform(220.0, 300.0, COUNT), rng.uniform(5e5, 50e5, COUNT)
-    found = {"one at a time": 1.0 / median_time(lambda: gas.flash(z, T=250.0, P=20e5), 50)}
-    found["one batch of 20,000"] = COUNT / median_time(lambda: gas.flash(z, T=T, P=P), 5)
-    with ProcessPoolExecutor(2) as pool:
-        found["the batch on two processes"] = COUNT / median_time(lambda: gas.flash(z, T=T, P=P, executor=pool), 5)
-    c = yardstick()
-    if c is not None:
-        found["scalar C loop, without stability tests"] = 1e6 / c[0]
+    return rng.uniform(220.0, 300.0, count), rng.uniform(5e5, 50e5, count)
+
+
+def by_states() -> dict[int, float]:
+    """States a second, by how many there are in the call."""
+    system, z = gas()
+    found = {}
+    for count in COUNTS if ENGINE is not None else [n for n in COUNTS if n <= SLOW]:
+        T, P = (250.0, 20e5) if count == 1 else states(count)
+        found[count] = count / median_time(lambda T=T, P=P: system.flash(z, T=T, P=P), 30 if count < 1_000 else 2)
     return found
 
 
-def main() -> None:
+def by_components() -> dict[int, float]:
+    """Microseconds a state, by the number of components: equal shares of the lightest of the databank."""
+    known = sorted((c for c in sl.databank() if None not in (c.Tc, c.Pc, c.omega, c.Tb)), key=lambda c: c.Tb)[8:]
+    T, P = states(AT_ONCE)
+    found = {}
+    for size in SIZES:
+        names = [known[i].name for i in np.linspace(0, 119, size).astype(int)]
+        system = sl.System(names, eos="PR", kij="zero")
+        found[size] = median_time(lambda s=system, n=size: s.flash(np.full(n, 1.0 / n), T=T + 80.0, P=P), 3) / AT_ONCE * 1e6
+    return found
+
+
+def measured(engine: str) -> tuple[dict[int, float], dict[int, float]]:
+    """Both, in a process of its own with that engine."""
+    environment = {**os.environ, "SLEETFIELD_ENGINE": engine}
+    done = subprocess.run([sys.executable, __file__], env=environment, check=True, capture_output=True, text=True)
+    states, components = json.loads(done.stdout)
+    return {int(k): v for k, v in states.items()}, {int(k): v for k, v in components.items()}
+
+
+def main(path: str) -> None:
     """Measure and draw."""
-    found = measured()
-    figure, ax = plt.subplots(figsize=(9.6, 3.2), layout="constrained")
-    names = list(found)[::-1]
-    ax.barh(names, [found[n] for n in names], color=[GREY if "C loop" in n else BLUE for n in names], height=0.6)
-    for i, name in enumerate(names):
-        ax.annotate(
-            f"{float(f'{found[name]:.2g}'):,.0f} states a second",
-            (found[name], i),
-            xytext=(6, 0),
+    c = yardstick()
+    figure, (left, right) = plt.subplots(1, 2, figsize=(12.8, 4.4), layout="constrained")
+    for engine, color, label in (("compiled", BLUE, "compiled engine"), ("numpy", CRIMSON, "NumPy engine")):
+        grown, sizes = measured(engine)
+        left.plot(list(grown), list(grown.values()), "o-", color=color)
+        right.plot(list(sizes), list(sizes.values()), "o-", color=color)
+        left.annotate(label, (1, grown[1]), (2, -10), textcoords="offset points", color=color, va="top", fontsize=9)
+        above = engine == "numpy"
+        place, offset = (20, (-10, 6)) if above else (10, (12, -2))
+        right.annotate(
+            label,
+            (place, sizes[place]),
+            offset,
             textcoords="offset points",
-            va="center",
-            fontsize=10,
-            color=INK,
+            color=color,
+            ha="right" if above else "left",
+            va="bottom" if above else "top",
         )
-    ax.set_xscale("log")
-    ax.set_xlim(10.0, 20.0 * max(found.values()))
-    ax.set_xlabel("flashes a second")
-    set_title(ax, "T-P flashes of a gas of ten components (PR), each tested for a further phase")
-    for side in ("top", "right"):
-        ax.spines[side].set_visible(False)
-    figure.savefig(sys.argv[1], dpi=133)
-    for name, value in found.items():
-        print(f"{name}: {value:,.0f} states a second")
+        print(
+            engine,
+            *(f"{n}: {value:,.0f}/s" for n, value in grown.items()),
+            *(f"{n} components: {value:.1f} us" for n, value in sizes.items()),
+        )
+    if c is not None:
+        left.axhline(1e6 / c[0], color=GREY, linewidth=1.2)
+        left.annotate("scalar C loop without stability tests", (1, 1e6 / c[0]), (0, 5), textcoords="offset points", color=INK)
+    left.set(xscale="log", yscale="log", ylim=(40.0, None), xlabel="states in a call", ylabel="states a second")
+    right.set(xscale="log", yscale="log", xlabel="components", ylabel="microseconds a state")
+    left.set_xticks(COUNTS, [f"{n:,}" for n in COUNTS])
+    right.set_xticks(SIZES, [str(n) for n in SIZES])
+    right.set_yticks((10, 30, 100, 300), ["10", "30", "100", "300"])
+    for ax in (left, right):
+        ax.minorticks_off()
+    set_title(left, "A gas of ten components by PR, flashed at T and P")
+    set_title(right, f"{AT_ONCE:,} states of 2 to 40 components")
+    for ax in (left, right):
+        ax.spines[["top", "right"]].set_visible(False)
+    figure.savefig(path, dpi=100)
 
 
 if __name__ == "__main__":
-    main()
+    if len(sys.argv) > 1:
+        main(sys.argv[1])
+    else:
+        print(json.dumps([by_states(), by_components()]))
