@@ -9,7 +9,8 @@ import pytest
 
 from sleetfield.core.compiled import ENGINE
 from sleetfield.core.equilibrium.flash import FlashResult, flash
-from sleetfield.core.models.contract import SETTLED
+from sleetfield.core.equilibrium.stability import UNSTABLE, further_phase
+from sleetfield.core.models.contract import LIQUID, SETTLED, VAPOR
 
 from ..searches.engines import random_cubic, random_states, reference
 from .conftest import beside_equation_of_state, nonideal, virial
@@ -65,6 +66,23 @@ def test_kernels_are_the_reference_to_rounding(seed):
                 off = np.abs(a - b).reshape(200, -1).max(axis=1) / np.maximum(scale, 1e-300)
                 assert np.median(off) < 1e-13
                 assert np.quantile(off, 0.97) < 1e-8, name
+
+
+@compiled_only
+@pytest.mark.parametrize("seed", range(6))
+def test_a_further_phase_is_found_beside_phases_of_any_kind(seed):
+    rng = np.random.default_rng(seed)
+    model = random_cubic(rng)
+    T, P, z = random_states(rng, model.n_components, 200)
+    bound, z = model.at(T, P), np.maximum(z, 1e-100)
+    other = np.roll(z, 1, axis=1)
+    for kind in (LIQUID, VAPOR, rng.integers(-1, 2, 200).astype(np.int8)):
+        one = further_phase(bound, z, [z, other], kind)
+        with reference():
+            plain = further_phase(model.at(T, P), z, [z, other], kind)
+        # how deep a search goes on once it has proved that a phase forms is its own affair
+        assert ((one.tm < UNSTABLE) == (plain.tm < UNSTABLE)).mean() > 0.99
+        assert (plain.tm < UNSTABLE).mean() > 0.2
 
 
 LIQUIDS = {name: (lambda name=name: nonideal(name)) for name in ("ideal", "Wilson", "Wilson, volumes at T", "NRTL", "UNIQUAC")} | {

@@ -71,11 +71,11 @@ class ModelLoops:
         engine().stability(self._model, *self.shape, whole(z), whole(d), whole(ln_k), tm, trial)
         return tm, trial
 
-    def further_phase(self, z: Array, phases: Sequence[Array]) -> tuple[Array, Array]:
-        """The same beside phases at equilibrium, ``(N, C)`` each."""
+    def further_phase(self, z: Array, phases: Sequence[Array], kind: np.int8 | Kinds) -> tuple[Array, Array]:
+        """The same beside phases at equilibrium, ``(N, C)`` each, the first of a kind."""
         tm, trial = np.empty(self.shape[0]), np.empty(self.shape)
         known = np.ascontiguousarray(np.stack(phases, axis=1))
-        engine().further(self._model, *self.shape, whole(z), len(phases), known, tm, trial)
+        engine().further(self._model, *self.shape, whole(z), len(phases), known, *kinds(kind), tm, trial)
         return tm, trial
 
 

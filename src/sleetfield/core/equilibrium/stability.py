@@ -113,8 +113,8 @@ def further_phase(bound: BoundModel, z: Array, phases: Sequence[Array], kind: Ki
     """
     known = [component_major(np.maximum(x, ABSENT)) for x in phases]
     loops = bound.loops()
-    if loops is not None and len(known) <= _LOOPED and not np.any(np.not_equal(kind, STABLE)):
-        return Stability(*loops.further_phase(z, known))
+    if loops is not None and len(known) <= _LOOPED:
+        return Stability(*loops.further_phase(z, known, kind))
     d = component_major(np.log(known[0]) + bound.ln_phi(known[0], kind))
     _by_richer_phases(bound, known, d)
     between = [0.5 * (np.log(one) + np.log(other)) for one, other in combinations(known, 2)]

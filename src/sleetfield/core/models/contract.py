@@ -111,8 +111,8 @@ class Loops(Protocol):
     def feed_stability(self, z: Array, d: Array, ln_k: Array) -> tuple[Array, Array]:
         """As `equilibrium.stability.feed_stability`."""
 
-    def further_phase(self, z: Array, phases: Sequence[Array]) -> tuple[Array, Array]:
-        """As `equilibrium.stability.further_phase`, of stable phases."""
+    def further_phase(self, z: Array, phases: Sequence[Array], kind: np.int8 | Kinds) -> tuple[Array, Array]:
+        """As `equilibrium.stability.further_phase`."""
 
 
 class VolumeLoops(Loops, Protocol):

@@ -253,7 +253,7 @@ static int two_phases(const Phase *m, const double *z, const Pair *pair, Flashed
         both[i] = s.y[i] = s.y[i] > ABSENT ? s.y[i] : ABSENT;
         both[c + i] = s.x[i] = s.x[i] > ABSENT ? s.x[i] : ABSENT;
     }
-    out->tm = further_phase(m, z, both, 2, trial);
+    out->tm = further_phase(m, z, both, 2, STABLE, trial);
     if (!(out->tm >= UNSTABLE)) return 0;
     Description vapor, liquid;
     m->describe(m, s.y, STABLE, &vapor);

@@ -543,16 +543,16 @@ static PyObject *stability_all(PyObject *self, PyObject *args)
     Py_RETURN_NONE;
 }
 
-/* further(model, n, c, z, count, phases, tm, trial): phases (N, count, C) */
+/* further(model, n, c, z, count, phases, kind, kinds, tm, trial): phases (N, count, C), the first of a kind */
 static PyObject *further_all(PyObject *self, PyObject *args)
 {
-    PyObject *model, *z, *phases, *tm, *trial;
+    PyObject *model, *z, *phases, *kinds, *tm, *trial;
     Py_ssize_t n, c, count;
     Source all;
     Buffers buffers = {.count = 0};
-    int failed = 0;
+    int failed = 0, kind;
     (void)self;
-    if (!PyArg_ParseTuple(args, "OnnOnOOO", &model, &n, &c, &z, &count, &phases, &tm, &trial)) return NULL;
+    if (!PyArg_ParseTuple(args, "OnnOnOiOOO", &model, &n, &c, &z, &count, &phases, &kind, &kinds, &tm, &trial)) return NULL;
     if (count < 1 || count > MOST_KNOWN) {
         PyErr_Format(PyExc_ValueError, "there can be 1 to %d phases, and not %zd", MOST_KNOWN, count);
         return NULL;
@@ -560,13 +560,15 @@ static PyObject *further_all(PyObject *self, PyObject *args)
     const Py_ssize_t size = sizeof(double);
     source_of(model, n, c, &all, &buffers, &failed);
     const double *feeds = numbers(&buffers, z, n * c, size, 0, &failed), *known = numbers(&buffers, phases, n * count * c, size, 0, &failed);
+    const signed char *of_each = numbers(&buffers, kinds, n, 1, 0, &failed);
     double *lowest = numbers(&buffers, tm, n, size, 1, &failed), *there = numbers(&buffers, trial, n * c, size, 1, &failed);
     if (!failed) {
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
             Bound one;
             bind(&all, state, &one);
-            lowest[state] = further_phase(&one.phase, feeds + state * c, known + state * count * c, (int)count, there + state * c);
+            const int first = of_each == NULL ? kind : of_each[state];
+            lowest[state] = further_phase(&one.phase, feeds + state * c, known + state * count * c, (int)count, first, there + state * c);
         }
         Py_END_ALLOW_THREADS
     }

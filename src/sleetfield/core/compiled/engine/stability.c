@@ -372,7 +372,7 @@ static void by_richer_phases(const Phase *model, const double *phases, int count
     }
 }
 
-double further_phase(const Phase *model, const double *z, const double *phases, int count, double *trial)
+double further_phase(const Phase *model, const double *z, const double *phases, int count, int kind, double *trial)
 {
     const int c = model->c;
     double d[MOST_COMPONENTS], start[MOST_COMPONENTS];
@@ -381,7 +381,7 @@ double further_phase(const Phase *model, const double *z, const double *phases, 
         for (int i = 0; i < c; i++) s.known[k].ln_w[i] = log(phases[(size_t)k * c + i]);
         s.known[k].near = count > 1 ? NEAR : TRIVIAL;
     }
-    model->ln_phi(model, phases, STABLE, d);
+    model->ln_phi(model, phases, kind, d);
     for (int i = 0; i < c; i++) d[i] += s.known[0].ln_w[i];
     by_richer_phases(model, phases, count, d);
     Best best = {HUGE_VAL, trial};

@@ -12,7 +12,7 @@ double feed_stability(const Phase *model, const double *z, const double *d, cons
 
 #define MOST_KNOWN 6
 
-/* That of a further phase beside phases at equilibrium (their fractions one after the other); the feed says which components are present. */
-double further_phase(const Phase *model, const double *z, const double *phases, int count, double *trial);
+/* That of a further phase beside phases at equilibrium (their fractions one after the other), the first of a kind; the feed says which components are present. */
+double further_phase(const Phase *model, const double *z, const double *phases, int count, int kind, double *trial);
 
 #endif
