@@ -28,6 +28,7 @@ from sleetfield.core.models.pure_liquids import PureLiquids
 from sleetfield.core.models.pure_solid import PureSolid
 from sleetfield.core.models.with_solids import with_solids
 from sleetfield.core.neither_given import flash_without, pairing
+from sleetfield.core.properties import value_of
 from sleetfield.core.pure_saturation import saturated
 from sleetfield.core.restricted import OneKind, restricted_flash
 from sleetfield.core.saturation_by_flashes import scanned, split_bubble
@@ -253,7 +254,7 @@ def test_a_pure_component_is_solved_between_its_phases(name):
     T, one = np.array([300.0]), np.ones((1, 1))
     P = bubble_at_T(pure.model, T, one).P
     evaluated = [pure.model.at(T, P).evaluate(one, kind) for kind in (VAPOR, LIQUID)]
-    V, U = ([pure.phase_value(n, e, T, P, one)[0][0] for e in evaluated] for n in ("V", "U"))
+    V, U = ([value_of(n, e, pure.ideal(T, one), T, P, one)[0] for e in evaluated] for n in ("V", "U"))
     mixed = {"V": np.array([0.3 * V[0] + 0.7 * V[1]]), "U": np.array([0.3 * U[0] + 0.7 * U[1]])}
     found = saturated(Specification(pure, mixed, one))
     assert (found.T[0], found.P[0]) == pytest.approx((300.0, P[0]), rel=1e-9)

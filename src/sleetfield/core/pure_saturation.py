@@ -12,6 +12,7 @@ from .blocks import put_rows, take_rows
 from .equilibrium.critical import critical_points
 from .equilibrium.saturation import bubble_at_T
 from .models.contract import LIQUID, VAPOR
+from .properties import value_of
 from .simultaneous import solve_together
 from .specification import FRACTIONS, Specification, Thermodynamics
 from .specified_flash import SpecifiedFlash, accepted, nothing
@@ -44,9 +45,9 @@ def _of_component(wanted: Specification, i: int) -> SpecifiedFlash:
         return answer
     x = np.tile(wanted.z[:1], (len(T), 1))
     phases = [mixture.model.at(T, P).evaluate(np.maximum(x, ABSENT), kind) for kind in (VAPOR, LIQUID)]
-    shares = []
+    ideal, shares = mixture.ideal(T, x), []
     for name, target in wanted.given.items():
-        vapor, liquid = (mixture.phase_value(name, e, T, P, x)[0] for e in phases)
+        vapor, liquid = (value_of(name, e, ideal, T, P, x) for e in phases)
         shares.append((target[:, None] - liquid) / (vapor - liquid))
     apart = shares[0] - shares[1]
     inside = np.abs(shares[0] - 0.5) < 1.0

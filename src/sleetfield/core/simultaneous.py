@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,6 +20,7 @@ from .equilibrium.flash import FlashResult, result_of_phases
 from .equilibrium.multiphase import balance_equations, evaluate_all
 from .models.contract import SOLID, VAPOR, Evaluation, VolumeModel
 from .newton import Batch, solve_many
+from .properties import PhaseProperties, properties_of
 from .specification import FRACTIONS, MASS_FRACTION, Specification
 
 CONVERGED = 1e-10
@@ -119,13 +121,40 @@ def _equations(wanted: Specification, z: Array, T: Array, P: Array, n: Array, ki
         rows = slice((k - 1) * c, k * c)
         J[:, rows, size] = T[:, None] * (at[k].dT - at[0].dT)
         J[:, rows, size + 1] = P[:, None] * (at[k].dP - at[0].dP)
+    of_phases = _OfPhases(wanted, at, T, P, n)
     for row, name in enumerate(wanted.given, start=size):
-        F[:, row], J[:, row] = _specified(wanted, name, at, T, P, n, kinds)
+        F[:, row], J[:, row] = _specified(wanted, name, of_phases, T, P, n, kinds)
     return F, J
 
 
+class _OfPhases:
+    """Totals of the phases' properties with their derivatives; what two quantities share is worked out once, and where it is asked for."""
+
+    def __init__(self, wanted: Specification, at: list[Evaluation], T: Array, P: Array, n: Array) -> None:
+        self._mixture, self._at, self._T, self._P, self._n = wanted.mixture, at, T, P, n
+        self._ideal, self._amount = wanted.mixture.ideal(T, wanted.z), n.sum(axis=2)
+
+    @cached_property
+    def _properties(self) -> list[tuple[Array, PhaseProperties]]:
+        x = self._n / self._amount[:, :, None]
+        return [(x[:, k], properties_of(e, self._ideal, self._T, self._P, x[:, k])) for k, e in enumerate(self._at)]
+
+    def total(self, name: str) -> tuple[Array, Array]:
+        """One of them ``(N,)``, and its derivatives by all unknowns ``(N, F C + 2)``."""
+        many, f, c = self._n.shape
+        value, row = np.zeros(many), np.zeros((many, f * c + 2))
+        for k, (x, p) in enumerate(self._properties):
+            amount = self._amount[:, k]
+            own, by_T, by_P = self._mixture.phase_value(name, p, self._T, self._P)
+            value = value + amount * own
+            row[:, k * c : (k + 1) * c] = self._n[:, k] * self._mixture.partial(name, self._at[k], self._T, self._P, x, self._ideal)
+            row[:, f * c] += amount * by_T * self._T
+            row[:, f * c + 1] += amount * by_P * self._P
+        return value, row
+
+
 def _specified(
-    wanted: Specification, name: str, at: list[Evaluation], T: Array, P: Array, n: Array, kinds: Kinds
+    wanted: Specification, name: str, of_phases: _OfPhases, T: Array, P: Array, n: Array, kinds: Kinds
 ) -> tuple[Array, Array]:
     """How far one quantity is off by its scale ``(N,)``, and the derivatives by all unknowns."""
     many, f, c = n.shape
@@ -145,13 +174,5 @@ def _specified(
         row[:, : f * c] = vapor.reshape(many, -1)
         return vapor.sum(axis=(1, 2)) - target, row
     scale = wanted.scale(name)
-    value, ideal = -target, wanted.mixture.ideal(T, wanted.z)
-    for k, e in enumerate(at):
-        amount = n[:, k].sum(axis=1)
-        x = n[:, k] / amount[:, None]
-        own, by_T, by_P = wanted.mixture.phase_value(name, e, T, P, x, ideal)
-        value = value + amount * own
-        row[:, k * c : (k + 1) * c] = n[:, k] * wanted.mixture.partial(name, e, T, P, x, ideal) / scale[:, None]
-        row[:, f * c] += amount * by_T * T / scale
-        row[:, f * c + 1] += amount * by_P * P / scale
-    return value / scale, row
+    value, row = of_phases.total(name)
+    return (value - target) / scale, row / scale[:, None]

@@ -11,7 +11,7 @@ from .arrays import ABSENT, Array, Index, component_major
 from .constants import P_REFERENCE, T_REFERENCE, R
 from .equilibrium.flash import FlashResult
 from .models.contract import VAPOR, Evaluation, PhaseModel
-from .properties import HeatCapacities, IdealGases, properties_of, value_of
+from .properties import HeatCapacities, IdealGases, PhaseProperties, value_of
 
 FRACTION, MASS_FRACTION = "vapor_fraction", "vapor_mass_fraction"
 FRACTIONS = (FRACTION, MASS_FRACTION)
@@ -30,11 +30,8 @@ class Thermodynamics:
         """The pure ideal gases at ``T``; for the components that ``x (N, C)`` has."""
         return IdealGases(self.heat_capacities, T, x)
 
-    def phase_value(
-        self, name: str, e: Evaluation, T: Array, P: Array, x: Array, ideal: IdealGases | None = None
-    ) -> tuple[Array, Array, Array]:
-        """A molar property of phases ``x (N, C)`` and its derivatives by T and by P, composition fixed ``(N,)``."""
-        p = properties_of(e, self.ideal(T, x) if ideal is None else ideal, T, P, x)
+    def phase_value(self, name: str, p: PhaseProperties, T: Array, P: Array) -> tuple[Array, Array, Array]:
+        """One of the molar properties of phases and its derivatives by T and by P, composition fixed ``(N,)``."""
         if name == "V":
             return p.V, p.V_T, p.V_P
         if name == "S":
