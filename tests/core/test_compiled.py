@@ -1,15 +1,22 @@
 """The compiled engine gives what the reference engine gives; `tests/searches/engines.py` holds whole flashes of random models against each other."""
 
+import ctypes
 import os
+import re
 import subprocess
 import sys
+from pathlib import Path
 
 import numpy as np
 import pytest
 
-from sleetfield.core.compiled import ENGINE
+from sleetfield.core import compiled
+from sleetfield.core.compiled import ENGINE, pair_loops
+from sleetfield.core.equilibrium import flash as flashes
+from sleetfield.core.equilibrium import rachford_rice, stability
 from sleetfield.core.equilibrium.flash import FlashResult, flash
 from sleetfield.core.equilibrium.stability import UNSTABLE, further_phase
+from sleetfield.core.models import cubic, vapor_side
 from sleetfield.core.models.contract import LIQUID, SETTLED, VAPOR
 
 from ..searches.engines import random_cubic, random_states, reference
@@ -133,6 +140,26 @@ def test_what_the_engine_does_not_have_is_left_to_the_reference(name):
     assert beside_equation_of_state().at(np.array([350.0]), np.array([1e5])).loops() is None
 
 
+SAID_TWICE = {
+    "stability.c": (stability, {"FEW": "_FEW", "NEAR": "_NEAR", "TRIVIAL": "_TRIVIAL", "CLOSE": "_CLOSE", "FAST": "_FAST", "SUBSTITUTIONS": "_SUBSTITUTIONS", "NEWTON_STEPS": "_NEWTON_STEPS", "TOLERANCE": "_TOLERANCE", "FLAT": "_FLAT", "SWING": "_SWING", "FLOOR": "_FLOOR", "NEXT_TO": "_NEXT_TO", "PROVEN": "_PROVEN"}),
+    "stability.h": (stability, {"UNSTABLE": "UNSTABLE", "ABSENT": "ABSENT"}),
+    "flash.c": (flashes, {"CONVERGED": "CONVERGED", "SUBSTITUTIONS": "_SUBSTITUTIONS", "NEWTON_STEPS": "_NEWTON_STEPS", "TRACE": "_TRACE", "SAME": "_SAME", "GONE": "_GONE", "ROUGH": "_ROUGH"}),
+    "split.c": (rachford_rice, {"ITERATIONS": "_ITERATIONS", "LARGEST": "_LARGEST", "TRACE": "_TRACE"}),
+    "split.h": (rachford_rice, {"SMALL_AMOUNT_STEP": "SMALL_STEP"}),
+    "cubic.c": (cubic, {"CBRT_EPS": "_CBRT_EPS", "SMALL_STEP": "_SMALL_STEP", "THIN": "_THIN"}),
+    "vapor_side.c": (vapor_side, {"TRACE": "_TRACE", "CLOSE": "_CLOSE", "FINER_ROUNDS": "_FINER_ROUNDS", "LIMIT_STEPS": "_LIMIT_STEPS", "AT_LIMIT": "_AT_LIMIT", "SHIFT": "_SHIFT"}),
+    "pair.h": (pair_loops, {"MOST_TERMS": "MOST_TERMS"}),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", SAID_TWICE)
+def test_what_both_engines_say_is_the_same(name):
+    module, names = SAID_TWICE[name]
+    source = (Path(compiled.__file__).parent / "engine" / name).read_text()
+    written = dict(re.findall(r"^#define (\w+) \(?([-+.\de]+)", source, re.MULTILINE))
+    assert {n: float(written[n]) for n in names} == {n: float(getattr(module, own)) for n, own in names.items()}
+
+
 @compiled_only
 def test_arrays_that_do_not_fit_are_refused():
     model = ((1.0, 0.0, 3.8, 4.9, 8.3), False, -1, np.ones(3), np.ones(3), np.ones(8), np.ones(4), np.ones(2), None, None, None)
@@ -142,6 +169,13 @@ def test_arrays_that_do_not_fit_are_refused():
         ENGINE.ln_phi((0, model), 1, 999, np.ones((1, 999)), False, -1, None, np.ones((999, 1)))
     with pytest.raises(ValueError, match="are needed"):
         ENGINE.ln_phi((0, model), 3, 2, np.ones((3, 2), dtype=np.float32), False, -1, None, np.ones((2, 4)))
+
+
+@compiled_only
+def test_no_other_library_can_take_the_place_of_a_function_of_the_engine():
+    shared = ctypes.CDLL(ENGINE.__file__)
+    assert hasattr(shared, "PyInit__engine")
+    assert not [name for name in ("split", "release", "numbers", "flash_state", "further_phase") if hasattr(shared, name)]
 
 
 def test_the_engine_can_be_turned_off_and_says_which_it_is():

@@ -34,6 +34,12 @@ class ModelLoops:
     def __init__(self, which: int, parts: tuple[Any, ...], shape: tuple[int, int], molar_mass: Array | None) -> None:
         self.shape, self._model, self._molar_mass = shape, (which, parts), whole(molar_mass)
 
+    @property
+    def most_known(self) -> int:
+        """How many phases are tested against a further one."""
+        most: int = engine().MOST_KNOWN
+        return most
+
     def _with_volumes(self) -> tuple[int, tuple[Any, ...]]:
         """The same with what volumes of phases rest on."""
         return self._model

@@ -42,8 +42,6 @@ _FLOOR = 1e-95
 _NOTHING = np.log(1e-30)
 _PURE = 1e-12
 """What a phase may have of other components and still be a pure solid."""
-_LOOPED = 6
-"""How many phases the compiled engine tests against a further one."""
 _NEXT_TO = 0.05
 """Difference of Gibbs energy, in RT, between a feed as a liquid and as a vapor, below which both are looked at."""
 
@@ -113,7 +111,7 @@ def further_phase(bound: BoundModel, z: Array, phases: Sequence[Array], kind: Ki
     """
     known = [component_major(np.maximum(x, ABSENT)) for x in phases]
     loops = bound.loops()
-    if loops is not None and len(known) <= _LOOPED:
+    if loops is not None and len(known) <= loops.most_known:
         return Stability(*loops.further_phase(z, known, kind))
     d = component_major(np.log(known[0]) + bound.ln_phi(known[0], kind))
     _by_richer_phases(bound, known, d)

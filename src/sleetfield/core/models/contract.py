@@ -105,6 +105,10 @@ UNSETTLED, SETTLED, UNNAMED = 0, 1, 2
 class Loops(Protocol):
     """A bound model in the compiled engine (`core.compiled`): loops over its states."""
 
+    @property
+    def most_known(self) -> int:
+        """How many phases `further_phase` takes."""
+
     def flash(self, feed: Array, ln_k: Array, out: Sequence[NDArray[np.generic]]) -> Kinds:
         """Flashes of ``feed (N, C)`` from rough K-values into the arrays of a `FlashResult`; what became of each state ``(N,)``."""
 

@@ -43,9 +43,9 @@ static void second(const Cubic *m, const double *n, double *a_ij)
         for (int j = 0; j < c; j++)
             a_ij[i * c + j] += (-(more.by_n[i] + more.by_n[j]) / all + 2.0 * more.numerator / (all * all)) / all;
     for (int i = 0; i < c; i++) {
-        const double along = 4.0 * m->root[w] * n[w] * m->root[i] * m->l[i] / all;
-        a_ij[w * c + i] += along;
-        a_ij[i * c + w] += along;
+        const double added = 4.0 * m->root[w] * n[w] * m->root[i] * m->l[i] / all;
+        a_ij[w * c + i] += added;
+        a_ij[i * c + w] += added;
     }
     a_ij[w * c + w] += 4.0 * m->root[w] * more.sum / all;
 }
@@ -169,6 +169,31 @@ static double root(const Cubic *m, double A, double B, int kind)
     return g_low < g_high ? smallest : largest;
 }
 
+/* A root with its derivatives by A and B, and what of ln phi rests on it: ln(Z - B), 1/(Z - B), and the integral I = ln((Z + d1 B)/(Z + d2 B))/((d1 - d2) B)
+   with its derivatives; Q = (Z + d1 B)(Z + d2 B). */
+typedef struct {
+    double Z, Z_A, Z_B, ln_free, free, Q, I, I_Z, I_B;
+} Root;
+
+static Root root_with_slopes(const Cubic *m, double A, double B, int kind)
+{
+    const double s = m->d1 + m->d2, p = m->d1 * m->d2, Z = root(m, A, B, kind), I = integral(m, Z, B);
+    const double slope = (3.0 * Z + 2.0 * ((s - 1.0) * B - 1.0)) * Z + A + (p - s) * B * B - s * B;
+    const double Q = Z * Z + s * Z * B + p * B * B;
+    const Root r = {
+        .Z = Z,
+        .Z_A = (B - Z) / slope,
+        .Z_B = -((s - 1.0) * Z * Z + (2.0 * (p - s) * B - s) * Z - A - p * (2.0 * B + 3.0 * B * B)) / slope,
+        .ln_free = log(Z - B),
+        .free = 1.0 / (Z - B),
+        .Q = Q,
+        .I = I,
+        .I_Z = -1.0 / Q,
+        .I_B = (Z / Q - I) / B,
+    };
+    return r;
+}
+
 static void ln_phi(const Phase *phase, const double *x, int kind, double *out)
 {
     const Cubic *m = (const Cubic *)phase;
@@ -185,29 +210,24 @@ static void derivatives(const Phase *phase, const double *x, int kind, double *o
 {
     const Cubic *m = (const Cubic *)phase;
     const int c = phase->c;
-    const double s = m->d1 + m->d2, p = m->d1 * m->d2;
     Mixture mixture;
     mix(m, x, &mixture);
-    const double A = mixture.A, B = mixture.B, Z = root(m, A, B, kind), I = integral(m, Z, B);
-    const double slope = (3.0 * Z + 2.0 * ((s - 1.0) * B - 1.0)) * Z + A + (p - s) * B * B - s * B;
-    const double Z_A = (B - Z) / slope;
-    const double Z_B = -((s - 1.0) * Z * Z + (2.0 * (p - s) * B - s) * Z - A - p * (2.0 * B + 3.0 * B * B)) / slope;
-    const double free = 1.0 / (Z - B), Q = Z * Z + s * Z * B + p * B * B, I_Z = -1.0 / Q, I_B = (Z / Q - I) / B;
-    const double ln_free = log(Z - B);
-    double A_i[MOST_COMPONENTS], r[MOST_COMPONENTS];
+    const Root r = root_with_slopes(m, mixture.A, mixture.B, kind);
+    const double A = mixture.A, B = mixture.B, Z = r.Z, I = r.I;
+    double A_i[MOST_COMPONENTS], share[MOST_COMPONENTS];
     second(m, x, dn);
     for (int i = 0; i < c; i++) {
         A_i[i] = 2.0 * mixture.half[i] * m->to_A;
-        r[i] = mixture.b_i[i] / mixture.b;
-        out[i] = r[i] * (Z - 1.0) - ln_free - I * (A_i[i] - A * r[i]);
+        share[i] = mixture.b_i[i] / mixture.b;
+        out[i] = share[i] * (Z - 1.0) - r.ln_free - I * (A_i[i] - A * share[i]);
         if (m->translation != NULL) out[i] -= m->translation[i] * m->to_B;
     }
     for (int j = 0; j < c; j++) {
-        /* dA_j = A_j - 2A, dB_j = B_j - B, dr_i = -r_i (r_j - 1), dA_i = 2A_ij - A_i */
-        const double dA = A_i[j] - 2.0 * A, rj = r[j] - 1.0, dB = B * rj, dZ = Z_A * dA + Z_B * dB;
-        const double dI = I_Z * dZ + I_B * dB, column = dZ - rj * (Z - 1.0) + I * (dA - A * rj), lost = (dZ - dB) * free;
+        /* dA_j = A_j - 2A, dB_j = B_j - B, d share_i = -share_i (share_j - 1), dA_i = 2A_ij - A_i */
+        const double dA = A_i[j] - 2.0 * A, rj = share[j] - 1.0, dB = B * rj, dZ = r.Z_A * dA + r.Z_B * dB;
+        const double dI = r.I_Z * dZ + r.I_B * dB, column = dZ - rj * (Z - 1.0) + I * (dA - A * rj), lost = (dZ - dB) * r.free;
         for (int i = 0; i < c; i++)
-            dn[i * c + j] = -I * m->to_A * dn[i * c + j] + r[i] * column - (A_i[i] - A * r[i]) * dI - lost + I * A_i[i];
+            dn[i * c + j] = -I * m->to_A * dn[i * c + j] + share[i] * column - (A_i[i] - A * share[i]) * dI - lost + I * A_i[i];
     }
     if (m->covolumes != NULL) {
         double total = 0.0;
@@ -311,12 +331,8 @@ void cubic_evaluate(const Cubic *m, const double *x, int kind, const Slopes *slo
     const double s = m->d1 + m->d2, p = m->d1 * m->d2, T = m->T, P = m->P, scale = m->to_A;
     Mixture mixture;
     mix(m, x, &mixture);
-    const double A = mixture.A, B = mixture.B, Z = root(m, A, B, kind), I = integral(m, Z, B);
-    const double slope = (3.0 * Z + 2.0 * ((s - 1.0) * B - 1.0)) * Z + A + (p - s) * B * B - s * B;
-    const double Z_A = (B - Z) / slope;
-    const double Z_B = -((s - 1.0) * Z * Z + (2.0 * (p - s) * B - s) * Z - A - p * (2.0 * B + 3.0 * B * B)) / slope;
-    const double free = 1.0 / (Z - B), Q = Z * Z + s * Z * B + p * B * B, I_Z = -1.0 / Q, I_B = (Z / Q - I) / B;
-    const double ln_free = log(Z - B);
+    const Root r = root_with_slopes(m, mixture.A, mixture.B, kind);
+    const double A = mixture.A, B = mixture.B, Z = r.Z, I = r.I;
     /* temperature: A = aP/(RT)^2, with n^2 a = sum u_i (1 - k_ij) u_j and u = x sqrt(a) */
     double u[MOST_COMPONENTS], u1[MOST_COMPONENTS], Ku[MOST_COMPONENTS], Ku1[MOST_COMPONENTS];
     double first = 0.0, bend = 0.0;
@@ -339,19 +355,19 @@ void cubic_evaluate(const Cubic *m, const double *x, int kind, const Slopes *slo
     if (m->water >= 0) aqueous_by_temperature(m, x, slopes, &first, &bend, by_T);
     const double a1 = first * scale, a2 = bend * scale;
     const double A1 = a1 - 2.0 * A / T, A2 = a2 - 4.0 * a1 / T + 6.0 * A / (T * T);
-    const double B_T = -B / T, Z_T = Z_A * A1 + Z_B * B_T, Z_P = (Z_A * A + Z_B * B) / P;
-    const double I_T = I_Z * Z_T + I_B * B_T, I_P = I_Z * Z_P + I_B * B / P;
+    const double B_T = -B / T, Z_T = r.Z_A * A1 + r.Z_B * B_T, Z_P = (r.Z_A * A + r.Z_B * B) / P;
+    const double I_T = r.I_Z * Z_T + r.I_B * B_T, I_P = r.I_Z * Z_P + r.I_B * B / P;
     for (int i = 0; i < c; i++) {
-        const double A_i = 2.0 * mixture.half[i] * scale, r = mixture.b_i[i] / mixture.b;
+        const double A_i = 2.0 * mixture.half[i] * scale, share = mixture.b_i[i] / mixture.b;
         const double A_i1 = scale * by_T[i] - 2.0 * A_i / T;
-        out->ln_phi[i] = r * (Z - 1.0) - ln_free - I * (A_i - A * r);
-        out->dT[i] = r * Z_T - (Z_T - B_T) * free - I_T * (A_i - A * r) - I * (A_i1 - A1 * r);
-        out->dP[i] = r * Z_P - (Z_P - B / P) * free - I_P * (A_i - A * r) - I * (A_i / P - A / P * r);
+        out->ln_phi[i] = share * (Z - 1.0) - r.ln_free - I * (A_i - A * share);
+        out->dT[i] = share * Z_T - (Z_T - B_T) * r.free - I_T * (A_i - A * share) - I * (A_i1 - A1 * share);
+        out->dP[i] = share * Z_P - (Z_P - B / P) * r.free - I_P * (A_i - A * share) - I * (A_i / P - A / P * share);
     }
-    const double Q_B = s * Z + 2.0 * p * B, I_BB = (2.0 * I - 2.0 * Z / Q - B * Z * Q_B / (Q * Q)) / (B * B), I_ZB = Q_B / (Q * Q);
-    const double g_B = free - A * I_B, B2 = 2.0 * B / (T * T);
-    out->g_TT = -I * A2 + g_B * B2 - 2.0 * I_B * A1 * B_T + (free * free - A * I_BB) * B_T * B_T
-                - (I_Z * A1 + (free * free + A * I_ZB) * B_T) * Z_T;
+    const double Q_B = s * Z + 2.0 * p * B, I_BB = (2.0 * I - 2.0 * Z / r.Q - B * Z * Q_B / (r.Q * r.Q)) / (B * B), I_ZB = Q_B / (r.Q * r.Q);
+    const double g_B = r.free - A * r.I_B, B2 = 2.0 * B / (T * T);
+    out->g_TT = -I * A2 + g_B * B2 - 2.0 * r.I_B * A1 * B_T + (r.free * r.free - A * I_BB) * B_T * B_T
+                - (r.I_Z * A1 + (r.free * r.free + A * I_ZB) * B_T) * Z_T;
     out->Z = Z;
     out->Z_T = Z_T;
     out->Z_P = Z_P;

@@ -89,12 +89,7 @@ static int substitute(const Phase *m, const double *z, Pair *pair)
         }
         double gain = 1.0;
         if (n % 5 == 4) {
-            double up = 0.0, down = 0.0;
-            for (int i = 0; i < c; i++) {
-                up += before[i] * step[i];
-                down += before[i] * before[i];
-            }
-            const double inner = up / down;
+            const double inner = along(c, before, step);
             if (fabs(inner) < 0.98) gain = 1.0 / (1.0 - inner);
         }
         for (int i = 0; i < c; i++) {
@@ -133,7 +128,7 @@ static void newton(const Phase *m, const double *z, Pair *pair)
     split(c, z, K, NAN, SMALL_AMOUNT_STEP, &s);
     double g = gibbs(m, &s);
     for (int n = 0; n < NEWTON_STEPS; n++) {
-        double error = 0.0, along = 0.0, longest = 0.0;
+        double error = 0.0, shared = 0.0, longest = 0.0;
         m->derivatives(m, s.x, STABLE, phi_x, dn_x);
         m->derivatives(m, s.y, STABLE, phi_y, dn_y);
         for (int i = 0; i < c; i++) {
@@ -153,9 +148,9 @@ static void newton(const Phase *m, const double *z, Pair *pair)
             pair->residual = NAN;
             return;
         }
-        for (int i = 0; i < c; i++) along += scale[i] * q[i];
+        for (int i = 0; i < c; i++) shared += scale[i] * q[i];
         for (int i = 0; i < c; i++) {
-            step[i] = q[i] / scale[i] - along;
+            step[i] = q[i] / scale[i] - shared;
             if (!(z[i] <= 1e-30 || scale[i] < TRACE) && !(fabs(step[i]) <= longest)) longest = fabs(step[i]);
         }
         const double shorter = longest > 4.0 ? 4.0 / longest : 1.0;

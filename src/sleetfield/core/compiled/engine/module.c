@@ -1,233 +1,13 @@
 /* The Python module `_engine`: loops over states on plain buffers, without the interpreter's lock. */
-#define PY_SSIZE_T_CLEAN
-#include <Python.h>
+#include "source.h"
 
-#include "cubic.h"
 #include "flash.h"
-#include "pair.h"
 #include "split.h"
 #include "stability.h"
 #include "vapor_side.h"
 
 #include <math.h>
 #include <string.h>
-
-#define MOST_BUFFERS 24
-
-/* Buffers of one call. */
-typedef struct {
-    Py_buffer views[MOST_BUFFERS];
-    int count;
-} Buffers;
-
-static void release(Buffers *buffers)
-{
-    while (buffers->count > 0) PyBuffer_Release(&buffers->views[--buffers->count]);
-}
-
-/* The numbers of an array that holds at least `count` of `size` bytes; NULL for None. Sets an error and *failed where it does not. */
-static void *numbers(Buffers *buffers, PyObject *array, Py_ssize_t count, Py_ssize_t size, int writable, int *failed)
-{
-    if (*failed || array == Py_None) return NULL;
-    Py_buffer *view = &buffers->views[buffers->count];
-    if (PyObject_GetBuffer(array, view, PyBUF_C_CONTIGUOUS | (writable ? PyBUF_WRITABLE : 0)) < 0) {
-        *failed = 1;
-        return NULL;
-    }
-    buffers->count++;
-    if (view->itemsize != size || view->len < count * size) {
-        PyErr_Format(PyExc_ValueError, "an array has %zd bytes in items of %zd; %zd of %zd are needed", view->len, view->itemsize,
-                     count * size, size);
-        *failed = 1;
-        return NULL;
-    }
-    return view->buf;
-}
-
-/* Cubic equations of state at many states. */
-typedef struct {
-    Py_ssize_t n, pairs_step;
-    int c;
-    double d1, d2, critical_volume_ratio, branch_ratio, R;
-    int water;
-    const double *T, *P, *root, *pairs, *b, *covolumes, *l, *translation;
-} Cubics;
-
-/* From (numbers, whether there are pairs of each state, water, T, P, root, pairs, b, covolumes, l, translation), see cubic_loops.py. */
-static void cubics_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Cubics *all, Buffers *buffers, int *failed)
-{
-    PyObject *T, *P, *root, *pairs, *b, *covolumes, *l, *translation;
-    int of_each;
-    if (!PyArg_ParseTuple(model, "(ddddd)piOOOOOOOO", &all->d1, &all->d2, &all->critical_volume_ratio, &all->branch_ratio, &all->R, &of_each,
-                          &all->water, &T, &P, &root, &pairs, &b, &covolumes, &l, &translation)) {
-        *failed = 1;
-        return;
-    }
-    const Py_ssize_t d = sizeof(double);
-    all->n = n;
-    all->c = (int)c;
-    all->pairs_step = of_each ? c * c : 0;
-    all->T = numbers(buffers, T, n, d, 0, failed);
-    all->P = numbers(buffers, P, n, d, 0, failed);
-    all->root = numbers(buffers, root, c * n, d, 0, failed);
-    all->pairs = numbers(buffers, pairs, of_each ? n * c * c : c * c, d, 0, failed);
-    all->b = numbers(buffers, b, c, d, 0, failed);
-    all->covolumes = numbers(buffers, covolumes, c * c, d, 0, failed);
-    all->l = numbers(buffers, l, c * n, d, 0, failed);
-    all->translation = numbers(buffers, translation, c, d, 0, failed);
-    if (!*failed && all->water >= 0 && (all->l == NULL || all->water >= c)) {
-        PyErr_SetString(PyExc_ValueError, "water is none of the components, or there is nothing that it changes");
-        *failed = 1;
-    }
-}
-
-static void cubic_at(const Cubics *all, Py_ssize_t state, Cubic *one)
-{
-    cubic_init(one, all->c);
-    one->d1 = all->d1;
-    one->d2 = all->d2;
-    one->critical_volume_ratio = all->critical_volume_ratio;
-    one->branch_ratio = all->branch_ratio;
-    one->T = all->T[state];
-    one->P = all->P[state];
-    one->RT = all->R * one->T;
-    one->to_B = one->P / one->RT;
-    one->to_A = one->to_B / one->RT;
-    one->water = all->water;
-    for (int i = 0; i < all->c; i++) one->root[i] = all->root[i * all->n + state];
-    for (int i = 0; all->water >= 0 && i < all->c; i++) one->l[i] = all->l[i * all->n + state];
-    one->pairs = all->pairs + state * all->pairs_step;
-    one->b = all->b;
-    one->covolumes = all->covolumes;
-    one->translation = all->translation;
-}
-
-/* Liquids by activity coefficients beside vapors, at many states. */
-typedef struct {
-    Py_ssize_t n;
-    int c, terms, kinds[MOST_TERMS];
-    double least_Z;
-    const double *pure, *volumes, *per_RT, *B;
-    const double *first[MOST_TERMS], *second[MOST_TERMS];
-} Pairs;
-
-/* From (least Z, ln phi of pure liquids (N, C), their volumes (N, C), P/RT (N,), B (N, C, C) or None, terms), each term (kind, first, second): of NRTL
-   and the weighted logarithm (C, C, N) first, of the latter its weights (C,) second; else sizes and surfaces (C,). See pair_loops.py. */
-static void pairs_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Pairs *all, Buffers *buffers, int *failed)
-{
-    PyObject *pure, *volumes, *per_RT, *B, *terms;
-    if (!PyArg_ParseTuple(model, "dOOOOO!", &all->least_Z, &pure, &volumes, &per_RT, &B, &PyTuple_Type, &terms)) {
-        *failed = 1;
-        return;
-    }
-    const Py_ssize_t d = sizeof(double), count = PyTuple_GET_SIZE(terms);
-    if (count > MOST_TERMS) {
-        PyErr_SetString(PyExc_ValueError, "there are too many terms");
-        *failed = 1;
-        return;
-    }
-    all->n = n;
-    all->c = (int)c;
-    all->terms = (int)count;
-    all->pure = numbers(buffers, pure, n * c, d, 0, failed);
-    all->volumes = numbers(buffers, volumes, n * c, d, 0, failed);
-    all->per_RT = numbers(buffers, per_RT, n, d, 0, failed);
-    all->B = numbers(buffers, B, n * c * c, d, 0, failed);
-    for (Py_ssize_t k = 0; k < count && !*failed; k++) {
-        PyObject *first, *second;
-        if (!PyArg_ParseTuple(PyTuple_GET_ITEM(terms, k), "iOO", &all->kinds[k], &first, &second)) {
-            *failed = 1;
-            return;
-        }
-        const int matrices = all->kinds[k] == NRTL || all->kinds[k] == WEIGHTED_LOGARITHM;
-        all->first[k] = numbers(buffers, first, matrices ? c * c * n : c, d, 0, failed);
-        all->second[k] = numbers(buffers, second, all->kinds[k] == NRTL ? c * c * n : c, d, 0, failed);
-        if (!*failed && (all->first[k] == NULL || (all->second[k] == NULL && all->kinds[k] != FLORY_HUGGINS))) {
-            PyErr_SetString(PyExc_ValueError, "a term lacks its numbers");
-            *failed = 1;
-        }
-    }
-}
-
-static void pair_at(const Pairs *all, Py_ssize_t state, Pair *one)
-{
-    const int c = all->c;
-    pair_init(one, c);
-    one->terms = all->terms;
-    one->per_RT = all->per_RT[state];
-    one->least_Z = all->least_Z;
-    one->B = all->B == NULL ? NULL : all->B + state * c * c;
-    memcpy(one->pure, all->pure + state * c, sizeof(double) * (size_t)c);
-    memcpy(one->volumes, all->volumes + state * c, sizeof(double) * (size_t)c);
-    for (int k = 0; k < all->terms; k++) {
-        Term *t = &one->term[k];
-        t->kind = all->kinds[k];
-        if (t->kind == NRTL || t->kind == WEIGHTED_LOGARITHM)
-            for (int i = 0; i < c * c; i++) t->first[i] = all->first[k][i * all->n + state];
-        else
-            memcpy(t->own, all->first[k], sizeof(double) * (size_t)c);
-        if (t->kind == NRTL)
-            for (int i = 0; i < c * c; i++) t->second[i] = all->second[k][i * all->n + state];
-        else if (t->kind == WEIGHTED_LOGARITHM)
-            memcpy(t->own, all->second[k], sizeof(double) * (size_t)c);
-        else if (t->kind == STAVERMAN_GUGGENHEIM)
-            memcpy(t->other, all->second[k], sizeof(double) * (size_t)c);
-    }
-}
-
-/* Any of the models: (which, what it is made of). */
-enum { CUBIC, PAIR };
-
-typedef struct {
-    int which;
-    Py_ssize_t n;
-    int c;
-    Cubics cubics;
-    Pairs pairs;
-} Source;
-
-typedef union {
-    Phase phase;
-    Cubic cubic;
-    Pair pair;
-} Bound;
-
-static void source_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Source *all, Buffers *buffers, int *failed)
-{
-    PyObject *made_of;
-    if (*failed) return;
-    if (!PyArg_ParseTuple(model, "iO!", &all->which, &PyTuple_Type, &made_of)) {
-        *failed = 1;
-        return;
-    }
-    if (c < 1 || c > MOST_COMPONENTS || n < 0) {
-        PyErr_Format(PyExc_ValueError, "there can be 1 to %d components, and not %zd", MOST_COMPONENTS, c);
-        *failed = 1;
-        return;
-    }
-    all->n = n;
-    all->c = (int)c;
-    if (all->which == CUBIC)
-        cubics_of(made_of, n, c, &all->cubics, buffers, failed);
-    else
-        pairs_of(made_of, n, c, &all->pairs, buffers, failed);
-}
-
-static void bind(const Source *all, Py_ssize_t state, Bound *one)
-{
-    if (all->which == CUBIC)
-        cubic_at(&all->cubics, state, &one->cubic);
-    else
-        pair_at(&all->pairs, state, &one->pair);
-}
-
-/* For what only an equation explicit in volume has. */
-static void need_cubic(const Source *all, int *failed)
-{
-    if (*failed || all->which == CUBIC) return;
-    PyErr_SetString(PyExc_ValueError, "only an equation of state has this");
-    *failed = 1;
-}
 
 /* Rows of an array (N, C) that is kept row by row or component by component. */
 typedef struct {
@@ -244,6 +24,50 @@ static Rows rows(const double *values, Py_ssize_t n, Py_ssize_t c, int by_compon
 static void row(const Rows *r, Py_ssize_t state, int c, double *out)
 {
     for (int i = 0; i < c; i++) out[i] = r->values[state * r->of_state + i * r->of_component];
+}
+
+/* Phases x (N, C) of a model at many states, all of one kind or each of its own: what most calls are about. */
+typedef struct {
+    Source all;
+    Rows x;
+    int kind;
+    const signed char *of_each;
+    Buffers buffers;
+    int failed;
+} Phases;
+
+static void phases_of(Phases *p, PyObject *model, Py_ssize_t n, Py_ssize_t c, PyObject *x, int by_component, int kind, PyObject *kinds)
+{
+    p->buffers.count = p->failed = 0;
+    p->kind = kind;
+    source_of(model, n, c, &p->all, &p->buffers, &p->failed);
+    p->x = rows(numbers(&p->buffers, x, n * c, sizeof(double), 0, &p->failed), n, c, by_component);
+    p->of_each = numbers(&p->buffers, kinds, n, 1, 0, &p->failed);
+}
+
+static double *results(Phases *p, PyObject *array, Py_ssize_t count)
+{
+    return numbers(&p->buffers, array, count, sizeof(double), 1, &p->failed);
+}
+
+static signed char *marks(Phases *p, PyObject *array, Py_ssize_t count)
+{
+    return numbers(&p->buffers, array, count, 1, 1, &p->failed);
+}
+
+/* The model and the mole fractions of one state, and which kind of phase it is. */
+static int phase_at(const Phases *p, Py_ssize_t state, Bound *one, double *x)
+{
+    bound_at(&p->all, state, one);
+    row(&p->x, state, p->all.c, x);
+    return p->of_each == NULL ? p->kind : p->of_each[state];
+}
+
+static PyObject *finished(Buffers *buffers, int failed)
+{
+    release(buffers);
+    if (failed) return NULL;
+    Py_RETURN_NONE;
 }
 
 /* Where results go: (N,), (N, F), (N, F, C). */
@@ -289,7 +113,7 @@ static void flash_each(const Source *all, const double *feed, const double *ln_k
     for (Py_ssize_t state = 0; state < all->n; state++) {
         Bound model;
         Flashed found;
-        bind(all, state, &model);
+        bound_at(all, state, &model);
         for (int i = 0; i < c; i++) z[i] = feed[state * c + i] > ABSENT ? feed[state * c + i] : ABSENT;
         r->status[state] = UNSETTLED;
         if (flash_state(&model.phase, z, ln_k + state * c, &found)) put(r, state, c, feed + state * c, molar_mass, &found);
@@ -327,9 +151,7 @@ static PyObject *flash_all(PyObject *self, PyObject *args)
         flash_each(&all, feeds, guess, masses, &r);
         Py_END_ALLOW_THREADS
     }
-    release(&buffers);
-    if (failed) return NULL;
-    Py_RETURN_NONE;
+    return finished(&buffers, failed);
 }
 
 /* ln_phi(model, n, c, x, by_component, kind, kinds, ln_phi): ln phi, component by component */
@@ -337,31 +159,24 @@ static PyObject *ln_phi_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *x, *kinds, *ln_phi;
     Py_ssize_t n, c;
-    Source all;
-    Buffers buffers = {.count = 0};
-    int failed = 0, by_component, kind;
+    Phases phases;
+    int by_component, kind;
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOpiOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &ln_phi)) return NULL;
-    const Py_ssize_t d = sizeof(double);
-    source_of(model, n, c, &all, &buffers, &failed);
-    const Rows fractions = rows(numbers(&buffers, x, n * c, d, 0, &failed), n, c, by_component);
-    const signed char *of_each = numbers(&buffers, kinds, n, 1, 0, &failed);
-    double *out = numbers(&buffers, ln_phi, n * c, d, 1, &failed);
-    if (!failed) {
+    phases_of(&phases, model, n, c, x, by_component, kind, kinds);
+    double *out = results(&phases, ln_phi, n * c);
+    if (!phases.failed) {
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
             Bound one;
             double own[MOST_COMPONENTS], found[MOST_COMPONENTS];
-            bind(&all, state, &one);
-            row(&fractions, state, all.c, own);
-            one.phase.ln_phi(&one.phase, own, of_each == NULL ? kind : of_each[state], found);
-            for (int i = 0; i < all.c; i++) out[i * n + state] = found[i];
+            const int as = phase_at(&phases, state, &one, own);
+            one.phase.ln_phi(&one.phase, own, as, found);
+            for (int i = 0; i < c; i++) out[i * n + state] = found[i];
         }
         Py_END_ALLOW_THREADS
     }
-    release(&buffers);
-    if (failed) return NULL;
-    Py_RETURN_NONE;
+    return finished(&phases.buffers, phases.failed);
 }
 
 /* evaluate(model, n, c, x, by_component, kind, kinds, slopes, ln_phi, dT, dP, scalars): ln phi and its derivatives by T and P (N, C), and
@@ -370,22 +185,18 @@ static PyObject *evaluate_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *x, *kinds, *slopes, *ln_phi, *dT, *dP, *scalars;
     Py_ssize_t n, c;
-    Source all;
-    Buffers buffers = {.count = 0};
-    int failed = 0, by_component, kind;
+    Phases phases;
+    int by_component, kind;
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOpiOOOOOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &slopes, &ln_phi, &dT, &dP, &scalars))
         return NULL;
-    const Py_ssize_t d = sizeof(double);
-    source_of(model, n, c, &all, &buffers, &failed);
-    need_cubic(&all, &failed);
-    const Rows fractions = rows(numbers(&buffers, x, n * c, d, 0, &failed), n, c, by_component);
-    const signed char *of_each = numbers(&buffers, kinds, n, 1, 0, &failed);
-    const int parts = !failed && all.cubics.water >= 0 ? 4 : 2;
-    const double *derivatives = numbers(&buffers, slopes, parts * n * c, d, 0, &failed);
-    double *to_phi = numbers(&buffers, ln_phi, n * c, d, 1, &failed), *to_T = numbers(&buffers, dT, n * c, d, 1, &failed);
-    double *to_P = numbers(&buffers, dP, n * c, d, 1, &failed), *rest = numbers(&buffers, scalars, 4 * n, d, 1, &failed);
-    if (!failed) {
+    phases_of(&phases, model, n, c, x, by_component, kind, kinds);
+    need_cubic(&phases.all, &phases.failed);
+    const int parts = !phases.failed && phases.all.cubics.water >= 0 ? 4 : 2;
+    const double *derivatives = numbers(&phases.buffers, slopes, parts * n * c, sizeof(double), 0, &phases.failed);
+    double *to_phi = results(&phases, ln_phi, n * c), *to_T = results(&phases, dT, n * c);
+    double *to_P = results(&phases, dP, n * c), *rest = results(&phases, scalars, 4 * n);
+    if (!phases.failed) {
         Rows part[4];
         for (int k = 0; k < parts; k++) part[k] = rows(derivatives + k * n * c, n, c, 1);
         Py_BEGIN_ALLOW_THREADS
@@ -394,10 +205,9 @@ static PyObject *evaluate_all(PyObject *self, PyObject *args)
             Evaluation found;
             Slopes by_T;
             double own[MOST_COMPONENTS], *to_slopes[4] = {by_T.root1, by_T.root2, by_T.l1, by_T.l2};
-            bind(&all, state, &one);
-            row(&fractions, state, all.c, own);
-            for (int k = 0; k < parts; k++) row(&part[k], state, all.c, to_slopes[k]);
-            cubic_evaluate(&one.cubic, own, of_each == NULL ? kind : of_each[state], &by_T, &found);
+            const int as = phase_at(&phases, state, &one, own);
+            for (int k = 0; k < parts; k++) row(&part[k], state, (int)c, to_slopes[k]);
+            cubic_evaluate(&one.cubic, own, as, &by_T, &found);
             const size_t size = sizeof(double) * (size_t)c;
             memcpy(to_phi + state * c, found.ln_phi, size);
             memcpy(to_T + state * c, found.dT, size);
@@ -409,9 +219,7 @@ static PyObject *evaluate_all(PyObject *self, PyObject *args)
         }
         Py_END_ALLOW_THREADS
     }
-    release(&buffers);
-    if (failed) return NULL;
-    Py_RETURN_NONE;
+    return finished(&phases.buffers, phases.failed);
 }
 
 /* dn(model, n, c, x, by_component, kind, kinds, dn): n d ln phi_i/dn_j (N, C, C) */
@@ -419,30 +227,23 @@ static PyObject *dn_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *x, *kinds, *dn;
     Py_ssize_t n, c;
-    Source all;
-    Buffers buffers = {.count = 0};
-    int failed = 0, by_component, kind;
+    Phases phases;
+    int by_component, kind;
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOpiOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &dn)) return NULL;
-    const Py_ssize_t d = sizeof(double);
-    source_of(model, n, c, &all, &buffers, &failed);
-    const Rows fractions = rows(numbers(&buffers, x, n * c, d, 0, &failed), n, c, by_component);
-    const signed char *of_each = numbers(&buffers, kinds, n, 1, 0, &failed);
-    double *out = numbers(&buffers, dn, n * c * c, d, 1, &failed);
-    if (!failed) {
+    phases_of(&phases, model, n, c, x, by_component, kind, kinds);
+    double *out = results(&phases, dn, n * c * c);
+    if (!phases.failed) {
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
             Bound one;
             double own[MOST_COMPONENTS], found[MOST_COMPONENTS];
-            bind(&all, state, &one);
-            row(&fractions, state, all.c, own);
-            one.phase.derivatives(&one.phase, own, of_each == NULL ? kind : of_each[state], found, out + state * c * c);
+            const int as = phase_at(&phases, state, &one, own);
+            one.phase.derivatives(&one.phase, own, as, found, out + state * c * c);
         }
         Py_END_ALLOW_THREADS
     }
-    release(&buffers);
-    if (failed) return NULL;
-    Py_RETURN_NONE;
+    return finished(&phases.buffers, phases.failed);
 }
 
 /* describe(model, n, c, x, by_component, kind, kinds, Z, packing, found): and what kind of phase each is, by density and by name (2, N) */
@@ -450,26 +251,21 @@ static PyObject *describe_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *x, *kinds, *Z, *packing, *found;
     Py_ssize_t n, c;
-    Source all;
-    Buffers buffers = {.count = 0};
-    int failed = 0, by_component, kind;
+    Phases phases;
+    int by_component, kind;
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOpiOOOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &Z, &packing, &found)) return NULL;
-    const Py_ssize_t d = sizeof(double);
-    source_of(model, n, c, &all, &buffers, &failed);
-    const Rows fractions = rows(numbers(&buffers, x, n * c, d, 0, &failed), n, c, by_component);
-    const signed char *of_each = numbers(&buffers, kinds, n, 1, 0, &failed);
-    double *to_Z = numbers(&buffers, Z, n, d, 1, &failed), *to_packing = numbers(&buffers, packing, n, d, 1, &failed);
-    signed char *to_kinds = numbers(&buffers, found, 2 * n, 1, 1, &failed);
-    if (!failed) {
+    phases_of(&phases, model, n, c, x, by_component, kind, kinds);
+    double *to_Z = results(&phases, Z, n), *to_packing = results(&phases, packing, n);
+    signed char *to_kinds = marks(&phases, found, 2 * n);
+    if (!phases.failed) {
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
             Bound one;
             Description own;
             double fraction[MOST_COMPONENTS];
-            bind(&all, state, &one);
-            row(&fractions, state, all.c, fraction);
-            one.phase.describe(&one.phase, fraction, of_each == NULL ? kind : of_each[state], &own);
+            const int as = phase_at(&phases, state, &one, fraction);
+            one.phase.describe(&one.phase, fraction, as, &own);
             to_Z[state] = own.Z;
             to_packing[state] = own.packing;
             to_kinds[state] = (signed char)own.kind;
@@ -477,9 +273,7 @@ static PyObject *describe_all(PyObject *self, PyObject *args)
         }
         Py_END_ALLOW_THREADS
     }
-    release(&buffers);
-    if (failed) return NULL;
-    Py_RETURN_NONE;
+    return finished(&phases.buffers, phases.failed);
 }
 
 /* dense_vapors(model, n, c, x, by_component, packing, names): the third rule of models/vapor_side.py for dense phases */
@@ -487,31 +281,26 @@ static PyObject *dense_vapors_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *x, *packing, *names;
     Py_ssize_t n, c;
-    Source all;
-    Buffers buffers = {.count = 0};
-    int failed = 0, by_component;
+    Phases phases;
+    int by_component;
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOpOO", &model, &n, &c, &x, &by_component, &packing, &names)) return NULL;
-    source_of(model, n, c, &all, &buffers, &failed);
-    need_cubic(&all, &failed);
-    const Rows fractions = rows(numbers(&buffers, x, n * c, sizeof(double), 0, &failed), n, c, by_component);
-    const double *densities = numbers(&buffers, packing, n, sizeof(double), 0, &failed);
-    signed char *to = numbers(&buffers, names, n, 1, 1, &failed);
-    if (!failed) {
+    phases_of(&phases, model, n, c, x, by_component, STABLE, Py_None);
+    need_cubic(&phases.all, &phases.failed);
+    const double *densities = numbers(&phases.buffers, packing, n, sizeof(double), 0, &phases.failed);
+    signed char *to = marks(&phases, names, n);
+    if (!phases.failed) {
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
             if (to[state] != UNSURE) continue;
             Bound one;
             double fraction[MOST_COMPONENTS];
-            bind(&all, state, &one);
-            row(&fractions, state, all.c, fraction);
+            phase_at(&phases, state, &one, fraction);
             to[state] = (signed char)dense_vapor(&one.phase, fraction, densities[state]);
         }
         Py_END_ALLOW_THREADS
     }
-    release(&buffers);
-    if (failed) return NULL;
-    Py_RETURN_NONE;
+    return finished(&phases.buffers, phases.failed);
 }
 
 /* stability(model, n, c, z, d, ln_k, tm, trial): feeds z with d = ln z + ln phi, all row by row */
@@ -533,14 +322,12 @@ static PyObject *stability_all(PyObject *self, PyObject *args)
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
             Bound one;
-            bind(&all, state, &one);
+            bound_at(&all, state, &one);
             lowest[state] = feed_stability(&one.phase, feeds + state * c, planes + state * c, guess + state * c, there + state * c);
         }
         Py_END_ALLOW_THREADS
     }
-    release(&buffers);
-    if (failed) return NULL;
-    Py_RETURN_NONE;
+    return finished(&buffers, failed);
 }
 
 /* further(model, n, c, z, count, phases, kind, kinds, tm, trial): phases (N, count, C), the first of a kind */
@@ -566,15 +353,13 @@ static PyObject *further_all(PyObject *self, PyObject *args)
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
             Bound one;
-            bind(&all, state, &one);
+            bound_at(&all, state, &one);
             const int first = of_each == NULL ? kind : of_each[state];
             lowest[state] = further_phase(&one.phase, feeds + state * c, known + state * count * c, (int)count, first, there + state * c);
         }
         Py_END_ALLOW_THREADS
     }
-    release(&buffers);
-    if (failed) return NULL;
-    Py_RETURN_NONE;
+    return finished(&buffers, failed);
 }
 
 /* stable(model, n, c, V, moles, by_component, found): local stability of moles (N, C) in volumes (N,) */
@@ -582,30 +367,25 @@ static PyObject *stable_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *V, *moles, *found;
     Py_ssize_t n, c;
-    Source all;
-    Buffers buffers = {.count = 0};
-    int failed = 0, by_component;
+    Phases phases;
+    int by_component;
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOOpO", &model, &n, &c, &V, &moles, &by_component, &found)) return NULL;
-    source_of(model, n, c, &all, &buffers, &failed);
-    need_cubic(&all, &failed);
-    const double *volumes = numbers(&buffers, V, n, sizeof(double), 0, &failed);
-    const Rows amounts = rows(numbers(&buffers, moles, n * c, sizeof(double), 0, &failed), n, c, by_component);
-    signed char *to = numbers(&buffers, found, n, 1, 1, &failed);
-    if (!failed) {
+    phases_of(&phases, model, n, c, moles, by_component, STABLE, Py_None);
+    need_cubic(&phases.all, &phases.failed);
+    const double *volumes = numbers(&phases.buffers, V, n, sizeof(double), 0, &phases.failed);
+    signed char *to = marks(&phases, found, n);
+    if (!phases.failed) {
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
             Bound one;
             double own[MOST_COMPONENTS];
-            bind(&all, state, &one);
-            row(&amounts, state, all.c, own);
+            phase_at(&phases, state, &one, own);
             to[state] = (signed char)locally_stable(&one.phase, volumes[state], own);
         }
         Py_END_ALLOW_THREADS
     }
-    release(&buffers);
-    if (failed) return NULL;
-    Py_RETURN_NONE;
+    return finished(&phases.buffers, phases.failed);
 }
 
 /* split(n, c, z, z_by_component, K, K_by_component, guess, small_step, amounts, x, y): amounts (2, N); x and y component by component */
@@ -645,15 +425,13 @@ static PyObject *split_all(PyObject *self, PyObject *args)
         }
         Py_END_ALLOW_THREADS
     }
-    release(&buffers);
-    if (failed) return NULL;
-    Py_RETURN_NONE;
+    return finished(&buffers, failed);
 }
 
 static PyMethodDef methods[] = {
-    {"flash", flash_all, METH_VARARGS, "T-P flashes of one or two phases by a cubic equation of state."},
-    {"ln_phi", ln_phi_all, METH_VARARGS, "ln phi of many phases by a cubic equation of state."},
-    {"evaluate", evaluate_all, METH_VARARGS, "The same with derivatives by temperature and pressure."},
+    {"flash", flash_all, METH_VARARGS, "T-P flashes of one or two phases."},
+    {"ln_phi", ln_phi_all, METH_VARARGS, "ln phi of many phases."},
+    {"evaluate", evaluate_all, METH_VARARGS, "The same by a cubic equation of state, with derivatives by temperature and pressure."},
     {"dn", dn_all, METH_VARARGS, "Derivatives of ln phi by mole numbers."},
     {"describe", describe_all, METH_VARARGS, "What phases are like."},
     {"dense_vapors", dense_vapors_all, METH_VARARGS, "Which dense phases are vapors."},

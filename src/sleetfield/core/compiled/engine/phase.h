@@ -28,4 +28,15 @@ struct Phase {
     double (*covolume)(const Phase *, const double *n);
 };
 
+/* How much of a step lies along the one before it, by that: the dominant eigenvalue of substitutions, as they go on. */
+static inline double along(int c, const double *before, const double *step)
+{
+    double up = 0.0, down = 0.0;
+    for (int i = 0; i < c; i++) {
+        up += before[i] * step[i];
+        down += before[i] * before[i];
+    }
+    return up / down;
+}
+
 #endif

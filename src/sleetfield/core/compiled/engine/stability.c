@@ -182,12 +182,7 @@ static double minimize(const Search *s, double *w, const double *origin)
             return known_one ? 0.0 : found ? -below : 1.0 - sum_of(c, new);
         }
         if (n % 5 == 4) {
-            double up = 0.0, down = 0.0;
-            for (int i = 0; i < c; i++) {
-                up += before[i] * step[i];
-                down += before[i] * before[i];
-            }
-            const double inner = up / down;
+            const double inner = along(c, before, step);
             double gain = fabs(inner) < 0.95 ? 1.0 / (1.0 - inner) : 1.0;
             if (inner < SWING) swinging = 1;
             gain = gain < 1.0 ? 1.0 : gain > 20.0 ? 20.0 : gain;
@@ -221,7 +216,7 @@ static double minimize_liquid(const Search *s, double *w)
     double amounts[MOST_COMPONENTS], x[MOST_COMPONENTS], new[MOST_COMPONENTS], before[MOST_COMPONENTS], step[MOST_COMPONENTS], distances[MOST_KNOWN];
     for (int i = 0; i < c; i++) before[i] = 1.0;
     for (int n = 0; n < SUBSTITUTIONS; n++) {
-        double total = 0.0, error = 0.0, up = 0.0, down = 0.0;
+        double total = 0.0, error = 0.0;
         for (int i = 0; i < c; i++) total += amounts[i] = exp(w[i]);
         for (int i = 0; i < c; i++) x[i] = amounts[i] / total;
         s->model->ln_phi(s->model, x, LIQUID, new);
@@ -229,8 +224,6 @@ static double minimize_liquid(const Search *s, double *w)
             new[i] = s->d[i] - new[i];
             step[i] = new[i] - w[i];
             if (amounts[i] > 1e-12 * total && !(fabs(step[i]) <= error)) error = fabs(step[i]);
-            up += before[i] * step[i];
-            down += before[i] * before[i];
         }
         measure(s, new, distances);
         const int known_one = arrived(s, distances);
@@ -239,7 +232,8 @@ static double minimize_liquid(const Search *s, double *w)
             memcpy(w, new, sizeof(double) * (size_t)c);
             return 1.0 - sum_of(c, new);
         }
-        double gain = 1.0 / (1.0 - (up / down < 0.0 ? up / down : 0.0));
+        const double inner = along(c, before, step);
+        double gain = 1.0 / (1.0 - (inner < 0.0 ? inner : 0.0));
         gain = gain < 0.1 ? 0.1 : gain > 1.0 ? 1.0 : gain;
         for (int i = 0; i < c; i++) w[i] += gain * step[i];
         memcpy(before, step, sizeof(double) * (size_t)c);

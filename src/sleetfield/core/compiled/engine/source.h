@@ -1,0 +1,64 @@
+/* What a call is given: arrays of Python's as plain buffers, and a model at many states. */
+#ifndef SLEETFIELD_SOURCE_H
+#define SLEETFIELD_SOURCE_H
+
+#define PY_SSIZE_T_CLEAN
+#include <Python.h>
+
+#include "cubic.h"
+#include "pair.h"
+
+#define MOST_BUFFERS 24
+
+/* Buffers of one call. */
+typedef struct {
+    Py_buffer views[MOST_BUFFERS];
+    int count;
+} Buffers;
+
+void release(Buffers *buffers);
+/* The numbers of an array that holds at least `count` of `size` bytes; NULL for None. Sets an error and *failed where it does not. */
+void *numbers(Buffers *buffers, PyObject *array, Py_ssize_t count, Py_ssize_t size, int writable, int *failed);
+
+/* Cubic equations of state at many states. */
+typedef struct {
+    Py_ssize_t n, pairs_step;
+    int c;
+    double d1, d2, critical_volume_ratio, branch_ratio, R;
+    int water;
+    const double *T, *P, *root, *pairs, *b, *covolumes, *l, *translation;
+} Cubics;
+
+/* Liquids by activity coefficients beside vapors, at many states. */
+typedef struct {
+    Py_ssize_t n;
+    int c, terms, kinds[MOST_TERMS];
+    double least_Z;
+    const double *pure, *volumes, *per_RT, *B;
+    const double *first[MOST_TERMS], *second[MOST_TERMS];
+} Pairs;
+
+/* Any of the models: (which, what it is made of). */
+enum { CUBIC, PAIR };
+
+typedef struct {
+    int which;
+    Py_ssize_t n;
+    int c;
+    Cubics cubics;
+    Pairs pairs;
+} Source;
+
+typedef union {
+    Phase phase;
+    Cubic cubic;
+    Pair pair;
+} Bound;
+
+void source_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Source *all, Buffers *buffers, int *failed);
+/* The model at one state. */
+void bound_at(const Source *all, Py_ssize_t state, Bound *one);
+/* For what only an equation explicit in volume has. */
+void need_cubic(const Source *all, int *failed);
+
+#endif
