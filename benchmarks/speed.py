@@ -11,6 +11,7 @@ import json
 import os
 import subprocess
 import sys
+from concurrent.futures import ProcessPoolExecutor
 
 import matplotlib.pyplot as plt
 import numpy as np
@@ -18,7 +19,7 @@ from bench import GAS, median_time, yardstick
 
 import sleetfield as sl
 from sleetfield.core.compiled import ENGINE
-from sleetfield.diagrams.style import BLUE, CRIMSON, GREY, INK, set_title
+from sleetfield.diagrams.style import BLUE, CRIMSON, GREY, set_title
 
 COUNTS = (1, 10, 100, 1_000, 10_000, 100_000, 1_000_000)
 SIZES = (2, 5, 10, 20, 40)
@@ -49,6 +50,14 @@ def by_states() -> dict[int, float]:
     return found
 
 
+def on_processes() -> float:
+    """States a second of a large batch that two processes share."""
+    system, z = gas()
+    T, P = states(SLOW)
+    with ProcessPoolExecutor(2) as pool:
+        return SLOW / median_time(lambda: system.flash(z, T=T, P=P, executor=pool), 2)
+
+
 def by_components() -> dict[int, float]:
     """Microseconds a state, by the number of components: equal shares of the lightest of the databank."""
     known = sorted((c for c in sl.databank() if None not in (c.Tc, c.Pc, c.omega, c.Tb)), key=lambda c: c.Tb)[8:]
@@ -61,42 +70,28 @@ def by_components() -> dict[int, float]:
     return found
 
 
-def measured(engine: str) -> tuple[dict[int, float], dict[int, float]]:
-    """Both, in a process of its own with that engine."""
+def measured(engine: str) -> tuple[dict[int, float], dict[int, float], float]:
+    """All of them, in a process of its own with that engine."""
     environment = {**os.environ, "SLEETFIELD_ENGINE": engine}
     done = subprocess.run([sys.executable, __file__], env=environment, check=True, capture_output=True, text=True)
-    states, components = json.loads(done.stdout)
-    return {int(k): v for k, v in states.items()}, {int(k): v for k, v in components.items()}
+    states, components, processes = json.loads(done.stdout)
+    return {int(k): v for k, v in states.items()}, {int(k): v for k, v in components.items()}, processes
 
 
 def main(path: str) -> None:
     """Measure and draw."""
     c = yardstick()
     figure, (left, right) = plt.subplots(1, 2, figsize=(12.8, 4.4), layout="constrained")
-    for engine, color, label in (("compiled", BLUE, "compiled engine"), ("numpy", CRIMSON, "NumPy engine")):
-        grown, sizes = measured(engine)
-        left.plot(list(grown), list(grown.values()), "o-", color=color)
-        right.plot(list(sizes), list(sizes.values()), "o-", color=color)
-        left.annotate(label, (1, grown[1]), (2, -10), textcoords="offset points", color=color, va="top", fontsize=9)
-        above = engine == "numpy"
-        place, offset = (20, (-10, 6)) if above else (10, (12, -2))
-        right.annotate(
-            label,
-            (place, sizes[place]),
-            offset,
-            textcoords="offset points",
-            color=color,
-            ha="right" if above else "left",
-            va="bottom" if above else "top",
-        )
-        print(
-            engine,
-            *(f"{n}: {value:,.0f}/s" for n, value in grown.items()),
-            *(f"{n} components: {value:.1f} us" for n, value in sizes.items()),
-        )
+    for engine, color, label in (("compiled", BLUE, "compiled engine, all cores"), ("numpy", CRIMSON, "NumPy engine")):
+        grown, sizes, shared = measured(engine)
+        left.plot(list(grown), list(grown.values()), "o-", color=color, label=label)
+        right.plot(list(sizes), list(sizes.values()), "o-", color=color, label=label)
+        if engine == "numpy":
+            left.plot([SLOW], [shared], "s", color=color, label="the same on two processes")
+        print(engine, *(f"{n}: {value:,.0f}/s" for n, value in grown.items()), f"two processes: {shared:,.0f}/s")
+        print(*(f"{n} components: {value:.1f} us" for n, value in sizes.items()))
     if c is not None:
-        left.axhline(1e6 / c[0], color=GREY, linewidth=1.2)
-        left.annotate("scalar C loop without stability tests", (1, 1e6 / c[0]), (0, 5), textcoords="offset points", color=INK)
+        left.axhline(1e6 / c[0], color=GREY, linewidth=1.2, label="scalar C loop without stability tests")
     left.set(xscale="log", yscale="log", ylim=(40.0, None), xlabel="states in a call", ylabel="states a second")
     right.set(xscale="log", yscale="log", xlabel="components", ylabel="microseconds a state")
     left.set_xticks(COUNTS, [f"{n:,}" for n in COUNTS])
@@ -104,6 +99,7 @@ def main(path: str) -> None:
     right.set_yticks((10, 30, 100, 300), ["10", "30", "100", "300"])
     for ax in (left, right):
         ax.minorticks_off()
+        ax.legend(frameon=False, loc="lower right")
     set_title(left, "A gas of ten components by PR, flashed at T and P")
     set_title(right, f"{AT_ONCE:,} states of 2 to 40 components")
     for ax in (left, right):
@@ -115,4 +111,4 @@ if __name__ == "__main__":
     if len(sys.argv) > 1:
         main(sys.argv[1])
     else:
-        print(json.dumps([by_states(), by_components()]))
+        print(json.dumps([by_states(), by_components(), on_processes()]))
