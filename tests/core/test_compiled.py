@@ -18,6 +18,7 @@ from sleetfield.core.equilibrium.flash import FlashResult, flash
 from sleetfield.core.equilibrium.stability import UNSTABLE, further_phase
 from sleetfield.core.models import cubic, vapor_side
 from sleetfield.core.models.contract import LIQUID, SETTLED, VAPOR
+from sleetfield.core.models.peng_robinson import PengRobinson
 
 from ..searches.engines import random_cubic, random_states, reference
 from .conftest import beside_equation_of_state, nonideal, virial
@@ -162,7 +163,8 @@ def test_what_both_engines_say_is_the_same(name):
 
 @compiled_only
 def test_arrays_that_do_not_fit_are_refused():
-    model = ((1.0, 0.0, 3.8, 4.9, 8.3), False, -1, np.ones(3), np.ones(3), np.ones(8), np.ones(4), np.ones(2), None, None, None)
+    equation = PengRobinson(np.array([190.6, 469.7]), np.array([46e5, 33.7e5]), np.array([0.011, 0.251]), np.zeros((2, 2))).plain
+    model = equation, np.full(3, 300.0), np.full(3, 1e6)
     with pytest.raises(ValueError, match="are needed"):
         ENGINE.ln_phi((0, model), 4, 2, np.ones((4, 2)), False, -1, None, np.ones((2, 4)))
     with pytest.raises(ValueError, match="components"):

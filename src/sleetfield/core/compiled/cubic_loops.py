@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 
@@ -10,23 +10,48 @@ from ..arrays import Array, Kinds
 from .layout import as_it_lies, whole
 from .loops import CUBIC, ModelLoops, engine, kinds
 
+SOAVE, REDLICH_KWONG, TWU, MATHIAS_COPEMAN, WITH_WATER = range(5)
+"""The temperature functions, as the engine numbers them."""
+
 Numbers = tuple[float, float, float, float, float]
 """δ₁, δ₂, V_c/b of a pure component, a/bRT of one at its critical temperature, and R."""
+
+Plain = tuple[Any, ...]
+"""An equation as the engine takes it."""
+
+
+class Temperature(NamedTuple):
+    """√aᵢ by temperature: which function, its constants ``(n, C)``, the critical temperatures and √aᵢ there ``(C,)``."""
+
+    number: int
+    constants: Array
+    Tc: Array
+    root_ac: Array
 
 
 class Quadratic(NamedTuple):
     """What a mixing rule is to the loops: n²a = Σ nᵢnⱼ √(aᵢaⱼ)(1 - kᵢⱼ), nb = Σ nᵢbᵢ or Σ nᵢnⱼ bᵢⱼ/n, and what water adds to n²a.
 
-    ``root (C, N)`` √aᵢ; ``pairs (C, C)`` or ``(N, C, C)`` 1 - kᵢⱼ; ``b (C,)``; ``covolumes (C, C)`` where nb is not linear; ``water`` and ``l (C, N)`` of
-    `models.mixing.in_water`, -1 and None where there is none.
+    ``pairs (K, C, C)`` 1 - kᵢⱼ as coefficients of the ``terms`` of `models.temperature_terms`, the constant one first; ``b (C,)``; ``covolumes (C, C)`` where nb
+    is not linear; ``water``, -1 where there is none, and the polynomials ``aqueous (4, C)`` of `models.mixing.in_water`, NaN where one kᵢ holds throughout.
     """
 
-    root: Array
+    terms: tuple[int, ...]
     pairs: Array
     b: Array
     covolumes: Array | None = None
     water: int = -1
-    l: Array | None = None  # noqa: E741
+    aqueous: Array | None = None
+
+
+def plain(
+    numbers: Numbers, temperature: Temperature, mixing: Quadratic, translation: Array | None, Pc: Array, omega: Array
+) -> Plain:
+    """An equation as the engine takes it."""
+    number, *roots = temperature
+    terms, pairs, b, covolumes, water, aqueous = mixing
+    rest = (whole(part) for part in (aqueous, translation, np.log(Pc), omega))
+    return numbers, number, *map(whole, roots), terms, whole(pairs), whole(b), whole(covolumes), water, *rest
 
 
 class CubicLoops(ModelLoops):
@@ -34,27 +59,19 @@ class CubicLoops(ModelLoops):
 
     Parameters
     ----------
-    numbers : Numbers
+    equation : Plain
     T, P : (N,)
-    mixing : Quadratic
-    translation, molar_mass : (C,), optional
+    molar_mass : (C,), optional
 
     """
 
-    def __init__(
-        self, numbers: Numbers, T: Array, P: Array, mixing: Quadratic, translation: Array | None, molar_mass: Array | None
-    ) -> None:
-        root, pairs, b, covolumes, water, of_water = mixing
-        arrays = T, P, root, pairs, b, covolumes, of_water, translation
-        super().__init__(CUBIC, (numbers, pairs.ndim == 3, water, *map(whole, arrays)), (len(T), len(b)), molar_mass)
+    def __init__(self, equation: Plain, T: Array, P: Array, molar_mass: Array | None) -> None:
+        super().__init__(CUBIC, (equation, whole(T), whole(P)), (len(T), len(equation[3])), molar_mass)
 
-    def evaluate(self, x: Array, kind: np.int8 | Kinds, slopes: Array) -> tuple[Array, Array, Array, Array]:
-        """Ln φ, its derivatives by T and P ``(N, C)``, and Z, ∂Z/∂T, ∂Z/∂P, Σ x ∂²ln φ/∂T² ``(4, N)``.
-
-        ``slopes (2, C, N)`` are the first two derivatives by temperature of √aᵢ, ``(4, C, N)`` with those of water's lᵢ.
-        """
+    def evaluate(self, x: Array, kind: np.int8 | Kinds) -> tuple[Array, Array, Array, Array]:
+        """Ln φ, its derivatives by T and P ``(N, C)``, and Z, ∂Z/∂T, ∂Z/∂P, Σ x ∂²ln φ/∂T² ``(4, N)``."""
         found = np.empty(self.shape), np.empty(self.shape), np.empty(self.shape), np.empty((4, self.shape[0]))
-        engine().evaluate(self._model, *self.shape, *as_it_lies(x), *kinds(kind), whole(slopes), *found)
+        engine().evaluate(self._model, *self.shape, *as_it_lies(x), *kinds(kind), *found)
         return found
 
     def dense_vapors(self, x: Array, packing: Array, names: Kinds) -> None:

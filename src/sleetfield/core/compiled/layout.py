@@ -9,7 +9,7 @@ from ..arrays import Array
 
 def whole(array: Array | None) -> Array | None:
     """An array in one piece, or None."""
-    return None if array is None else np.ascontiguousarray(array)
+    return None if array is None else np.ascontiguousarray(array, dtype=float)
 
 
 def as_it_lies(x: Array) -> tuple[Array, bool]:

@@ -18,9 +18,9 @@ class Attraction:
         self._varying: list[tuple[int, Array]] = [] if kij.ndim == 2 else [(k, -kij[k]) for k in varying(kij)]
 
     @property
-    def varies(self) -> bool:
-        """Whether it depends on temperature."""
-        return bool(self._varying)
+    def sum(self) -> tuple[tuple[int, ...], Array]:
+        """Which terms it is a sum of, the constant one first, and their coefficients ``(K, C, C)``."""
+        return (0, *(k for k, _ in self._varying)), np.stack([self._constant, *(part for _, part in self._varying)])
 
     def matrix(self, T: Numbers) -> Numbers:
         """``(C, C)``, or ``(N, C, C)`` where it depends on temperature."""

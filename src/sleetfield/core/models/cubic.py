@@ -27,7 +27,7 @@ from numpy.typing import NDArray
 
 from ..arrays import Array, Index
 from ..compiled import ENGINE
-from ..compiled.cubic_loops import CubicLoops
+from ..compiled.cubic_loops import CubicLoops, Plain, Temperature, plain
 from ..constants import R
 from .alpha import AlphaFunction, Soave
 from .contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind, VolumeModel
@@ -105,7 +105,17 @@ class CubicModel(VolumeModel):
         raise NotImplementedError
 
     def at(self, T: Array, P: Array) -> BoundCubic:
-        return BoundCubic(self, T, P, self.mixing.at(T))
+        return BoundCubic(self, T, P)
+
+    @cached_property
+    def plain(self) -> Plain | None:
+        """The equation as the compiled engine takes it, where there is one and it has all the parts."""
+        mixing, alpha = self.mixing.plain(), self.alpha
+        if ENGINE is None or self.n_components > ENGINE.MOST_COMPONENTS or alpha.number is None or mixing is None:
+            return None
+        numbers = (self.delta1, self.delta2, self.critical_volume_ratio, self.omega_a / self.omega_b, R)
+        temperature = Temperature(alpha.number, alpha.constants, alpha.Tc, self.root_ac)
+        return plain(numbers, temperature, mixing, self.translation, self.Pc, self.omega)
 
     def ln_saturation_guess(self, T: Array) -> Array:
         return ln_saturation(T, self.Tc, self.Pc, self.omega)
@@ -179,25 +189,26 @@ class CubicModel(VolumeModel):
 class BoundCubic(BoundModel):
     """A cubic at given T and P. Arrays are kept component by component, ``(C, N)``."""
 
-    def __init__(self, model: CubicModel, T: Array, P: Array, mixing: BoundMixing) -> None:
-        self.model, self.T, self.P, self._mixing = model, T, P, mixing
+    def __init__(self, model: CubicModel, T: Array, P: Array) -> None:
+        self.model, self.T, self.P = model, T, P
 
     def loops(self) -> CubicLoops | None:
         return self._loops
 
     @cached_property
     def _loops(self) -> CubicLoops | None:
-        if ENGINE is None or self.model.n_components > ENGINE.MOST_COMPONENTS:
-            return None
-        mixing = self._mixing.plain()
-        if mixing is None:
-            return None
-        model = self.model
-        numbers = (model.delta1, model.delta2, model.critical_volume_ratio, model.omega_a / model.omega_b, R)
-        return CubicLoops(numbers, self.T, self.P, mixing, model.translation, model.molar_mass)
+        plain = self.model.plain
+        return None if plain is None else CubicLoops(plain, self.T, self.P, self.model.molar_mass)
+
+    @cached_property
+    def _mixing(self) -> BoundMixing:
+        return self.model.mixing.at(self.T)
 
     def rows(self, index: Index) -> BoundCubic:
-        return BoundCubic(self.model, self.T[index], self.P[index], self._mixing.rows(index))
+        part = BoundCubic(self.model, self.T[index], self.P[index])
+        if "_mixing" in self.__dict__:
+            part._mixing = self._mixing.rows(index)
+        return part
 
     @cached_property
     def _scales(self) -> tuple[Array, Array]:
@@ -352,9 +363,8 @@ class BoundCubic(BoundModel):
         return polished
 
     def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
-        slopes = self._mixing.plain_slopes() if self._loops is not None else None
-        if self._loops is not None and slopes is not None:
-            ln_phi, dT, dP, (Z, Z_T, Z_P, g_TT) = self._loops.evaluate(x, kind, slopes)
+        if self._loops is not None:
+            ln_phi, dT, dP, (Z, Z_T, Z_P, g_TT) = self._loops.evaluate(x, kind)
             return Evaluation(ln_phi, dT, dP, g_TT, Z, Z_T, Z_P, functools.partial(self._loops.dn, x, kind))
         return self._by_arrays(x, kind)
 

@@ -16,7 +16,7 @@ typedef struct {
 
 static void in_water(const Cubic *m, const double *n, Aqueous *out)
 {
-    const int c = m->phase.c, w = m->water;
+    const int c = m->phase.c, w = m->of->water;
     const double square = 2.0 * m->root[w] * n[w] * n[w];
     out->total = out->sum = 0.0;
     for (int i = 0; i < c; i++) {
@@ -32,7 +32,7 @@ static void in_water(const Cubic *m, const double *n, Aqueous *out)
 /* The second derivatives of n^2 a by mole numbers. */
 static void second(const Cubic *m, const double *n, double *a_ij)
 {
-    const int c = m->phase.c, w = m->water;
+    const int c = m->phase.c, w = m->of->water;
     for (int i = 0; i < c; i++)
         for (int j = 0; j < c; j++) a_ij[i * c + j] = 2.0 * m->root[i] * m->root[j] * m->pairs[i * c + j];
     if (w < 0) return;
@@ -74,22 +74,22 @@ static void mix(const Cubic *m, const double *x, Mixture *out)
         a += out->half[i] * u[i];
         out->half[i] *= m->root[i];
     }
-    if (m->water >= 0) {
+    if (m->of->water >= 0) {
         Aqueous more;
         in_water(m, x, &more);
         const double added = more.numerator / more.total;
         a += added;
         for (int i = 0; i < c; i++) out->half[i] += 0.5 * (more.by_n[i] - added) / more.total;
     }
-    if (m->covolumes == NULL) {
+    if (m->of->covolumes == NULL) {
         for (int i = 0; i < c; i++) {
-            b += m->b[i] * x[i];
-            out->b_i[i] = m->b[i];
+            b += m->of->b[i] * x[i];
+            out->b_i[i] = m->of->b[i];
         }
     } else {
         double total = 0.0;
         for (int i = 0; i < c; i++) {
-            const double *row = m->covolumes + (size_t)i * c;
+            const double *row = m->of->covolumes + (size_t)i * c;
             double sum = 0.0;
             for (int j = 0; j < c; j++) sum += row[j] * x[j];
             out->b_i[i] = sum;
@@ -106,7 +106,7 @@ static void mix(const Cubic *m, const double *x, Mixture *out)
 
 static double integral(const Cubic *m, double Z, double B)
 {
-    return log((Z + m->d1 * B) / (Z + m->d2 * B)) / ((m->d1 - m->d2) * B);
+    return log((Z + m->of->d1 * B) / (Z + m->of->d2 * B)) / ((m->of->d1 - m->of->d2) * B);
 }
 
 /* One step of Newton's method; where it is not small, as beside a double root, further ones as long as they help. */
@@ -125,7 +125,7 @@ static double polished(double Z, double c2, double c1, double c0)
 /* The smallest and the largest root above B; returns whether they are two. */
 static int roots(const Cubic *m, double A, double B, double *smallest, double *largest)
 {
-    const double s = m->d1 + m->d2, p = m->d1 * m->d2;
+    const double s = m->of->d1 + m->of->d2, p = m->of->d1 * m->of->d2;
     const double c2 = (s - 1.0) * B - 1.0, c1 = A + (p - s) * B * B - s * B, c0 = -B * (A + p * (B + B * B));
     if (A < THIN) {
         /* the largest root is next to 1, the others as small as B: they are of the quadratic that is left */
@@ -177,7 +177,7 @@ typedef struct {
 
 static Root root_with_slopes(const Cubic *m, double A, double B, int kind)
 {
-    const double s = m->d1 + m->d2, p = m->d1 * m->d2, Z = root(m, A, B, kind), I = integral(m, Z, B);
+    const double s = m->of->d1 + m->of->d2, p = m->of->d1 * m->of->d2, Z = root(m, A, B, kind), I = integral(m, Z, B);
     const double slope = (3.0 * Z + 2.0 * ((s - 1.0) * B - 1.0)) * Z + A + (p - s) * B * B - s * B;
     const double Q = Z * Z + s * Z * B + p * B * B;
     const Root r = {
@@ -202,8 +202,8 @@ static void ln_phi(const Phase *phase, const double *x, int kind, double *out)
     const double Z = root(m, mixture.A, mixture.B, kind), I = integral(m, Z, mixture.B);
     const double by_a = -2.0 * I * m->to_A, by_b = (Z - 1.0 + mixture.A * I) / mixture.b, free = log(Z - mixture.B);
     for (int i = 0; i < phase->c; i++) out[i] = by_a * mixture.half[i] + by_b * mixture.b_i[i] - free;
-    if (m->translation != NULL)
-        for (int i = 0; i < phase->c; i++) out[i] -= m->translation[i] * m->to_B;
+    if (m->of->translation != NULL)
+        for (int i = 0; i < phase->c; i++) out[i] -= m->of->translation[i] * m->to_B;
 }
 
 static void derivatives(const Phase *phase, const double *x, int kind, double *out, double *dn)
@@ -220,7 +220,7 @@ static void derivatives(const Phase *phase, const double *x, int kind, double *o
         A_i[i] = 2.0 * mixture.half[i] * m->to_A;
         share[i] = mixture.b_i[i] / mixture.b;
         out[i] = share[i] * (Z - 1.0) - r.ln_free - I * (A_i[i] - A * share[i]);
-        if (m->translation != NULL) out[i] -= m->translation[i] * m->to_B;
+        if (m->of->translation != NULL) out[i] -= m->of->translation[i] * m->to_B;
     }
     for (int j = 0; j < c; j++) {
         /* dA_j = A_j - 2A, dB_j = B_j - B, d share_i = -share_i (share_j - 1), dA_i = 2A_ij - A_i */
@@ -229,13 +229,13 @@ static void derivatives(const Phase *phase, const double *x, int kind, double *o
         for (int i = 0; i < c; i++)
             dn[i * c + j] = -I * m->to_A * dn[i * c + j] + share[i] * column - (A_i[i] - A * share[i]) * dI - lost + I * A_i[i];
     }
-    if (m->covolumes != NULL) {
+    if (m->of->covolumes != NULL) {
         double total = 0.0;
         for (int i = 0; i < c; i++) total += x[i];
         const double by_b = (Z - 1.0 + A * I) / mixture.b / total;
         for (int i = 0; i < c; i++)
             for (int j = 0; j < c; j++)
-                dn[(size_t)i * c + j] += by_b * (2.0 * m->covolumes[(size_t)i * c + j] - mixture.b_i[i] - mixture.b_i[j]);
+                dn[(size_t)i * c + j] += by_b * (2.0 * m->of->covolumes[(size_t)i * c + j] - mixture.b_i[i] - mixture.b_i[j]);
     }
 }
 
@@ -246,16 +246,16 @@ static void describe(const Phase *phase, const double *x, int kind, Description 
     mix(m, x, &mixture);
     const double Z = root(m, mixture.A, mixture.B, kind);
     double shift = 0.0;
-    if (m->translation != NULL)
-        for (int i = 0; i < phase->c; i++) shift += m->translation[i] * x[i];
+    if (m->of->translation != NULL)
+        for (int i = 0; i < phase->c; i++) shift += m->of->translation[i] * x[i];
     out->Z = Z - shift * m->to_B;
     out->packing = mixture.B / Z;
-    out->kind = m->critical_volume_ratio * mixture.B < Z ? VAPOR : LIQUID;
+    out->kind = m->of->critical_volume_ratio * mixture.B < Z ? VAPOR : LIQUID;
     /* models/vapor_side.py, but for its third rule */
     const int thin = out->kind == VAPOR;
     if (thin && out->packing < THIN_PACKING)
         out->is_vapor = YES;
-    else if (mixture.A / m->to_A > m->branch_ratio * m->RT * mixture.b)
+    else if (mixture.A / m->to_A > m->of->branch_ratio * m->RT * mixture.b)
         out->is_vapor = thin ? YES : NO;
     else
         out->is_vapor = out->packing < THIN_PACKING ? YES : UNSURE;
@@ -267,22 +267,22 @@ static double covolume(const Phase *phase, const double *n)
     const int c = phase->c;
     double b = 0.0, total = 0.0;
     for (int i = 0; i < c; i++) {
-        double own = m->b[i];
-        if (m->covolumes != NULL) {
+        double own = m->of->b[i];
+        if (m->of->covolumes != NULL) {
             own = 0.0;
-            for (int j = 0; j < c; j++) own += m->covolumes[(size_t)i * c + j] * n[j];
+            for (int j = 0; j < c; j++) own += m->of->covolumes[(size_t)i * c + j] * n[j];
         }
         b += own * n[i];
         total += n[i];
     }
-    return m->covolumes == NULL ? b : b / total;
+    return m->of->covolumes == NULL ? b : b / total;
 }
 
 static void hessian(const Phase *phase, double V, const double *n, double *out)
 {
     const Cubic *m = (const Cubic *)phase;
     const int c = phase->c;
-    const double d1 = m->d1, d2 = m->d2;
+    const double d1 = m->of->d1, d2 = m->of->d2;
     Mixture mixture; /* a and its derivatives are homogeneous: of n mol as of fractions */
     mix(m, n, &mixture);
     const double q = mixture.A / m->to_A / m->RT, B = mixture.b;
@@ -301,14 +301,88 @@ static void hessian(const Phase *phase, double V, const double *n, double *out)
             const size_t at = (size_t)i * c + j;
             const double one = mixture.b_i[i], other = mixture.b_i[j];
             out[at] = F_nB * (one + other) + F_BB * one * other - f_B * (one * q_i[j] + q_i[i] * other) - f * out[at] / m->RT;
-            if (m->covolumes != NULL) out[at] += F_B * (2.0 * m->covolumes[at] - one - other) / total;
+            if (m->of->covolumes != NULL) out[at] += F_B * (2.0 * m->of->covolumes[at] - one - other) / total;
         }
+}
+
+/* The first two derivatives by temperature of sqrt(a_i), of 1 - k_ij where it depends on it, and of l where there is water. */
+typedef struct {
+    double root1[MOST_COMPONENTS], root2[MOST_COMPONENTS], l1[MOST_COMPONENTS], l2[MOST_COMPONENTS];
+    double pairs1[MOST_COMPONENTS * MOST_COMPONENTS], pairs2[MOST_COMPONENTS * MOST_COMPONENTS];
+} Slopes;
+
+/* One of the functions of models/temperature_terms.py, or its first or second derivative. */
+static double temperature_term(int which, int derivative, double T)
+{
+    switch (3 * which + derivative) {
+    case 0: return 1.0;
+    case 3: return 1.0 / T;
+    case 4: return -1.0 / (T * T);
+    case 5: return 2.0 / (T * T * T);
+    case 6: return log(T);
+    case 7: return 1.0 / T;
+    case 8: return -1.0 / (T * T);
+    case 9: return T;
+    case 10: return 1.0;
+    case 12: return 1.0 / (T * T);
+    case 13: return -2.0 / (T * T * T);
+    case 14: return 6.0 / (T * T * T * T);
+    default: return 0.0;
+    }
+}
+
+/* 1 - k_ij, or a derivative of it by temperature. */
+static void pairs_at(const Equation *e, int derivative, double T, double *out)
+{
+    const size_t size = (size_t)e->c * e->c;
+    for (size_t at = 0; at < size; at++) out[at] = 0.0;
+    for (int k = 0; k < e->terms; k++) {
+        const double factor = temperature_term(e->term[k], derivative, T);
+        for (size_t at = 0; at < size; at++) out[at] += factor * e->pairs[k * size + at];
+    }
+}
+
+/* How far interactions with water are others in it, or a derivative of that by temperature; `pairs` is that derivative of 1 - k_ij. */
+static void differences(const Equation *e, int derivative, double T, const double *pairs, double *l)
+{
+    const int c = e->c;
+    const double Tc = e->alpha.Tc[e->water], reduced = T / Tc, high = pow(reduced, 8.0), power = 1.0 + high;
+    const double t = reduced * pow(power, -0.125), t1 = pow(power, -1.125), t2 = -9.0 * high / reduced * pow(power, -2.125);
+    for (int i = 0; i < c; i++) {
+        const double *k = e->aqueous + i, c1 = k[0], c2 = k[c], c3 = k[2 * c], c4 = k[3 * c], here = pairs[(size_t)e->water * c + i];
+        const double by_t = c2 + 2.0 * c3 * t + 3.0 * c4 * t * t, by_tt = 2.0 * c3 + 6.0 * c4 * t;
+        if (!isfinite(c1))
+            l[i] = 0.0;
+        else if (derivative == 0)
+            l[i] = 1.0 - here - (c1 + (c2 + (c3 + c4 * t) * t) * t);
+        else if (derivative == 1)
+            l[i] = -here - by_t * t1 / Tc;
+        else
+            l[i] = -here - (by_tt * t1 * t1 + by_t * t2) / (Tc * Tc);
+    }
+}
+
+static void slopes_of(const Cubic *m, Slopes *out)
+{
+    const Equation *e = m->of;
+    alpha_slopes(&e->alpha, m->T, out->root1, out->root2);
+    for (int i = 0; i < e->c; i++) {
+        out->root1[i] *= e->root_ac[i];
+        out->root2[i] *= e->root_ac[i];
+    }
+    if (e->terms > 1 || e->water >= 0) {
+        pairs_at(e, 1, m->T, out->pairs1);
+        pairs_at(e, 2, m->T, out->pairs2);
+    }
+    if (e->water < 0) return;
+    differences(e, 1, m->T, out->pairs1, out->l1);
+    differences(e, 2, m->T, out->pairs2, out->l2);
 }
 
 /* What water adds, for one mole, to the derivatives of n^2 a by temperature and to those of its derivatives by mole numbers. */
 static void aqueous_by_temperature(const Cubic *m, const double *x, const Slopes *d, double *first, double *bend, double *by_T)
 {
-    const int c = m->phase.c, w = m->water;
+    const int c = m->phase.c, w = m->of->water;
     const double s = m->root[w], s1 = d->root1[w], s2 = d->root2[w], square = 2.0 * x[w] * x[w];
     double p = 0.0, p1 = 0.0, p2 = 0.0, own[MOST_COMPONENTS], own1[MOST_COMPONENTS];
     for (int i = 0; i < c; i++) {
@@ -325,34 +399,42 @@ static void aqueous_by_temperature(const Cubic *m, const double *x, const Slopes
     by_T[w] += 4.0 * x[w] * (s1 * p + s * p1);
 }
 
-void cubic_evaluate(const Cubic *m, const double *x, int kind, const Slopes *slopes, Evaluation *out)
+static void evaluate(const Phase *phase, const double *x, int kind, Evaluation *out)
 {
-    const int c = m->phase.c;
-    const double s = m->d1 + m->d2, p = m->d1 * m->d2, T = m->T, P = m->P, scale = m->to_A;
+    const Cubic *m = (const Cubic *)phase;
+    const int c = m->phase.c, varies = m->of->terms > 1;
+    Slopes slopes;
+    slopes_of(m, &slopes);
+    const double s = m->of->d1 + m->of->d2, p = m->of->d1 * m->of->d2, T = m->T, P = m->P, scale = m->to_A;
     Mixture mixture;
     mix(m, x, &mixture);
     const Root r = root_with_slopes(m, mixture.A, mixture.B, kind);
     const double A = mixture.A, B = mixture.B, Z = r.Z, I = r.I;
     /* temperature: A = aP/(RT)^2, with n^2 a = sum u_i (1 - k_ij) u_j and u = x sqrt(a) */
-    double u[MOST_COMPONENTS], u1[MOST_COMPONENTS], Ku[MOST_COMPONENTS], Ku1[MOST_COMPONENTS];
+    double u[MOST_COMPONENTS], u1[MOST_COMPONENTS], Ku[MOST_COMPONENTS], Ku1[MOST_COMPONENTS], K1u[MOST_COMPONENTS];
     double first = 0.0, bend = 0.0;
     for (int i = 0; i < c; i++) {
         u[i] = x[i] * m->root[i];
-        u1[i] = x[i] * slopes->root1[i];
+        u1[i] = x[i] * slopes.root1[i];
     }
     for (int i = 0; i < c; i++) {
         const double *row = m->pairs + (size_t)i * c;
-        Ku[i] = Ku1[i] = 0.0;
+        double K2u = 0.0;
+        Ku[i] = Ku1[i] = K1u[i] = 0.0;
         for (int j = 0; j < c; j++) {
             Ku[i] += row[j] * u[j];
             Ku1[i] += row[j] * u1[j];
         }
-        first += 2.0 * u1[i] * Ku[i];
-        bend += 2.0 * u1[i] * Ku1[i] + 2.0 * x[i] * slopes->root2[i] * Ku[i];
+        for (int j = 0; varies && j < c; j++) {
+            K1u[i] += slopes.pairs1[(size_t)i * c + j] * u[j];
+            K2u += slopes.pairs2[(size_t)i * c + j] * u[j];
+        }
+        first += 2.0 * u1[i] * Ku[i] + u[i] * K1u[i];
+        bend += 2.0 * u1[i] * Ku1[i] + 2.0 * x[i] * slopes.root2[i] * Ku[i] + 4.0 * u1[i] * K1u[i] + u[i] * K2u;
     }
     double by_T[MOST_COMPONENTS];
-    for (int i = 0; i < c; i++) by_T[i] = 2.0 * (slopes->root1[i] * Ku[i] + m->root[i] * Ku1[i]);
-    if (m->water >= 0) aqueous_by_temperature(m, x, slopes, &first, &bend, by_T);
+    for (int i = 0; i < c; i++) by_T[i] = 2.0 * (slopes.root1[i] * Ku[i] + m->root[i] * (Ku1[i] + K1u[i]));
+    if (m->of->water >= 0) aqueous_by_temperature(m, x, &slopes, &first, &bend, by_T);
     const double a1 = first * scale, a2 = bend * scale;
     const double A1 = a1 - 2.0 * A / T, A2 = a2 - 4.0 * a1 / T + 6.0 * A / (T * T);
     const double B_T = -B / T, Z_T = r.Z_A * A1 + r.Z_B * B_T, Z_P = (r.Z_A * A + r.Z_B * B) / P;
@@ -371,10 +453,10 @@ void cubic_evaluate(const Cubic *m, const double *x, int kind, const Slopes *slo
     out->Z = Z;
     out->Z_T = Z_T;
     out->Z_P = Z_P;
-    if (m->translation == NULL) return;
+    if (m->of->translation == NULL) return;
     double mean = 0.0;
     for (int i = 0; i < c; i++) {
-        const double shift = m->translation[i] * m->to_B;
+        const double shift = m->of->translation[i] * m->to_B;
         out->ln_phi[i] -= shift;
         out->dT[i] += shift / T;
         out->dP[i] -= shift / P;
@@ -386,12 +468,32 @@ void cubic_evaluate(const Cubic *m, const double *x, int kind, const Slopes *slo
     out->Z_P -= mean / P;
 }
 
-void cubic_init(Cubic *cubic, int c)
+void cubic_to_pressure(Cubic *m, double P)
 {
-    cubic->phase.c = c;
-    cubic->phase.ln_phi = ln_phi;
-    cubic->phase.derivatives = derivatives;
-    cubic->phase.describe = describe;
-    cubic->phase.hessian = hessian;
-    cubic->phase.covolume = covolume;
+    m->P = P;
+    m->to_B = P / m->RT;
+    m->to_A = m->to_B / m->RT;
+}
+
+void cubic_at(const Equation *e, double T, double P, Cubic *out)
+{
+    const Phase phase = {e->c, ln_phi, derivatives, describe, evaluate, hessian, covolume};
+    out->phase = phase;
+    out->of = e;
+    out->T = T;
+    out->RT = e->R * T;
+    cubic_to_pressure(out, P);
+    alpha_values(&e->alpha, T, out->root);
+    for (int i = 0; i < e->c; i++) out->root[i] *= e->root_ac[i];
+    out->pairs = e->terms > 1 ? out->own_pairs : e->pairs;
+    if (e->terms > 1) pairs_at(e, 0, T, out->own_pairs);
+    if (e->water >= 0) differences(e, 0, T, out->pairs, out->l);
+}
+
+void rough_ln_saturation(const Equation *e, double T, double *ln_P)
+{
+    for (int i = 0; i < e->c; i++) {
+        const double slope = 5.373 * (1.0 + e->omega[i]);
+        ln_P[i] = e->ln_Pc[i] + slope - slope * e->alpha.Tc[i] / T;
+    }
 }

@@ -179,35 +179,28 @@ static PyObject *ln_phi_all(PyObject *self, PyObject *args)
     return finished(&phases.buffers, phases.failed);
 }
 
-/* evaluate(model, n, c, x, by_component, kind, kinds, slopes, ln_phi, dT, dP, scalars): ln phi and its derivatives by T and P (N, C), and
-   Z, Z_T, Z_P, g_TT (4, N); slopes are the first two derivatives of sqrt(a_i), then those of l where there is water, (2 or 4, C, N) */
+/* evaluate(model, n, c, x, by_component, kind, kinds, ln_phi, dT, dP, scalars): ln phi and its derivatives by T and P (N, C), and
+   Z, Z_T, Z_P, g_TT (4, N) */
 static PyObject *evaluate_all(PyObject *self, PyObject *args)
 {
-    PyObject *model, *x, *kinds, *slopes, *ln_phi, *dT, *dP, *scalars;
+    PyObject *model, *x, *kinds, *ln_phi, *dT, *dP, *scalars;
     Py_ssize_t n, c;
     Phases phases;
     int by_component, kind;
     (void)self;
-    if (!PyArg_ParseTuple(args, "OnnOpiOOOOOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &slopes, &ln_phi, &dT, &dP, &scalars))
-        return NULL;
+    if (!PyArg_ParseTuple(args, "OnnOpiOOOOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &ln_phi, &dT, &dP, &scalars)) return NULL;
     phases_of(&phases, model, n, c, x, by_component, kind, kinds);
     need_cubic(&phases.all, &phases.failed);
-    const int parts = !phases.failed && phases.all.cubics.water >= 0 ? 4 : 2;
-    const double *derivatives = numbers(&phases.buffers, slopes, parts * n * c, sizeof(double), 0, &phases.failed);
     double *to_phi = results(&phases, ln_phi, n * c), *to_T = results(&phases, dT, n * c);
     double *to_P = results(&phases, dP, n * c), *rest = results(&phases, scalars, 4 * n);
     if (!phases.failed) {
-        Rows part[4];
-        for (int k = 0; k < parts; k++) part[k] = rows(derivatives + k * n * c, n, c, 1);
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
             Bound one;
             Evaluation found;
-            Slopes by_T;
-            double own[MOST_COMPONENTS], *to_slopes[4] = {by_T.root1, by_T.root2, by_T.l1, by_T.l2};
+            double own[MOST_COMPONENTS];
             const int as = phase_at(&phases, state, &one, own);
-            for (int k = 0; k < parts; k++) row(&part[k], state, (int)c, to_slopes[k]);
-            cubic_evaluate(&one.cubic, own, as, &by_T, &found);
+            one.phase.evaluate(&one.phase, own, as, &found);
             const size_t size = sizeof(double) * (size_t)c;
             memcpy(to_phi + state * c, found.ln_phi, size);
             memcpy(to_T + state * c, found.dT, size);

@@ -17,12 +17,20 @@ typedef struct {
     int kind, is_vapor; /* by density alone; by name: NO, YES, or UNSURE where the limit of stability has to be sought */
 } Description;
 
+/* Everything that models/contract.py's Evaluation has but the derivatives by mole numbers. */
+typedef struct {
+    double Z, Z_T, Z_P, g_TT;
+    double ln_phi[MOST_COMPONENTS], dT[MOST_COMPONENTS], dP[MOST_COMPONENTS];
+} Evaluation;
+
 typedef struct Phase Phase;
 struct Phase {
     int c;
     void (*ln_phi)(const Phase *, const double *x, int kind, double *ln_phi);
     void (*derivatives)(const Phase *, const double *x, int kind, double *ln_phi, double *dn);
     void (*describe)(const Phase *, const double *x, int kind, Description *);
+    /* of an equation of state: ln phi with its derivatives by temperature and pressure; NULL where it has to be had elsewhere */
+    void (*evaluate)(const Phase *, const double *x, int kind, Evaluation *);
     /* of an equation explicit in volume: the second derivatives of A^R/RT by mole numbers at a volume, and the covolume of n mol */
     void (*hessian)(const Phase *, double V, const double *n, double *hessian);
     double (*covolume)(const Phase *, const double *n);

@@ -25,53 +25,55 @@ void *numbers(Buffers *buffers, PyObject *array, Py_ssize_t count, Py_ssize_t si
     return view->buf;
 }
 
-/* From (numbers, whether there are pairs of each state, water, T, P, root, pairs, b, covolumes, l, translation), see cubic_loops.py. */
+/* The functions of temperature that k_ij are sums of. */
+static void terms_of(PyObject *terms, Equation *e, int *failed)
+{
+    const Py_ssize_t count = PyTuple_GET_SIZE(terms);
+    e->terms = (int)count;
+    for (Py_ssize_t k = 0; k < count && count <= MOST_TEMPERATURE_TERMS; k++) {
+        e->term[k] = (int)PyLong_AsLong(PyTuple_GET_ITEM(terms, k));
+        if (e->term[k] < 0 || e->term[k] >= MOST_TEMPERATURE_TERMS) e->terms = 0;
+    }
+    if (e->terms >= 1 && e->terms <= MOST_TEMPERATURE_TERMS && e->term[0] == 0) return;
+    if (!PyErr_Occurred()) PyErr_SetString(PyExc_ValueError, "interaction parameters are no sum of known functions of temperature that begins with 1");
+    *failed = 1;
+}
+
+/* From (equation, T, P), the equation as cubic_loops.py has it. */
 static void cubics_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Cubics *all, Buffers *buffers, int *failed)
 {
-    PyObject *T, *P, *root, *pairs, *b, *covolumes, *l, *translation;
-    int of_each;
-    if (!PyArg_ParseTuple(model, "(ddddd)piOOOOOOOO", &all->d1, &all->d2, &all->critical_volume_ratio, &all->branch_ratio, &all->R, &of_each,
-                          &all->water, &T, &P, &root, &pairs, &b, &covolumes, &l, &translation)) {
+    PyObject *T, *P, *constants, *Tc, *root_ac, *terms, *pairs, *b, *covolumes, *aqueous, *translation, *ln_Pc, *omega;
+    Equation *e = &all->equation;
+    if (!PyArg_ParseTuple(model, "((ddddd)iOOOO!OOOiOOOO)OO", &e->d1, &e->d2, &e->critical_volume_ratio, &e->branch_ratio, &e->R,
+                          &e->alpha.kind, &constants, &Tc, &root_ac, &PyTuple_Type, &terms, &pairs, &b, &covolumes, &e->water, &aqueous,
+                          &translation, &ln_Pc, &omega, &T, &P)) {
         *failed = 1;
         return;
     }
+    terms_of(terms, e, failed);
+    if (!*failed && (e->alpha.kind < 0 || e->alpha.kind >= ALPHAS)) {
+        PyErr_SetString(PyExc_ValueError, "there is no such temperature function");
+        *failed = 1;
+    }
+    if (*failed) return;
     const Py_ssize_t d = sizeof(double);
-    all->n = n;
-    all->c = (int)c;
-    all->pairs_step = of_each ? c * c : 0;
+    e->c = e->alpha.c = (int)c;
+    e->alpha.constants = numbers(buffers, constants, alpha_constants(e->alpha.kind) * c, d, 0, failed);
+    e->alpha.Tc = numbers(buffers, Tc, c, d, 0, failed);
+    e->root_ac = numbers(buffers, root_ac, c, d, 0, failed);
+    e->pairs = numbers(buffers, pairs, e->terms * c * c, d, 0, failed);
+    e->b = numbers(buffers, b, c, d, 0, failed);
+    e->covolumes = numbers(buffers, covolumes, c * c, d, 0, failed);
+    e->aqueous = numbers(buffers, aqueous, 4 * c, d, 0, failed);
+    e->translation = numbers(buffers, translation, c, d, 0, failed);
+    e->ln_Pc = numbers(buffers, ln_Pc, c, d, 0, failed);
+    e->omega = numbers(buffers, omega, c, d, 0, failed);
     all->T = numbers(buffers, T, n, d, 0, failed);
     all->P = numbers(buffers, P, n, d, 0, failed);
-    all->root = numbers(buffers, root, c * n, d, 0, failed);
-    all->pairs = numbers(buffers, pairs, of_each ? n * c * c : c * c, d, 0, failed);
-    all->b = numbers(buffers, b, c, d, 0, failed);
-    all->covolumes = numbers(buffers, covolumes, c * c, d, 0, failed);
-    all->l = numbers(buffers, l, c * n, d, 0, failed);
-    all->translation = numbers(buffers, translation, c, d, 0, failed);
-    if (!*failed && all->water >= 0 && (all->l == NULL || all->water >= c)) {
+    if (!*failed && e->water >= 0 && (e->aqueous == NULL || e->water >= c)) {
         PyErr_SetString(PyExc_ValueError, "water is none of the components, or there is nothing that it changes");
         *failed = 1;
     }
-}
-
-static void cubic_at(const Cubics *all, Py_ssize_t state, Cubic *one)
-{
-    cubic_init(one, all->c);
-    one->d1 = all->d1;
-    one->d2 = all->d2;
-    one->critical_volume_ratio = all->critical_volume_ratio;
-    one->branch_ratio = all->branch_ratio;
-    one->T = all->T[state];
-    one->P = all->P[state];
-    one->RT = all->R * one->T;
-    one->to_B = one->P / one->RT;
-    one->to_A = one->to_B / one->RT;
-    one->water = all->water;
-    for (int i = 0; i < all->c; i++) one->root[i] = all->root[i * all->n + state];
-    for (int i = 0; all->water >= 0 && i < all->c; i++) one->l[i] = all->l[i * all->n + state];
-    one->pairs = all->pairs + state * all->pairs_step;
-    one->b = all->b;
-    one->covolumes = all->covolumes;
-    one->translation = all->translation;
 }
 
 /* From (least Z, ln phi of pure liquids (N, C), their volumes (N, C), P/RT (N,), B (N, C, C) or None, terms), each term (kind, first, second): of NRTL
@@ -162,7 +164,7 @@ void source_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Source *all, Buffers
 void bound_at(const Source *all, Py_ssize_t state, Bound *one)
 {
     if (all->which == CUBIC)
-        cubic_at(&all->cubics, state, &one->cubic);
+        cubic_at(&all->cubics.equation, all->cubics.T[state], all->cubics.P[state], &one->cubic);
     else
         pair_at(&all->pairs, state, &one->pair);
 }

@@ -8,7 +8,7 @@
 #include "cubic.h"
 #include "pair.h"
 
-#define MOST_BUFFERS 24
+#define MOST_BUFFERS 40
 
 /* Buffers of one call. */
 typedef struct {
@@ -20,13 +20,10 @@ void release(Buffers *buffers);
 /* The numbers of an array that holds at least `count` of `size` bytes; NULL for None. Sets an error and *failed where it does not. */
 void *numbers(Buffers *buffers, PyObject *array, Py_ssize_t count, Py_ssize_t size, int writable, int *failed);
 
-/* Cubic equations of state at many states. */
+/* A cubic equation of state at many states. */
 typedef struct {
-    Py_ssize_t n, pairs_step;
-    int c;
-    double d1, d2, critical_volume_ratio, branch_ratio, R;
-    int water;
-    const double *T, *P, *root, *pairs, *b, *covolumes, *l, *translation;
+    Equation equation;
+    const double *T, *P;
 } Cubics;
 
 /* Liquids by activity coefficients beside vapors, at many states. */

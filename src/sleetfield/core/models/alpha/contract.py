@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from collections.abc import Sequence
-from typing import Self
+from typing import Any, ClassVar, Self
 
 import numpy as np
 
@@ -16,6 +16,13 @@ class AlphaFunction(ABC):
 
     The mixing rule is in terms of √aᵢ, so the square root is what is asked for. It is never negative.
     """
+
+    number: ClassVar[int | None] = None
+    """Which of the compiled engine's functions this is, if it is one; a subclass of one is none of them unless it says so."""
+
+    def __init_subclass__(cls, **kwargs: Any) -> None:
+        super().__init_subclass__(**kwargs)
+        cls.number = vars(cls).get("number")
 
     def __init__(self, constants: Array, Tc: Array) -> None:
         self.constants, self.Tc = np.asarray(constants, dtype=float), Tc

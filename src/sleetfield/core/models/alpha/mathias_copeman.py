@@ -7,11 +7,14 @@ unless c₂ = 0.
 import numpy as np
 
 from ...arrays import Array
+from ...compiled.cubic_loops import MATHIAS_COPEMAN
 from .contract import AlphaFunction
 
 
 class MathiasCopeman(AlphaFunction):
     """Three constants for each component, c₁, c₂, c₃."""
+
+    number = MATHIAS_COPEMAN
 
     def root(self, T: Array) -> tuple[Array, Array, Array]:
         root_T = np.sqrt(T / self.Tc[:, None])

@@ -6,11 +6,14 @@ Reference: Soave, Chem. Eng. Sci. 27 (1972) 1197-1203.
 import numpy as np
 
 from ...arrays import Array
+from ...compiled.cubic_loops import SOAVE
 from .contract import AlphaFunction
 
 
 class Soave(AlphaFunction):
     """One constant for each component, m."""
+
+    number = SOAVE
 
     def value(self, T: Array) -> Array:
         (m,) = self.constants

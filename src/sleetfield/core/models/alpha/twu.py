@@ -6,11 +6,14 @@ Reference: Twu, Bluck, Cunningham and Coon, Fluid Phase Equilib. 69 (1991) 33-50
 import numpy as np
 
 from ...arrays import Array
+from ...compiled.cubic_loops import TWU
 from .contract import AlphaFunction
 
 
 class Twu(AlphaFunction):
     """Three constants for each component, L, M, N; used above the critical temperature as well."""
+
+    number = TWU
 
     def root(self, T: Array) -> tuple[Array, Array, Array]:
         L, M, N = (c[:, None] for c in self.constants)

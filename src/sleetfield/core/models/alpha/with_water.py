@@ -7,6 +7,7 @@ equation, give its vapor pressure (Wagner and Pruss, J. Phys. Chem. Ref. Data 31
 import numpy as np
 
 from ...arrays import Array
+from ...compiled.cubic_loops import WITH_WATER
 from .contract import AlphaFunction
 
 WATER = np.array([0.428219, 0.238207, 0.000597394])
@@ -14,6 +15,8 @@ WATER = np.array([0.428219, 0.238207, 0.000597394])
 
 class WithWater(AlphaFunction):
     """Three constants for each component: m, p, r."""
+
+    number = WITH_WATER
 
     def root(self, T: Array) -> tuple[Array, Array, Array]:
         m, p, r = (constant[:, None] for constant in self.constants)

@@ -27,14 +27,6 @@ class BoundMixing(ABC):
     def second(self, n: Numbers) -> tuple[Numbers, Numbers, Numbers]:
         """n²a ``(N,)``, its first and its second derivatives by mole numbers ``(N, C)``, ``(N, C, C)``; for complex ``n`` too."""
 
-    def plain(self) -> Quadratic | None:
-        """The rule as the compiled engine takes it, where it is one of those."""
-        return None
-
-    def plain_slopes(self) -> Array | None:
-        """The first two derivatives by temperature of √aᵢ and then of lᵢ, if there is water ``(2 or 4, C, N)``, where nothing else of `plain` depends on it."""
-        return None
-
     @abstractmethod
     def rows(self, index: Index) -> BoundMixing:
         """The same for the states ``index`` (repeats allowed)."""
@@ -49,6 +41,10 @@ class MixingRule(ABC):
     @abstractmethod
     def at(self, T: Array) -> BoundMixing:
         """Bind to temperatures."""
+
+    def plain(self) -> Quadratic | None:
+        """The rule as the compiled engine takes it, where it is one of those."""
+        return None
 
     @abstractmethod
     def covolume(self, n: Array) -> tuple[Array, Array]:

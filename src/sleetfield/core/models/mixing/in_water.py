@@ -63,6 +63,9 @@ class InWater(VanDerWaals):
     def at(self, T: Array) -> BoundInWater:
         return BoundInWater(self, T, self.root_a(T))
 
+    def plain(self) -> Quadratic:
+        return super().plain()._replace(water=self.water, aqueous=np.where(self._known, self._c, np.nan))
+
     def differences(self, T: Array) -> tuple[Array, Array, Array]:
         """The lᵢ and their first and second derivative by temperature, ``(N, C)`` each."""
         c1, c2, c3, c4 = self._c
@@ -88,13 +91,6 @@ class BoundInWater(BoundVanDerWaals):
     @cached_property
     def _differences(self) -> tuple[Array, Array, Array]:
         return self.rule.differences(self.T)
-
-    def plain(self) -> Quadratic:
-        return super().plain()._replace(water=self.rule.water, l=self._differences[0].T)
-
-    @cached_property
-    def _slopes(self) -> Array:
-        return np.concatenate([super()._slopes, [part.T for part in self._differences[1:]]])
 
     def attraction(self, n: Array) -> tuple[Array, Array]:
         a, half = super().attraction(n)

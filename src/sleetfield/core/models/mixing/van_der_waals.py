@@ -6,7 +6,6 @@ n²a = ΣΣ nᵢnⱼ √(aᵢaⱼ)(1 - kᵢⱼ(T)),     nb = ΣΣ nᵢnⱼ (bᵢ
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import cached_property
 
 import numpy as np
 
@@ -47,6 +46,9 @@ class VanDerWaals(MixingRule):
     def at(self, T: Array) -> BoundVanDerWaals:
         return BoundVanDerWaals(self, T, self.root_a(T))
 
+    def plain(self) -> Quadratic:
+        return Quadratic(*self.pairs.sum, self.b, self.covolumes)
+
     def covolume(self, n: Array) -> tuple[Array, Array]:
         if self.covolumes is None:
             return n @ self.b, self._b_column
@@ -73,18 +75,6 @@ class BoundVanDerWaals(BoundMixing):
 
     def rows(self, index: Index) -> BoundVanDerWaals:
         return BoundVanDerWaals(self.rule, self.T[index], np.take(self.root, index, axis=1))
-
-    def plain(self) -> Quadratic:
-        rule = self.rule
-        return Quadratic(self.root, np.asarray(rule.pairs.matrix(self.T), dtype=float), rule.b, rule.covolumes)
-
-    def plain_slopes(self) -> Array | None:
-        return None if self.rule.pairs.varies else self._slopes
-
-    @cached_property
-    def _slopes(self) -> Array:
-        _, first, second = self.rule.roots_a(self.T)
-        return np.stack([first.T, second.T])
 
     def attraction(self, n: Array) -> tuple[Array, Array]:
         u = n.T * self.root
