@@ -20,11 +20,14 @@ from sleetfield.core.correlations.liquid_density import generalized_rackett
 from sleetfield.core.correlations.vapor_pressure import Antoine
 from sleetfield.core.equilibrium import rachford_rice
 from sleetfield.core.equilibrium.flash import flash
+from sleetfield.core.equilibrium.saturation import bubble_at_P, bubble_at_T, dew_at_P, dew_at_T
+from sleetfield.core.equilibrium.stability import UNSTABLE
 from sleetfield.core.models.activity.nrtl import NRTL
 from sleetfield.core.models.activity.pair_function import PairFunction
 from sleetfield.core.models.activity.uniquac import UNIQUAC
 from sleetfield.core.models.activity.wilson import Wilson
-from sleetfield.core.models.cubic import BoundCubic
+from sleetfield.core.models.contract import PhaseModel
+from sleetfield.core.models.cubic import BoundCubic, CubicModel
 from sleetfield.core.models.ideal_gas import IdealGas
 from sleetfield.core.models.liquid import Liquid
 from sleetfield.core.models.liquid_and_vapor import BoundLiquidAndVapor, LiquidAndVapor
@@ -37,6 +40,8 @@ from sleetfield.core.models.virial import Virial
 from .searching import search
 
 STATES = 300
+SATURATED = 40
+"""At how many of them saturation points are sought."""
 
 FLUIDS = ("hydrogen", "nitrogen", "carbon dioxide", "methane", "ethane", "propane", "n-butane", "n-hexane", "n-heptane", "n-decane", "hydrogen sulfide", "benzene")  # fmt: skip
 
@@ -85,6 +90,7 @@ def reference():
         stack.enter_context(mock.patch.object(rachford_rice, "ENGINE", None))
         for bound in (BoundCubic, BoundLiquidAndVapor):
             stack.enter_context(mock.patch.object(bound, "_loops", None))
+        stack.enter_context(mock.patch.object(CubicModel, "free_loops", PhaseModel.free_loops))
         yield
 
 
@@ -136,6 +142,34 @@ def differences(model, T, P, z):
     return one, other, (one.n_phases != other.n_phases) | (one.kinds != other.kinds).any(axis=1)
 
 
+SATURATION = {"bubble point at T": (bubble_at_T, "T"), "dew point at T": (dew_at_T, "T"), "bubble point at P": (bubble_at_P, "P"), "dew point at P": (dew_at_P, "P")}  # fmt: skip
+
+
+def other_saturation(model, T, P, z, counts):
+    """What both engines don't find alike of the saturation points of an equation of state; from given points too."""
+    for name, (points, known) in SATURATION.items():
+        given = T if known == "T" else P
+        one = points(model, given, z)
+        near = (one.P if known == "T" else one.T) * 1.001, one.incipient
+        with reference():
+            other = points(model, given, z)
+        again = points(model, given, z, near)
+        counts["saturation points"] += int(one.found.sum())
+        for found, how in ((one, ""), (again, " from near")):
+            both = found.found & other.found & (other.P < 1e9)
+            alone = found.found != other.found
+            counts["found by one engine alone"] += int(alone.sum())
+            q, q_other = (found.P, other.P) if known == "T" else (found.T, other.T)
+            unlike = np.abs(other.incipient - z).max(axis=1)
+            apart = both & ~(np.abs(np.log(q / q_other)) * np.minimum(unlike, 1.0) < 1e-9)
+            apart |= both & (np.abs(found.incipient - other.incipient).max(axis=1) * unlike > 1e-8)
+            apart |= both & ((found.tm < UNSTABLE) != (other.tm < UNSTABLE))
+            counts["other saturation points"] += int(apart.sum())
+            for where, words in ((alone, "is found by one engine alone"), (apart, "is another")):
+                for i in np.flatnonzero(where)[:2]:
+                    yield f"{name}{how} {words} at {known}={given[i]!r} z={z[i].tolist()!r}: {q[i]!r} {q_other[i]!r}"
+
+
 def look(rng):
     """A model of either kind at three hundred states."""
     liquid = rng.random() < 0.4
@@ -161,7 +195,10 @@ def look(rng):
         counts["in other amounts"] += int(apart.sum())
         counts["without convergence"] += int((one.residual > 1e-10).sum())
         said = [(worse, "a higher Gibbs energy"), (apart, "other amounts")]
-        return [f"{words} at T={T[i]!r} P={P[i]!r} z={z[i].tolist()!r}" for where, words in said for i in np.flatnonzero(where)[:2]]
+        alike = [] if liquid else list(other_saturation(model, *(part[:SATURATED] for part in (T, P, z)), counts))
+        return alike + [
+            f"{words} at T={T[i]!r} P={P[i]!r} z={z[i].tolist()!r}" for where, words in said for i in np.flatnonzero(where)[:2]
+        ]
 
     return type(model).__name__ + f" of {model.n_components}", trouble
 

@@ -59,7 +59,7 @@ def _points(system: Mixture, kind: str, z: Composition, T: Any, P: Any, basis: s
     points = SaturationBatch(system, kind, given, found.T, found.P, batch, found.incipient, found.tm >= UNSTABLE, ANSWERS)
     if shape:
         return points
-    if not (found.found[0] and np.isfinite(found.T[0])):
+    if not found.found[0]:
         raise CalculationError(why_none(system, kind, given, float(values[given][0]), batch[0]))
     return points[0]
 
@@ -122,7 +122,7 @@ def _missing(fields: dict[str, Array]) -> Index:
 
 def _put(fields: dict[str, Array], rows: Index, found: SaturationResult) -> None:
     """Take what was found for the rows, in place."""
-    there = np.flatnonzero(found.found & np.isfinite(found.T))
+    there = np.flatnonzero(found.found)
     for name, column in fields.items():
         column[rows[there]] = getattr(found, name)[there]
 

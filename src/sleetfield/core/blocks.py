@@ -34,12 +34,19 @@ def in_blocks(
     return joined
 
 
-def threads() -> Executor:
-    """As many threads as this process has cores, for work that does without the interpreter's lock."""
+THREADED = 256
+"""As many states, and more, are shared out among threads."""
+
+
+def in_threads(work: Callable[..., Result], arrays: Sequence[np.ndarray[Any, Any]]) -> Result:
+    """The same for work that does without the interpreter's lock: in as many threads as this process has cores, where there is enough of it."""
+    if len(arrays[0]) <= THREADED:
+        return work(*arrays)
     from concurrent.futures import ThreadPoolExecutor
 
     cores = len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else os.cpu_count()
-    return ThreadPoolExecutor(cores)
+    with ThreadPoolExecutor(cores) as pool:
+        return in_blocks(work, arrays, THREADED, pool)
 
 
 def _joined(parts: Sequence[Any]) -> Any:

@@ -54,6 +54,23 @@ def plain(
     return numbers, number, *map(whole, roots), terms, whole(pairs), whole(b), whole(covolumes), water, *rest
 
 
+class EquationLoops:
+    """A cubic equation for what seeks temperatures and pressures itself."""
+
+    def __init__(self, equation: Plain) -> None:
+        self._model, self._c = (CUBIC, (equation, None, None)), len(equation[3])
+
+    def saturation(
+        self, given: Array, z: Array, kind: np.int8, of_T: bool, near: tuple[Array, Array] | None
+    ) -> tuple[Array, Array, Array, Array, Kinds]:
+        """As `equilibrium.saturation`: the unknown T or P ``(N,)``, the incipient phases ``(N, C)``, residuals and tangent-plane distances, and which states are settled ``(N,)``."""
+        n = len(given)
+        found = np.empty(n), np.empty((n, self._c)), np.empty(n), np.empty(n), np.empty(n, dtype=np.int8)
+        start = (None, None) if near is None else map(whole, near)
+        engine().saturation(self._model, n, self._c, whole(given), whole(z), of_T, int(kind), *start, *found)
+        return found
+
+
 class CubicLoops(ModelLoops):
     """A cubic equation at ``N`` temperatures and pressures.
 

@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Index, Kinds, component_major, rows
-from ..blocks import in_blocks, put_rows, threads
+from ..blocks import THREADED, in_blocks, in_threads, put_rows
 from ..models.contract import LIQUID, SOLID, UNNAMED, UNSETTLED, VAPOR, BoundModel, Loops, PhaseModel
 from .joining import Found, add_phases, empty, most_phases, test_phases
 from .multiphase import CONVERGED, descend
@@ -28,8 +28,6 @@ if TYPE_CHECKING:
     from concurrent.futures import Executor
 
 _BLOCK = 4096
-_THREADED = 256
-"""States of a block for a thread."""
 _SUBSTITUTIONS = 40
 _BY_KIND = 80
 _NEWTON_STEPS = 60
@@ -95,9 +93,8 @@ def flash(
 ) -> FlashResult:
     """Equilibrium of feeds ``z (N, C)`` at ``T (N,)``, ``P (N,)``; in blocks that stay in the cache, in the compiled engine on all cores."""
     work = functools.partial(_flash_block, model, watch)
-    if executor is None and len(T) > _THREADED and model.at(T[:1], P[:1]).loops() is not None:
-        with threads() as pool:
-            return in_blocks(work, (T, P, z), _THREADED, pool)
+    if executor is None and len(T) > THREADED and model.at(T[:1], P[:1]).loops() is not None:
+        return in_threads(work, (T, P, z))
     return in_blocks(work, (T, P, z), _BLOCK, executor)
 
 

@@ -17,8 +17,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Index, component_major, normalized, rows
-from ..blocks import in_blocks
-from ..models.contract import LIQUID, VAPOR, BoundModel, Evaluation, Kind, PhaseModel, VolumeModel
+from ..blocks import in_blocks, in_threads, put_rows
+from ..models.contract import LIQUID, VAPOR, BoundModel, Evaluation, FreeLoops, Kind, PhaseModel, VolumeModel
 from ..newton import Batch, solve_many
 from .stability import UNSTABLE, further_phase
 
@@ -41,7 +41,7 @@ class SaturationResult:
     Attributes
     ----------
     T, P : (N,)
-        NaN where no point was found.
+        What is sought of both is NaN where no point was found.
     incipient : (N, C)
         Mole fractions of the phase that is about to form.
     residual : (N,)
@@ -60,7 +60,7 @@ class SaturationResult:
     @property
     def found(self) -> NDArray[np.bool_]:
         """Where a converged point with two distinct phases was found."""
-        return np.isfinite(self.P)
+        return np.asarray(np.isfinite(self.T) & np.isfinite(self.P))
 
 
 Near = tuple[Array, Array]
@@ -88,8 +88,34 @@ def dew_at_P(model: PhaseModel, P: Array, z: Array, near: Near | None = None) ->
 
 
 def _in_blocks(model: PhaseModel, given: Array, z: Array, feed_kind: np.int8, unknown: str, near: Near | None) -> SaturationResult:
-    work = functools.partial(_block, model, feed_kind, unknown)
-    return in_blocks(work, (given, z) if near is None else (given, z, *near), _BLOCK)
+    arrays = (given, z) if near is None else (given, z, *near)
+    loops = model.free_loops()
+    if loops is None:
+        return in_blocks(functools.partial(_block, model, feed_kind, unknown), arrays, _BLOCK)
+    return in_threads(functools.partial(_by_loops, model, loops, feed_kind, unknown), arrays)
+
+
+def _by_loops(
+    model: PhaseModel,
+    loops: FreeLoops,
+    feed_kind: np.int8,
+    unknown: str,
+    given: Array,
+    feed: Array,
+    q: Array | None = None,
+    y: Array | None = None,
+) -> SaturationResult:
+    """In the compiled engine, state by state; what that does not settle is solved by arrays."""
+    near = None if q is None or y is None else (q, y)
+    found, incipient, residual, tm, settled = loops.saturation(given, np.maximum(feed, ABSENT), feed_kind, unknown == "T", near)
+    incipient = np.where(np.isfinite(found)[:, None] & (feed <= ABSENT), 0.0, incipient)
+    known = given.copy()
+    result = SaturationResult(*((known, found) if unknown == "P" else (found, known)), incipient, residual, tm)
+    open_ = np.flatnonzero(settled == 0)
+    if open_.size:
+        rest = (None, None) if near is None else (near[0][open_], near[1][open_])
+        put_rows(result, open_, _block(model, feed_kind, unknown, given[open_], feed[open_], *rest))
+    return result
 
 
 def _block(
@@ -244,24 +270,25 @@ class _Problem:
         return self.ln_z + (ln_k if self.feed_kind == LIQUID else -ln_k)
 
     def _substitute(self, ln_w: Array, ln_q: Array) -> tuple[Array, Array]:
-        everything = np.arange(len(ln_q))
+        ln_w, ln_q, active = ln_w.copy(order="K"), ln_q.copy(), np.arange(len(ln_q))
+        limit = 0.5 if self.unknown == "P" else 0.05
         for _ in range(_SUBSTITUTIONS):
-            bound = self.bind(ln_q, everything)
-            w = normalized(np.exp(ln_w))
-            feed = bound.evaluate(self.z, self.feed_kind)
-            trial = bound.evaluate(w, self.trial_kind)
-            new = self.ln_z + feed.ln_phi - trial.ln_phi
+            own_w, own_q, z = rows(ln_w, active), ln_q[active], rows(self.z, active)
+            bound = self.bind(own_q, active)
+            feed = bound.evaluate(z, self.feed_kind)
+            trial = bound.evaluate(normalized(np.exp(own_w)), self.trial_kind)
+            new = rows(self.ln_z, active) + feed.ln_phi - trial.ln_phi
             amounts = np.exp(new)
             total = amounts.sum(axis=-1)
-            slope = (amounts * (self.by_ln_q(feed, ln_q) - self.by_ln_q(trial, ln_q))).sum(axis=-1) / total
+            slope = (amounts * (self.by_ln_q(feed, own_q) - self.by_ln_q(trial, own_q))).sum(axis=-1) / total
             step = -np.log(total) / slope
-            limit = 0.5 if self.unknown == "P" else 0.05
             step = np.clip(np.where(np.isfinite(step), step, 0.0), -limit, limit)
             good = np.asarray(np.isfinite(new).all(axis=-1))
-            moved = np.maximum(np.abs(new - ln_w).max(axis=-1), np.abs(step))
-            ln_w = np.where(good[:, None], new, ln_w)
-            ln_q = ln_q + step
-            if (moved[good] < _NEAR).all():
+            moved = np.maximum(np.abs(new - own_w).max(axis=-1), np.abs(step))
+            ln_q[active] += step
+            ln_w.T[:, active[good]] = new[good].T
+            active = active[good & (moved >= _NEAR)]
+            if not active.size:
                 break
         return ln_w, ln_q
 

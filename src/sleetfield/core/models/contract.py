@@ -126,6 +126,15 @@ class VolumeLoops(Loops, Protocol):
         """As `softest.locally_stable`: 1, 0, or 2 where that can't be said."""
 
 
+class FreeLoops(Protocol):
+    """A model in the compiled engine, for what seeks temperatures and pressures itself."""
+
+    def saturation(
+        self, given: Array, z: Array, kind: np.int8, of_T: bool, near: tuple[Array, Array] | None
+    ) -> tuple[Array, Array, Array, Array, Kinds]:
+        """As `equilibrium.saturation`: the unknown, incipient phases, residuals, tangent-plane distances, and what is settled."""
+
+
 class BoundModel(ABC):
     """A phase model at given ``T`` and ``P``."""
 
@@ -178,6 +187,10 @@ class PhaseModel(ABC):
     @abstractmethod
     def ln_saturation_guess(self, T: Array) -> Array:
         """Rough ln(P_sat/Pa) ``(N, C)``."""
+
+    def free_loops(self) -> FreeLoops | None:
+        """The same for the compiled engine, where that has it and can bind it itself."""
+        return None
 
     @abstractmethod
     def select(self, components: Sequence[int]) -> PhaseModel:

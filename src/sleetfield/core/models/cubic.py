@@ -27,7 +27,7 @@ from numpy.typing import NDArray
 
 from ..arrays import Array, Index
 from ..compiled import ENGINE
-from ..compiled.cubic_loops import CubicLoops, Plain, Temperature, plain
+from ..compiled.cubic_loops import CubicLoops, EquationLoops, Plain, Temperature, plain
 from ..constants import R
 from .alpha import AlphaFunction, Soave
 from .contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind, VolumeModel
@@ -116,6 +116,9 @@ class CubicModel(VolumeModel):
         numbers = (self.delta1, self.delta2, self.critical_volume_ratio, self.omega_a / self.omega_b, R)
         temperature = Temperature(alpha.number, alpha.constants, alpha.Tc, self.root_ac)
         return plain(numbers, temperature, mixing, self.translation, self.Pc, self.omega)
+
+    def free_loops(self) -> EquationLoops | None:
+        return None if self.plain is None else EquationLoops(self.plain)
 
     def ln_saturation_guess(self, T: Array) -> Array:
         return ln_saturation(T, self.Tc, self.Pc, self.omega)

@@ -2,6 +2,7 @@
 #include "source.h"
 
 #include "flash.h"
+#include "saturation.h"
 #include "split.h"
 #include "stability.h"
 #include "vapor_side.h"
@@ -355,6 +356,42 @@ static PyObject *further_all(PyObject *self, PyObject *args)
     return finished(&buffers, failed);
 }
 
+/* saturation(model, n, c, given, z, of_T, kind, near_q, near_w, q, incipient, residual, tm, settled): all compositions row by row; the model is bound to nothing */
+static PyObject *saturation_all(PyObject *self, PyObject *args)
+{
+    PyObject *model, *given, *z, *near_q, *near_w, *q, *incipient, *residual, *tm, *settled;
+    Py_ssize_t n, c;
+    Source all;
+    Buffers buffers = {.count = 0};
+    int failed = 0, of_T, kind;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "OnnOOpiOOOOOOO", &model, &n, &c, &given, &z, &of_T, &kind, &near_q, &near_w, &q, &incipient, &residual, &tm, &settled))
+        return NULL;
+    const Py_ssize_t size = sizeof(double);
+    source_of(model, n, c, &all, &buffers, &failed);
+    need_cubic(&all, &failed);
+    const double *known = numbers(&buffers, given, n, size, 0, &failed), *feeds = numbers(&buffers, z, n * c, size, 0, &failed);
+    const double *start = numbers(&buffers, near_q, n, size, 0, &failed), *starts = numbers(&buffers, near_w, n * c, size, 0, &failed);
+    double *to_q = numbers(&buffers, q, n, size, 1, &failed), *to_incipient = numbers(&buffers, incipient, n * c, size, 1, &failed);
+    double *to_residual = numbers(&buffers, residual, n, size, 1, &failed), *to_tm = numbers(&buffers, tm, n, size, 1, &failed);
+    signed char *to = numbers(&buffers, settled, n, 1, 1, &failed);
+    if (!failed) {
+        Py_BEGIN_ALLOW_THREADS
+        for (Py_ssize_t state = 0; state < n; state++) {
+            const Saturation sought = {&all.cubics.equation, feeds + state * c, known[state], of_T, kind};
+            const int near = start != NULL && starts != NULL;
+            SaturationPoint found;
+            to[state] = (signed char)saturation_point(&sought, near ? starts + state * c : NULL, near ? start[state] : NAN, &found);
+            to_q[state] = found.q;
+            to_residual[state] = found.residual;
+            to_tm[state] = found.tm;
+            for (Py_ssize_t i = 0; i < c; i++) to_incipient[state * c + i] = isnan(found.q) ? NAN : found.incipient[i];
+        }
+        Py_END_ALLOW_THREADS
+    }
+    return finished(&buffers, failed);
+}
+
 /* stable(model, n, c, V, moles, by_component, found): local stability of moles (N, C) in volumes (N,) */
 static PyObject *stable_all(PyObject *self, PyObject *args)
 {
@@ -430,6 +467,7 @@ static PyMethodDef methods[] = {
     {"dense_vapors", dense_vapors_all, METH_VARARGS, "Which dense phases are vapors."},
     {"stability", stability_all, METH_VARARGS, "Lowest tangent-plane distances of feeds."},
     {"further", further_all, METH_VARARGS, "Lowest tangent-plane distances beside phases at equilibrium."},
+    {"saturation", saturation_all, METH_VARARGS, "Bubble and dew points."},
     {"stable", stable_all, METH_VARARGS, "Local stability of mixtures at given volumes."},
     {"split", split_all, METH_VARARGS, "Phase splits by K-values."},
     {NULL, NULL, 0, NULL},
