@@ -16,6 +16,7 @@ import numpy as np
 
 import sleetfield as sl
 from sleetfield.core.constants import R
+from sleetfield.core.correlations.heat_capacity import Hyperbolic, Polynomial, ReducedPolynomial
 from sleetfield.core.correlations.liquid_density import generalized_rackett
 from sleetfield.core.correlations.vapor_pressure import Antoine
 from sleetfield.core.equilibrium import rachford_rice
@@ -36,12 +37,14 @@ from sleetfield.core.models.peng_robinson import PengRobinson
 from sleetfield.core.models.pure_liquids import PureLiquids
 from sleetfield.core.models.soave_redlich_kwong import SoaveRedlichKwong
 from sleetfield.core.models.virial import Virial
+from sleetfield.core.specification import Thermodynamics
+from sleetfield.core.specified_flash import flash_to
 
 from .searching import search
 
 STATES = 300
 SATURATED = 40
-"""At how many of them saturation points are sought."""
+"""At how many of them saturation points, and states with other quantities given, are sought."""
 
 FLUIDS = ("hydrogen", "nitrogen", "carbon dioxide", "methane", "ethane", "propane", "n-butane", "n-hexane", "n-heptane", "n-decane", "hydrogen sulfide", "benzene")  # fmt: skip
 
@@ -170,11 +173,60 @@ def other_saturation(model, T, P, z, counts):
                     yield f"{name}{how} {words} at {known}={given[i]!r} z={z[i].tolist()!r}: {q[i]!r} {q_other[i]!r}"
 
 
+SPECIFIED = (("P", "H"), ("P", "S"), ("P", "U"), ("P", "V"), ("T", "S"), ("T", "V"), ("P", "vapor_fraction"), ("T", "vapor_fraction"), ("P", "vapor_mass_fraction"))  # fmt: skip
+STEADY = 6
+"""The first so many of these have one answer alone."""
+
+
+def random_gases(rng, model):
+    """A mixture with made-up heat capacities, of every equation, partly out of range."""
+    kinds = (
+        lambda: Polynomial((rng.uniform(20.0, 60.0), rng.uniform(0.0, 0.2), -1e-5), 150.0, 450.0),
+        lambda: ReducedPolynomial((rng.uniform(3.0, 8.0), rng.uniform(0.0, 0.02), 0.0, 1e-9), 100.0, 1500.0),
+        lambda: Hyperbolic(
+            (rng.uniform(30.0, 60.0), rng.uniform(20.0, 90.0), 1500.0, rng.uniform(10.0, 60.0), 700.0), 150.0, 1500.0
+        ),
+    )
+    capacities = tuple(kinds[int(rng.integers(3))]() for _ in range(model.n_components))
+    return Thermodynamics(model, capacities, np.asarray(model.molar_mass, dtype=float))
+
+
+def other_specified(rng, model, T, P, z, counts):
+    """What both engines don't answer alike where another quantity is given than temperature and pressure."""
+    mixture = random_gases(rng, model)
+    for k, (known, name) in enumerate(SPECIFIED):
+        target = mixture.total(name, T, P, flash(model, T, P, z))
+        inner = np.flatnonzero(np.isfinite(target) & ((k < STEADY) | ((target > 1e-3) & (target < 0.999))))
+        given, wanted, feed = (T if known == "T" else P)[inner], target[inner], z[inner]
+        one = flash_to(mixture, known, given, name, wanted, feed)
+        with reference():
+            other = flash_to(mixture, known, given, name, wanted, feed)
+        counts["specified states"] += len(inner)
+        alone = one.found != other.found
+        counts["answered by one engine alone"] += int(alone.sum())
+        both = one.found & other.found
+        moved = np.abs(np.log(one.T / other.T)) + np.abs(np.log(one.P / other.P))
+        apart = both & ((one.result.n_phases != other.result.n_phases) | (one.result.kinds != other.result.kinds).any(axis=1))
+        apart |= both & ~(moved < 1e-7)
+        if k >= STEADY:
+            # a share of vapor may be passed more than once: then either answer is one
+            again = mixture.total(name, one.T, one.P, flash(model, one.T, one.P, feed))
+            apart &= ~(np.abs(again - wanted) < 1e-6)
+        counts["answered otherwise"] += int(apart.sum())
+        for where, words in ((alone, "is answered by one engine alone"), (apart, "is answered otherwise")):
+            for i in np.flatnonzero(where)[:2]:
+                answers = (
+                    f"{one.T[i]!r} {one.P[i]!r} {one.result.n_phases[i]}, {other.T[i]!r} {other.P[i]!r} {other.result.n_phases[i]}"
+                )
+                yield f"{known}={given[i]!r} {name}={wanted[i]!r} {words} at z={feed[i].tolist()!r}: {answers}"
+
+
 def look(rng):
     """A model of either kind at three hundred states."""
     liquid = rng.random() < 0.4
     model = random_liquid(rng) if liquid else random_cubic(rng)
     T, P, z = random_states(rng, model.n_components, STATES)
+    (own,) = rng.spawn(1)
     if liquid:
         T, P = rng.uniform(290.0, 450.0, STATES), np.exp(rng.uniform(np.log(5e3), np.log(1e6), STATES))
 
@@ -195,7 +247,8 @@ def look(rng):
         counts["in other amounts"] += int(apart.sum())
         counts["without convergence"] += int((one.residual > 1e-10).sum())
         said = [(worse, "a higher Gibbs energy"), (apart, "other amounts")]
-        alike = [] if liquid else list(other_saturation(model, *(part[:SATURATED] for part in (T, P, z)), counts))
+        some = [part[:SATURATED] for part in (T, P, z)]
+        alike = [] if liquid else [*other_saturation(model, *some, counts), *other_specified(own, model, *some, counts)]
         return alike + [
             f"{words} at T={T[i]!r} P={P[i]!r} z={z[i].tolist()!r}" for where, words in said for i in np.flatnonzero(where)[:2]
         ]

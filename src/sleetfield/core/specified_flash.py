@@ -16,12 +16,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .arrays import ABSENT, Array, Index, Kinds
-from .blocks import in_blocks, put_rows, take_rows
+from .blocks import in_blocks, in_threads, put_rows, take_rows
 from .brackets import narrowed
-from .equilibrium.flash import FlashResult, flash
+from .constants import T_REFERENCE
+from .correlations.together import together
+from .equilibrium.flash import FlashResult, blank, flash
 from .equilibrium.joining import most_phases
 from .equilibrium.stability import UNSTABLE
-from .models.contract import LIQUID, SOLID, STABLE, VAPOR, PhaseModel
+from .models.contract import LIQUID, SETTLED, SOLID, STABLE, VAPOR, PhaseModel
 from .properties import value_of
 from .simultaneous import Located, solve_together
 from .specification import FRACTIONS, Specification, Thermodynamics
@@ -118,10 +120,33 @@ def flash_to(
     mixture: Thermodynamics, known: str, given: Array, name: str, target: Array, z: Array, executor: Executor | None = None
 ) -> SpecifiedFlash:
     """Equilibrium of feeds ``z (N, C)`` at given ``known`` ("T" or "P") where the quantity ``name`` is ``target (N,)``."""
-    return in_blocks(functools.partial(_flash_block, mixture, known, name), (given, target, z), _BLOCK, executor)
+    work = functools.partial(_flash_block, mixture, known, name)
+    if executor is None and mixture.model.free_loops() is not None:
+        return in_threads(work, (given, target, z))
+    return in_blocks(work, (given, target, z), _BLOCK, executor)
+
+
+_OPEN = {("T", "H"), ("T", "U")}
+"""Beside a known temperature these hardly depend on the pressure of a gas: what has no answer then, is for the reference engine alone."""
 
 
 def _flash_block(mixture: Thermodynamics, known: str, name: str, given: Array, target: Array, z: Array) -> SpecifiedFlash:
+    """In the compiled engine where it has the model, state by state; what that does not settle is solved by arrays."""
+    loops = mixture.model.free_loops()
+    gases = together(tuple(mixture.heat_capacities), T_REFERENCE).plain if name in ("H", "S", "U") else None
+    if loops is None or (known, name) in _OPEN or (gases is None and name in ("H", "S", "U")):
+        return _by_arrays(mixture, known, name, given, target, z)
+    answer = nothing(z, mixture.model)
+    columns = answer.result.columns
+    outcome = loops.specified(known == "P", name, given, target, z, gases, mixture.molar_mass, answer.T, answer.P, columns)
+    open_ = np.flatnonzero(outcome != SETTLED)
+    if open_.size:
+        put_rows(answer, open_, _by_arrays(mixture, known, name, given[open_], target[open_], z[open_]))
+    return answer
+
+
+def _by_arrays(mixture: Thermodynamics, known: str, name: str, given: Array, target: Array, z: Array) -> SpecifiedFlash:
+    """In the reference engine, all states at once."""
     problem = _Problem(Specification(mixture, {known: given, name: target}, z), known, name)
     with np.errstate(all="ignore"):
         return _first_found(problem, _solve)
@@ -209,11 +234,8 @@ def _solve(problem: _Problem, low: Array, high: Array) -> SpecifiedFlash:
 
 def nothing(z: Array, model: PhaseModel) -> SpecifiedFlash:
     """No answers yet, for feeds ``z (N, C)`` by a model."""
-    (n, c), most = z.shape, most_phases(model.solids)
-    one, each = np.full(n, np.nan), np.full((n, most), np.nan)
-    kinds = np.full((n, most), -1, dtype=np.int8)
-    phases = FlashResult(np.ones(n, dtype=np.intp), each, np.full((n, most, c), np.nan), each.copy(), kinds, one, one.copy())
-    return SpecifiedFlash(one.copy(), one.copy(), phases)
+    one = np.full(len(z), np.nan)
+    return SpecifiedFlash(one, one.copy(), blank(z, model.solids))
 
 
 def _quickly(problem: _Problem, ln_u: Array, low: Array, high: Array) -> SpecifiedFlash:

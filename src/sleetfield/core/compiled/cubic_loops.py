@@ -2,16 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any, NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..arrays import Array, Kinds
+from .ideal_gases import PlainGases
 from .layout import as_it_lies, whole
 from .loops import CUBIC, ModelLoops, engine, kinds
 
 SOAVE, REDLICH_KWONG, TWU, MATHIAS_COPEMAN, WITH_WATER = range(5)
 """The temperature functions, as the engine numbers them."""
+
+QUANTITIES = ("V", "H", "S", "U", "vapor_fraction", "vapor_mass_fraction")
+"""What can be given beside temperature or pressure, in the order of the engine's numbers."""
 
 Numbers = tuple[float, float, float, float, float]
 """δ₁, δ₂, V_c/b of a pure component, a/bRT of one at its critical temperature, and R."""
@@ -69,6 +75,27 @@ class EquationLoops:
         start = (None, None) if near is None else map(whole, near)
         engine().saturation(self._model, n, self._c, whole(given), whole(z), of_T, int(kind), *start, *found)
         return found
+
+    def specified(
+        self,
+        of_T: bool,
+        name: str,
+        given: Array,
+        target: Array,
+        feed: Array,
+        gases: PlainGases | None,
+        molar_mass: Array,
+        T: Array,
+        P: Array,
+        out: Sequence[NDArray[np.generic]],
+    ) -> Kinds:
+        """As `specified_flash`, into ``T``, ``P`` ``(N,)`` and the fields of a `FlashResult`; what became of each state ``(N,)``."""
+        status = np.zeros(len(feed), dtype=np.int8)
+        most, number = out[1].shape[1], QUANTITIES.index(name)
+        engine().specified(
+            self._model, len(feed), self._c, most, whole(molar_mass), gases, whole(feed), of_T, number, whole(given), whole(target), T, P, tuple(out), status
+        )  # fmt: skip
+        return status
 
 
 class CubicLoops(ModelLoops):

@@ -48,7 +48,7 @@ class ModelLoops:
         """Flashes of ``feed (N, C)`` from rough K-values into ``out``, in the order of the fields of `FlashResult`; what became of each state ``(N,)``."""
         status = np.zeros(len(feed), dtype=np.int8)
         most = out[1].shape[1]
-        engine().flash(self._with_volumes(), *self.shape, most, self._molar_mass, whole(feed), whole(ln_k), *out, status)
+        engine().flash(self._with_volumes(), *self.shape, most, self._molar_mass, whole(feed), whole(ln_k), tuple(out), status)
         return status
 
     def ln_phi(self, x: Array, kind: np.int8 | Kinds) -> Array:

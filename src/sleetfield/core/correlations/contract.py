@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array
+from ..compiled.numbered import Numbered
 
 
 @dataclass(frozen=True)
@@ -74,8 +75,12 @@ class LnVaporPressure(Correlation):
         return self._all(T)[2]
 
 
-class HeatCapacity(Correlation):
+class HeatCapacity(Numbered, Correlation):
     """Heat capacity, J/(mol K), against T. Outside the range it keeps the value of the range's end."""
+
+    def plain(self) -> tuple[float, ...]:
+        """The coefficients as the compiled engine takes them, in J/(mol K)."""
+        return self.coefficients
 
     @abstractmethod
     def inside(self, T: Array) -> tuple[Array, Array]:

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ..arrays import Array
+from ..compiled.ideal_gases import HYPERBOLIC, POLYNOMIAL
 from ..constants import R
 from .contract import HeatCapacity
 
@@ -22,6 +23,8 @@ def _sum_of_powers(T: Array, coefficients: Sequence[float]) -> Array:
 class Polynomial(HeatCapacity):
     """Cp/(J/(mol K)) = c1 + c2 T + c3 T² + ..., any number of coefficients."""
 
+    number = POLYNOMIAL
+
     def inside(self, T: Array) -> tuple[Array, Array]:
         c = self.coefficients
         return _sum_of_powers(T, c), _sum_of_powers(T, [k * a for k, a in enumerate(c)][1:] or [0.0])
@@ -35,6 +38,11 @@ class Polynomial(HeatCapacity):
 
 class ReducedPolynomial(Polynomial):
     """Cp/R = c1 + c2 T + c3 T² + ..., any number of coefficients."""
+
+    number = POLYNOMIAL
+
+    def plain(self) -> tuple[float, ...]:
+        return tuple(R * c for c in self.coefficients)
 
     def inside(self, T: Array) -> tuple[Array, Array]:
         value, slope = super().inside(T)
@@ -50,6 +58,8 @@ class Hyperbolic(HeatCapacity):
 
     Aly and Lee, Fluid Phase Equilib. 6 (1981) 169-179.
     """
+
+    number = HYPERBOLIC
 
     def inside(self, T: Array) -> tuple[Array, Array]:
         c1, c2, c3, c4, c5 = self.coefficients

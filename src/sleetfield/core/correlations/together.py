@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import functools
 from collections.abc import Sequence
+from functools import cached_property
 from itertools import zip_longest
 from typing import NamedTuple
 
 import numpy as np
 
 from ..arrays import Array, Index
+from ..compiled.ideal_gases import PlainGases
 from .contract import HeatCapacity
 
 
@@ -25,7 +27,7 @@ class Together:
     """Pure ideal gases of a mixture: enthalpy, entropy and heat capacity against temperature, zero enthalpy and entropy at ``T0``."""
 
     def __init__(self, correlations: Sequence[HeatCapacity | None], T0: float) -> None:
-        self.count = len(correlations)
+        self._correlations, self.count = tuple(correlations), len(correlations)
         self.missing = np.array([i for i, c in enumerate(correlations) if c is None], dtype=np.intp)
         kinds: dict[type[HeatCapacity], list[int]] = {}
         for i, correlation in enumerate(correlations):
@@ -42,6 +44,23 @@ class Together:
         stacked = type(own[0])(coefficients, *ends)  # type: ignore[arg-type]
         energy, entropy = stacked.from_anywhere(np.array([[T0]]))
         return _Group(np.array(columns, dtype=np.intp), stacked, (energy[0], entropy[0]))
+
+    @cached_property
+    def plain(self) -> PlainGases | None:
+        """The same as the compiled engine takes it, where it has all the equations."""
+        known = [(i, c) for i, c in enumerate(self._correlations) if c is not None]
+        numbers = [c.number for _, c in known if c.number is not None]
+        if len(numbers) < len(known):
+            return None
+        most = max((len(c.plain()) for _, c in known), default=1)
+        kinds, values = np.full(self.count, -1, dtype=np.int8), np.zeros((self.count, most))
+        ranges, references = np.zeros((self.count, 2)), np.zeros((self.count, 2))
+        for number, (i, c) in zip(numbers, known, strict=True):
+            kinds[i], ranges[i] = number, (c.T_min, c.T_max)
+            values[i, : len(c.plain())] = c.plain()
+        for columns, _, lower in self._groups:
+            references[columns] = np.stack(lower, axis=1)
+        return PlainGases(most, kinds, values, ranges, references)
 
     def integrals(self, T: Array) -> tuple[Array, Array]:
         """∫Cp dT, J/mol, and ∫Cp/T dT, J/(mol K), ``(N, C)``; NaN where a correlation is missing."""

@@ -74,6 +74,11 @@ class FlashResult:
     tm: Array
 
     @property
+    def columns(self) -> tuple[NDArray[Any], ...]:
+        """All of them in this order."""
+        return self.n_phases, self.amount, self.x, self.Z, self.kinds, self.residual, self.tm
+
+    @property
     def converged(self) -> NDArray[np.bool_]:
         """Whether the phases have equal fugacities to `CONVERGED`."""
         return self.residual <= CONVERGED
@@ -110,19 +115,8 @@ def _flash_block(model: PhaseModel, watch: Watch | None, T: Array, P: Array, fee
 
 def _by_loops(model: PhaseModel, bound: BoundModel, loops: Loops, feed: Array, ln_k: Array) -> FlashResult:
     """In the compiled engine, state by state; what that does not settle is solved by arrays."""
-    n, c = feed.shape
-    most = most_phases(model.solids)
-    places = np.full((n, most), np.nan)
-    found = FlashResult(
-        np.empty(n, dtype=np.intp),
-        places,
-        np.full((n, most, c), np.nan),
-        places.copy(),
-        np.full((n, most), -1, dtype=np.int8),
-        np.empty(n),
-        np.empty(n),
-    )
-    outcome = loops.flash(feed, ln_k, (found.n_phases, found.amount, found.x, found.Z, found.kinds, found.residual, found.tm))
+    found = blank(feed, model.solids)
+    outcome = loops.flash(feed, ln_k, found.columns)
     if not outcome.all() or (outcome == UNNAMED).any():
         unnamed, open_ = np.flatnonzero(outcome == UNNAMED), np.flatnonzero(outcome == UNSETTLED)
         if unnamed.size:
@@ -134,6 +128,14 @@ def _by_loops(model: PhaseModel, bound: BoundModel, loops: Loops, feed: Array, l
         if open_.size:
             put_rows(found, open_, _by_arrays(model, bound.rows(open_), None, feed[open_], ln_k[open_]))
     return found
+
+
+def blank(feed: Array, solids: Sequence[int]) -> FlashResult:
+    """A result for feeds ``(N, C)`` in which nothing is known yet."""
+    (n, c), most = feed.shape, most_phases(solids)
+    one, each = np.full(n, np.nan), np.full((n, most), np.nan)
+    kinds = np.full((n, most), -1, dtype=np.int8)
+    return FlashResult(np.ones(n, dtype=np.intp), each, np.full((n, most, c), np.nan), each.copy(), kinds, one, one.copy())
 
 
 def _by_arrays(model: PhaseModel, bound: BoundModel, watch: Watch | None, feed: Array, ln_k: Array) -> FlashResult:

@@ -35,6 +35,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array, Index, Kinds
+from ..compiled.ideal_gases import PlainGases
 
 STABLE, VAPOR, LIQUID, SOLID = np.int8(-1), np.int8(0), np.int8(1), np.int8(2)
 """Kinds; from `SOLID` on, kind - `SOLID` is a position in the model's list of pure solids, `PhaseModel.solids`."""
@@ -133,6 +134,21 @@ class FreeLoops(Protocol):
         self, given: Array, z: Array, kind: np.int8, of_T: bool, near: tuple[Array, Array] | None
     ) -> tuple[Array, Array, Array, Array, Kinds]:
         """As `equilibrium.saturation`: the unknown, incipient phases, residuals, tangent-plane distances, and what is settled."""
+
+    def specified(
+        self,
+        of_T: bool,
+        name: str,
+        given: Array,
+        target: Array,
+        feed: Array,
+        gases: PlainGases | None,
+        molar_mass: Array,
+        T: Array,
+        P: Array,
+        out: Sequence[NDArray[np.generic]],
+    ) -> Kinds:
+        """As `specified_flash`, into ``T``, ``P`` and the arrays of a `FlashResult`; what became of each state ``(N,)``."""
 
 
 class BoundModel(ABC):

@@ -10,6 +10,7 @@
 #include <string.h>
 
 #define CONVERGED 1e-10
+#define ON_THE_WAY 1e-4 /* as well as that where only K-values are asked */
 #define SUBSTITUTIONS 40
 #define NEWTON_STEPS 60
 #define TRACE 1e-12
@@ -61,7 +62,7 @@ static double try_split(const Phase *m, const double *z, const double *d, double
 enum { LOST, SLOW, DONE };
 
 /* Accelerated successive substitution from pair->ln_k. */
-static int substitute(const Phase *m, const double *z, Pair *pair)
+static int substitute(const Phase *m, const double *z, double enough, Pair *pair)
 {
     const int c = m->c;
     double K[MOST_COMPONENTS], phi[MOST_COMPONENTS], step[MOST_COMPONENTS], before[MOST_COMPONENTS];
@@ -82,7 +83,7 @@ static int substitute(const Phase *m, const double *z, Pair *pair)
             step[i] -= phi[i] + ln_k[i];
             if (z[i] > 1e-30 && !(fabs(step[i]) <= error)) error = fabs(step[i]);
         }
-        if (error < CONVERGED) {
+        if (error < enough) {
             pair->vapor = s.vapor;
             pair->residual = error;
             return DONE;
@@ -189,9 +190,9 @@ static int sound(int c, const Pair *pair)
 }
 
 /* Two phases from pair->ln_k; 0 where it came to none. */
-static int solve(const Phase *m, const double *z, Pair *pair)
+static int solve(const Phase *m, const double *z, double enough, Pair *pair)
 {
-    const int how = substitute(m, z, pair);
+    const int how = substitute(m, z, enough, pair);
     if (how == LOST) return 0;
     if (how == SLOW) newton(m, z, pair);
     return sound(m->c, pair);
@@ -206,7 +207,7 @@ static int solve_from_trial(const Phase *m, const double *z, const double *trial
     m->describe(m, z, STABLE, &of_feed);
     const double sign = of_trial.packing < of_feed.packing ? 1.0 : -1.0;
     for (int i = 0; i < c; i++) pair->ln_k[i] = sign * (log(trial[i]) - log(z[i]));
-    if (solve(m, z, pair)) return 1;
+    if (solve(m, z, CONVERGED, pair)) return 1;
     double epsilon = 1.0;
     for (int i = 0; i < c; i++)
         if (z[i] / trial[i] < epsilon) epsilon = z[i] / trial[i];
@@ -236,37 +237,50 @@ static int one_phase(const Phase *m, const double *z, double tm, Flashed *out)
     return 1;
 }
 
-static int two_phases(const Phase *m, const double *z, const Pair *pair, Flashed *out)
+int as_flashed(const Phase *m, const double *z, const double *x, const double *y, const int kinds[2], const double amounts[2], int asked, Flashed *out)
 {
     const int c = m->c;
-    double K[MOST_COMPONENTS], trial[MOST_COMPONENTS], both[2 * MOST_COMPONENTS];
-    Split s;
-    if (!(pair->residual <= CONVERGED)) return 0;
-    k_values(c, z, pair->ln_k, K);
-    split(c, z, K, pair->vapor, SMALL_AMOUNT_STEP, &s);
-    for (int i = 0; i < c; i++) {
-        both[i] = s.y[i] = s.y[i] > ABSENT ? s.y[i] : ABSENT;
-        both[c + i] = s.x[i] = s.x[i] > ABSENT ? s.x[i] : ABSENT;
-    }
-    out->tm = further_phase(m, z, both, 2, STABLE, trial);
-    if (!(out->tm >= UNSTABLE)) return 0;
+    double trial[MOST_COMPONENTS], both[2 * MOST_COMPONENTS];
     Description vapor, liquid;
-    m->describe(m, s.y, STABLE, &vapor);
-    m->describe(m, s.x, STABLE, &liquid);
+    out->tm = 0.0;
+    if (asked == TESTED) {
+        memcpy(both, y, sizeof(double) * (size_t)c);
+        memcpy(both + c, x, sizeof(double) * (size_t)c);
+        out->tm = further_phase(m, z, both, 2, STABLE, trial);
+        if (!(out->tm >= UNSTABLE)) return 0;
+    }
+    m->describe(m, y, kinds[0], &vapor);
+    m->describe(m, x, kinds[1], &liquid);
     const int turned = liquid.packing < vapor.packing;
     out->n_phases = 2;
-    out->residual = pair->residual;
-    out->amount[turned] = s.vapor;
-    out->amount[!turned] = s.liquid;
+    out->amount[turned] = amounts[0];
+    out->amount[!turned] = amounts[1];
     out->Z[turned] = vapor.Z;
     out->Z[!turned] = liquid.Z;
-    out->is_vapor = turned ? named(m, s.x, &liquid) : named(m, s.y, &vapor);
-    memcpy(out->x[turned], s.y, sizeof(double) * (size_t)c);
-    memcpy(out->x[!turned], s.x, sizeof(double) * (size_t)c);
+    out->is_vapor = turned ? named(m, x, &liquid) : named(m, y, &vapor);
+    memcpy(out->x[turned], y, sizeof(double) * (size_t)c);
+    memcpy(out->x[!turned], x, sizeof(double) * (size_t)c);
     return 1;
 }
 
-int flash_state(const Phase *m, const double *z, const double *ln_k, Flashed *out)
+static int two_phases(const Phase *m, const double *z, const Pair *pair, int asked, Flashed *out)
+{
+    const int c = m->c, kinds[2] = {STABLE, STABLE};
+    double K[MOST_COMPONENTS];
+    Split s;
+    if (!(pair->residual <= (asked == BY_K_VALUES ? ON_THE_WAY : CONVERGED))) return 0;
+    k_values(c, z, pair->ln_k, K);
+    split(c, z, K, pair->vapor, SMALL_AMOUNT_STEP, &s);
+    for (int i = 0; i < c; i++) {
+        s.y[i] = s.y[i] > ABSENT ? s.y[i] : ABSENT;
+        s.x[i] = s.x[i] > ABSENT ? s.x[i] : ABSENT;
+    }
+    const double amounts[2] = {s.vapor, s.liquid};
+    out->residual = pair->residual;
+    return as_flashed(m, z, s.x, s.y, kinds, amounts, asked, out);
+}
+
+int flash_state(const Phase *m, const double *z, const double *ln_k, int asked, Flashed *out)
 {
     const int c = m->c;
     double d[MOST_COMPONENTS], K[MOST_COMPONENTS], trial[MOST_COMPONENTS];
@@ -278,10 +292,12 @@ int flash_state(const Phase *m, const double *z, const double *ln_k, Flashed *ou
     brackets(c, z, K, &possible, &inside);
     if (inside) {
         memcpy(pair.ln_k, ln_k, sizeof(double) * (size_t)c);
-        if (try_split(m, z, d, pair.ln_k) < UNSTABLE && solve(m, z, &pair)) return two_phases(m, z, &pair, out);
+        const double enough = asked == BY_K_VALUES ? ON_THE_WAY : CONVERGED;
+        if (try_split(m, z, d, pair.ln_k) < UNSTABLE && solve(m, z, enough, &pair)) return two_phases(m, z, &pair, asked, out);
     }
+    if (asked == BY_K_VALUES) return one_phase(m, z, 0.0, out);
     const double tm = feed_stability(m, z, d, ln_k, trial);
     if (!(tm < UNSTABLE)) return isnan(tm) ? 0 : one_phase(m, z, tm, out);
     if (!solve_from_trial(m, z, trial, &pair)) return 0;
-    return two_phases(m, z, &pair, out);
+    return two_phases(m, z, &pair, asked, out);
 }

@@ -3,6 +3,7 @@
 
 #include "flash.h"
 #include "saturation.h"
+#include "specified.h"
 #include "split.h"
 #include "stability.h"
 #include "vapor_side.h"
@@ -79,6 +80,12 @@ typedef struct {
     signed char *kinds, *status;
 } Results;
 
+/* A feed without zeros. */
+static void present(int c, const double *feed, double *z)
+{
+    for (int i = 0; i < c; i++) z[i] = feed[i] > ABSENT ? feed[i] : ABSENT;
+}
+
 enum { UNSETTLED = 0, SETTLED = 1, UNNAMED = 2 };
 
 static double mass_density(int c, const double *x, double Z, const double *molar_mass)
@@ -115,41 +122,117 @@ static void flash_each(const Source *all, const double *feed, const double *ln_k
         Bound model;
         Flashed found;
         bound_at(all, state, &model);
-        for (int i = 0; i < c; i++) z[i] = feed[state * c + i] > ABSENT ? feed[state * c + i] : ABSENT;
+        present(c, feed + state * c, z);
         r->status[state] = UNSETTLED;
-        if (flash_state(&model.phase, z, ln_k + state * c, &found)) put(r, state, c, feed + state * c, molar_mass, &found);
+        if (flash_state(&model.phase, z, ln_k + state * c, TESTED, &found)) put(r, state, c, feed + state * c, molar_mass, &found);
     }
 }
 
-/* flash(model, n, c, most, molar_mass, feed, ln_k, n_phases, amount, x, Z, kinds, residual, tm, status) */
+/* From (n_phases, amount, x, Z, kinds, residual, tm) as FlashResult has them, and what became of each state. */
+static void results_of(Results *r, PyObject *arrays, PyObject *status, Py_ssize_t n, Py_ssize_t c, Buffers *buffers, int *failed)
+{
+    PyObject *n_phases, *amount, *x, *Z, *kinds, *residual, *tm;
+    if (*failed) return;
+    if (!PyArg_ParseTuple(arrays, "OOOOOOO", &n_phases, &amount, &x, &Z, &kinds, &residual, &tm)) {
+        *failed = 1;
+        return;
+    }
+    const Py_ssize_t d = sizeof(double);
+    r->n_phases = numbers(buffers, n_phases, n, sizeof(long long), 1, failed);
+    r->amount = numbers(buffers, amount, n * r->most, d, 1, failed);
+    r->x = numbers(buffers, x, n * r->most * c, d, 1, failed);
+    r->Z = numbers(buffers, Z, n * r->most, d, 1, failed);
+    r->kinds = numbers(buffers, kinds, n * r->most, 1, 1, failed);
+    r->residual = numbers(buffers, residual, n, d, 1, failed);
+    r->tm = numbers(buffers, tm, n, d, 1, failed);
+    r->status = numbers(buffers, status, n, 1, 1, failed);
+}
+
+/* flash(model, n, c, most, molar_mass, feed, ln_k, results, status) */
 static PyObject *flash_all(PyObject *self, PyObject *args)
 {
-    PyObject *model, *molar_mass, *feed, *ln_k, *n_phases, *amount, *x, *Z, *kinds, *residual, *tm, *status;
+    PyObject *model, *molar_mass, *feed, *ln_k, *found, *status;
     Py_ssize_t n, c;
     Source all;
     Results r;
     Buffers buffers = {.count = 0};
     int failed = 0;
     (void)self;
-    if (!PyArg_ParseTuple(args, "OnnnOOOOOOOOOOO", &model, &n, &c, &r.most, &molar_mass, &feed, &ln_k, &n_phases, &amount, &x, &Z, &kinds,
-                          &residual, &tm, &status))
-        return NULL;
+    if (!PyArg_ParseTuple(args, "OnnnOOOO!O", &model, &n, &c, &r.most, &molar_mass, &feed, &ln_k, &PyTuple_Type, &found, &status)) return NULL;
     const Py_ssize_t d = sizeof(double);
     source_of(model, n, c, &all, &buffers, &failed);
     const double *masses = numbers(&buffers, molar_mass, c, d, 0, &failed);
     const double *feeds = numbers(&buffers, feed, n * c, d, 0, &failed);
     const double *guess = numbers(&buffers, ln_k, n * c, d, 0, &failed);
-    r.n_phases = numbers(&buffers, n_phases, n, sizeof(long long), 1, &failed);
-    r.amount = numbers(&buffers, amount, n * r.most, d, 1, &failed);
-    r.x = numbers(&buffers, x, n * r.most * c, d, 1, &failed);
-    r.Z = numbers(&buffers, Z, n * r.most, d, 1, &failed);
-    r.kinds = numbers(&buffers, kinds, n * r.most, 1, 1, &failed);
-    r.residual = numbers(&buffers, residual, n, d, 1, &failed);
-    r.tm = numbers(&buffers, tm, n, d, 1, &failed);
-    r.status = numbers(&buffers, status, n, 1, 1, &failed);
+    results_of(&r, found, status, n, c, &buffers, &failed);
     if (!failed) {
         Py_BEGIN_ALLOW_THREADS
         flash_each(&all, feeds, guess, masses, &r);
+        Py_END_ALLOW_THREADS
+    }
+    return finished(&buffers, failed);
+}
+
+/* From (coefficients, kinds, values, ranges, references), see ideal_gases.py; None where nothing of them is asked for. */
+static void ideal_gases_of(PyObject *gases, Py_ssize_t c, IdealGases *all, Buffers *buffers, int *failed)
+{
+    PyObject *kinds, *values, *ranges, *references;
+    if (*failed || gases == Py_None) return;
+    if (!PyArg_ParseTuple(gases, "iOOOO", &all->coefficients, &kinds, &values, &ranges, &references)) {
+        *failed = 1;
+        return;
+    }
+    const Py_ssize_t d = sizeof(double);
+    all->c = (int)c;
+    all->kind = numbers(buffers, kinds, c, 1, 0, failed);
+    all->values = numbers(buffers, values, c * all->coefficients, d, 0, failed);
+    all->ranges = numbers(buffers, ranges, 2 * c, d, 0, failed);
+    all->references = numbers(buffers, references, 2 * c, d, 0, failed);
+    for (Py_ssize_t i = 0; i < c && !*failed; i++) {
+        const int kind = all->kind[i];
+        if (kind < HEAT_CAPACITIES && all->coefficients >= (kind == HYPERBOLIC ? 5 : 1)) continue;
+        PyErr_SetString(PyExc_ValueError, "there is no such heat capacity, or it lacks coefficients");
+        *failed = 1;
+    }
+}
+
+/* specified(model, n, c, most, molar_mass, ideal gases, feed, of_T, name, given, target, T, P, results, status): the model is bound to nothing */
+static PyObject *specified_all(PyObject *self, PyObject *args)
+{
+    PyObject *model, *molar_mass, *gases, *feed, *given, *target, *T, *P, *found, *status;
+    Py_ssize_t n, c;
+    Source all;
+    Results r;
+    IdealGases ideal;
+    Buffers buffers = {.count = 0};
+    int failed = 0, of_T, name;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "OnnnOOOpiOOOOO!O", &model, &n, &c, &r.most, &molar_mass, &gases, &feed, &of_T, &name, &given, &target, &T, &P,
+                          &PyTuple_Type, &found, &status))
+        return NULL;
+    if (name < 0 || name >= QUANTITIES || (name == OF_VAPOR_MASS && molar_mass == Py_None)
+        || (name != OF_V && name < OF_VAPOR && gases == Py_None)) {
+        PyErr_SetString(PyExc_ValueError, "there is no such quantity, or what it rests on is missing");
+        return NULL;
+    }
+    const Py_ssize_t d = sizeof(double);
+    source_of(model, n, c, &all, &buffers, &failed);
+    need_cubic(&all, &failed);
+    ideal_gases_of(gases, c, &ideal, &buffers, &failed);
+    const double *masses = numbers(&buffers, molar_mass, c, d, 0, &failed), *feeds = numbers(&buffers, feed, n * c, d, 0, &failed);
+    const double *known = numbers(&buffers, given, n, d, 0, &failed), *targets = numbers(&buffers, target, n, d, 0, &failed);
+    double *to_T = numbers(&buffers, T, n, d, 1, &failed), *to_P = numbers(&buffers, P, n, d, 1, &failed);
+    results_of(&r, found, status, n, c, &buffers, &failed);
+    if (!failed) {
+        Py_BEGIN_ALLOW_THREADS
+        for (Py_ssize_t state = 0; state < n; state++) {
+            double z[MOST_COMPONENTS];
+            Flashed flashed;
+            present((int)c, feeds + state * c, z);
+            const Specified sought = {&all.cubics.equation, &ideal, masses, z, of_T, name, known[state], targets[state]};
+            r.status[state] = UNSETTLED;
+            if (specified_state(&sought, to_T + state, to_P + state, &flashed)) put(&r, state, (int)c, feeds + state * c, masses, &flashed);
+        }
         Py_END_ALLOW_THREADS
     }
     return finished(&buffers, failed);
@@ -467,6 +550,7 @@ static PyMethodDef methods[] = {
     {"dense_vapors", dense_vapors_all, METH_VARARGS, "Which dense phases are vapors."},
     {"stability", stability_all, METH_VARARGS, "Lowest tangent-plane distances of feeds."},
     {"further", further_all, METH_VARARGS, "Lowest tangent-plane distances beside phases at equilibrium."},
+    {"specified", specified_all, METH_VARARGS, "Flashes at given temperature or pressure and another quantity."},
     {"saturation", saturation_all, METH_VARARGS, "Bubble and dew points."},
     {"stable", stable_all, METH_VARARGS, "Local stability of mixtures at given volumes."},
     {"split", split_all, METH_VARARGS, "Phase splits by K-values."},

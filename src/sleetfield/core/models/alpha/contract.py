@@ -4,25 +4,19 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from collections.abc import Sequence
-from typing import Any, ClassVar, Self
+from typing import Self
 
 import numpy as np
 
 from ...arrays import Array
+from ...compiled.numbered import Numbered
 
 
-class AlphaFunction(ABC):
+class AlphaFunction(Numbered, ABC):
     """√α of ``C`` components, from constants ``(n, C)`` and critical temperatures ``(C,)``, K.
 
     The mixing rule is in terms of √aᵢ, so the square root is what is asked for. It is never negative.
     """
-
-    number: ClassVar[int | None] = None
-    """Which of the compiled engine's functions this is, if it is one; a subclass of one is none of them unless it says so."""
-
-    def __init_subclass__(cls, **kwargs: Any) -> None:
-        super().__init_subclass__(**kwargs)
-        cls.number = vars(cls).get("number")
 
     def __init__(self, constants: Array, Tc: Array) -> None:
         self.constants, self.Tc = np.asarray(constants, dtype=float), Tc

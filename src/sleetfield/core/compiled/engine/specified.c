@@ -1,0 +1,375 @@
+#include "specified.h"
+
+#include "linear.h"
+#include "stability.h"
+
+#include <math.h>
+#include <stddef.h>
+#include <string.h>
+
+#define T_REFERENCE 298.15
+#define P_REFERENCE 1e5
+#define LEAST_T 5.0
+#define MOST_T 20000.0
+#define LEAST_P 1e-3
+#define MOST_P 1e11
+#define START_T 300.0
+#define START_P 1e5
+#define EXPANSIONS 40
+#define LOCATED 1e-3
+#define NEARLY 1e-4 /* an error from which Newton's method comes to the answer */
+#define ROUNDS 100
+#define MISSED 1e-7
+#define CONVERGED 1e-10
+#define STEPS 40
+#define PATIENCE 12
+#define TRACE 1e-30
+#define LEAST 1e-250
+#define MOST_UNKNOWNS (2 * MOST_COMPONENTS + 2)
+
+/* A search under way: the last flash, and K-values to start the next one from. */
+typedef struct {
+    const Specified *s;
+    double scale, mass; /* what an error is measured by; of the feed */
+    Cubic bound;
+    Flashed at;
+    int settled, asked; /* whether there is such a last flash, and how much is asked of each on the way */
+} Search;
+
+static void bind(Search *h, double ln_u)
+{
+    if (h->s->of_T)
+        cubic_at(h->s->equation, exp(ln_u), h->s->given, &h->bound);
+    else
+        cubic_to_pressure(&h->bound, exp(ln_u));
+}
+
+/* What phases are asked for as once they are known: a vapor and a liquid where the first one is a vapor. */
+static void kinds_of(const Flashed *f, int kinds[2])
+{
+    const int apart = f->n_phases == 2 && f->is_vapor == YES;
+    kinds[0] = apart ? VAPOR : STABLE;
+    kinds[1] = apart ? LIQUID : STABLE;
+}
+
+/* One of V, H, S and U of a phase, and its derivatives by temperature, pressure and mole numbers. */
+typedef struct {
+    double value, by_T, by_P;
+    double partial[MOST_COMPONENTS];
+} Property;
+
+static void property(const Search *h, const double *x, const Evaluation *e, Property *out)
+{
+    const int c = h->s->equation->c, name = h->s->name;
+    const double R = h->s->equation->R, T = h->bound.T, P = h->bound.P, RT = h->bound.RT;
+    const double V = e->Z * RT / P, V_T = R / P * (e->Z + T * e->Z_T), V_P = RT / P * (e->Z_P - e->Z / P);
+    double g_T = 0.0, H = 0.0, S = 0.0, cp = 0.0;
+    for (int i = 0; i < c; i++) {
+        const IdealGas g = name == OF_V ? (IdealGas){0.0, 0.0, 0.0} : ideal_gas(h->s->ideal, i, T);
+        const double volume = RT * (1.0 / P + e->dP[i]), enthalpy = g.h - R * T * T * e->dT[i];
+        const double entropy = g.s - R * (log(P / P_REFERENCE) + log(x[i]) + e->ln_phi[i] + T * e->dT[i]);
+        g_T += x[i] * e->dT[i];
+        H += x[i] * enthalpy;
+        S += x[i] * entropy;
+        cp += x[i] * g.cp;
+        out->partial[i] = name == OF_V ? volume : name == OF_H ? enthalpy : name == OF_S ? entropy : enthalpy - P * volume;
+    }
+    const double Cp = cp - R * (2.0 * T * g_T + T * T * e->g_TT), H_P = V - T * V_T;
+    switch (name) {
+    case OF_V:
+        out->value = V;
+        out->by_T = V_T;
+        out->by_P = V_P;
+        break;
+    case OF_H:
+        out->value = H;
+        out->by_T = Cp;
+        out->by_P = H_P;
+        break;
+    case OF_S:
+        out->value = S;
+        out->by_T = Cp / T;
+        out->by_P = -V_T;
+        break;
+    default:
+        out->value = H - P * V;
+        out->by_T = Cp - P * V_T;
+        out->by_P = H_P - V - P * V_P;
+    }
+}
+
+static double of_phase(const Search *h, const double *x, int kind)
+{
+    Evaluation e;
+    Property p;
+    h->bound.phase.evaluate(&h->bound.phase, x, kind, &e);
+    property(h, x, &e, &p);
+    return p.value;
+}
+
+static double mass_of(const Specified *s, const double *x)
+{
+    double mass = 0.0;
+    for (int i = 0; i < s->equation->c; i++) mass += x[i] * s->molar_mass[i];
+    return mass;
+}
+
+/* How far the quantity of the phases at hand is above its target, by its scale. */
+static double error_of_phases(const Search *h)
+{
+    const Specified *s = h->s;
+    const Flashed *f = &h->at;
+    double total = 0.0;
+    if (s->name == OF_VAPOR || s->name == OF_VAPOR_MASS) {
+        const double share = f->is_vapor != YES ? 0.0 : f->n_phases == 1 ? 1.0 : f->amount[0];
+        total = s->name == OF_VAPOR || f->n_phases == 1 ? share : share * mass_of(s, f->x[0]) / h->mass;
+    } else {
+        int kinds[2];
+        kinds_of(f, kinds);
+        for (int k = 0; k < f->n_phases; k++) total += f->amount[k] * of_phase(h, f->x[k], kinds[k]);
+    }
+    return (total - s->target) / h->scale;
+}
+
+/* The same where the logarithm of the unknown is ln_u; NaN where the phases are not settled. */
+static double error_at(Search *h, double ln_u)
+{
+    const int c = h->s->equation->c;
+    double ln_k[MOST_COMPONENTS];
+    bind(h, ln_u);
+    if (h->settled && h->at.n_phases == 2) {
+        for (int i = 0; i < c; i++) ln_k[i] = log(h->at.x[0][i]) - log(h->at.x[1][i]);
+    } else {
+        rough_ln_saturation(h->s->equation, h->bound.T, ln_k);
+        for (int i = 0; i < c; i++) ln_k[i] -= log(h->bound.P);
+    }
+    h->settled = flash_state(&h->bound.phase, h->s->z, ln_k, h->asked, &h->at) && h->at.is_vapor != UNSURE;
+    return h->settled ? error_of_phases(h) : NAN;
+}
+
+/* The same of the feed as one phase. */
+static double single_error_at(Search *h, double ln_u)
+{
+    bind(h, ln_u);
+    return (of_phase(h, h->s->z, STABLE) - h->s->target) / h->scale;
+}
+
+/* Two ends with the errors there, on both sides of zero. */
+typedef struct {
+    double low, high, at_low, at_high;
+} Bracket;
+
+static int bracket(Search *h, Bracket *b)
+{
+    const double least = log(h->s->of_T ? LEAST_T : LEAST_P), most = log(h->s->of_T ? MOST_T : MOST_P), rises = h->s->of_T ? 1.0 : -1.0;
+    double here = log(h->s->of_T ? START_T : START_P), step = h->s->of_T ? 0.15 : 1.0, error = error_at(h, here);
+    const double direction = error > 0.0 ? -rises : rises;
+    if (!isfinite(error)) return 0;
+    for (int n = 0; n < EXPANSIONS; n++) {
+        double there = here + step * direction;
+        there = there < least ? least : there > most ? most : there;
+        const double found = error_at(h, there);
+        if (!isfinite(found)) return 0;
+        if ((found > 0.0) != (error > 0.0)) {
+            const int up = there > here;
+            *b = (Bracket){up ? here : there, up ? there : here, up ? error : found, up ? found : error};
+            return 1;
+        }
+        if (there <= least || there >= most) return 0;
+        here = there;
+        error = found;
+        step *= 1.25;
+    }
+    return 0;
+}
+
+/* A zero inside a bracket by the chord, weighted where it keeps to one side (Illinois), and by halves where that is slow; until the error or what is left
+   is small enough. NaN where an error is not known. */
+static double zero(Search *h, double (*error)(Search *, double), Bracket *b, double small, double narrow)
+{
+    double weight_low = 1.0, weight_high = 1.0;
+    for (int n = 0; n < ROUNDS; n++) {
+        const double width = b->high - b->low, one = weight_low * b->at_low, other = weight_high * b->at_high;
+        double u = b->low + width * one / (one - other);
+        if (n % 4 == 3 || !(u > b->low && u < b->high)) u = b->low + 0.5 * width;
+        const double e = error(h, u);
+        if (!isfinite(e) || fabs(e) <= small || u <= b->low || u >= b->high) return isfinite(e) ? u : NAN;
+        if ((e > 0.0) == (b->at_low > 0.0)) {
+            b->low = u;
+            b->at_low = e;
+            weight_low = 1.0;
+            weight_high *= 0.5;
+        } else {
+            b->high = u;
+            b->at_high = e;
+            weight_high = 1.0;
+            weight_low *= 0.5;
+        }
+        if (b->high - b->low <= narrow) return u;
+    }
+    return NAN;
+}
+
+/* Equal fugacities, balances and what is specified, in ln n, ln T and ln P; the first phase's mole numbers come first. Returns the largest error that counts. */
+static double equations(Search *h, const double *u, const int kinds[2], double *f, double *J)
+{
+    const Specified *s = h->s;
+    const int c = s->equation->c, size = 2 * c + 2, to_T = 2 * c, to_P = 2 * c + 1;
+    double x[2][MOST_COMPONENTS], amount[2], phi[MOST_COMPONENTS], dn[MOST_COMPONENTS * MOST_COMPONENTS], most = 0.0;
+    Evaluation e[2];
+    cubic_at(s->equation, exp(u[to_T]), exp(u[to_P]), &h->bound);
+    memset(J, 0, sizeof(double) * (size_t)size * size);
+    for (int k = 0; k < 2; k++) {
+        amount[k] = 0.0;
+        for (int i = 0; i < c; i++) amount[k] += x[k][i] = exp(u[k * c + i]);
+        for (int i = 0; i < c; i++) x[k][i] /= amount[k];
+        h->bound.phase.evaluate(&h->bound.phase, x[k], kinds[k], &e[k]);
+        h->bound.phase.derivatives(&h->bound.phase, x[k], kinds[k], phi, dn);
+        const double sign = k == 0 ? -1.0 : 1.0;
+        for (int i = 0; i < c; i++) {
+            double *row = J + (size_t)i * size + k * c;
+            for (int j = 0; j < c; j++) row[j] = sign * x[k][j] * (dn[i * c + j] - 1.0);
+            row[i] += sign;
+            J[(size_t)(c + i) * size + k * c + i] = amount[k] * x[k][i] / s->z[i];
+        }
+    }
+    for (int i = 0; i < c; i++) {
+        f[i] = log(x[1][i]) + e[1].ln_phi[i] - log(x[0][i]) - e[0].ln_phi[i];
+        f[c + i] = (amount[0] * x[0][i] + amount[1] * x[1][i]) / s->z[i] - 1.0;
+        J[(size_t)i * size + to_T] = h->bound.T * (e[1].dT[i] - e[0].dT[i]);
+        J[(size_t)i * size + to_P] = h->bound.P * (e[1].dP[i] - e[0].dP[i]);
+        if (s->z[i] <= TRACE) continue;
+        if (!(fabs(f[i]) <= most)) most = fabs(f[i]);
+        if (!(fabs(f[c + i]) <= most)) most = fabs(f[c + i]);
+    }
+    double *known = J + (size_t)to_T * size, *row = J + (size_t)to_P * size, total = 0.0;
+    f[to_T] = u[s->of_T ? to_P : to_T] - log(s->given);
+    known[s->of_T ? to_P : to_T] = 1.0;
+    if (s->name == OF_VAPOR || s->name == OF_VAPOR_MASS) {
+        for (int i = 0; i < c; i++) total += row[i] = amount[0] * x[0][i] * (s->name == OF_VAPOR ? 1.0 : s->molar_mass[i] / h->mass);
+    } else {
+        for (int k = 0; k < 2; k++) {
+            Property p;
+            property(h, x[k], &e[k], &p);
+            total += amount[k] * p.value;
+            for (int i = 0; i < c; i++) row[k * c + i] = amount[k] * x[k][i] * p.partial[i] / h->scale;
+            row[to_T] += amount[k] * p.by_T * h->bound.T / h->scale;
+            row[to_P] += amount[k] * p.by_P * h->bound.P / h->scale;
+        }
+    }
+    f[to_P] = (total - s->target) / h->scale;
+    if (!(fabs(f[to_T]) <= most)) most = fabs(f[to_T]);
+    if (!(fabs(f[to_P]) <= most)) most = fabs(f[to_P]);
+    return most;
+}
+
+/* Two phases at once, from the flash at hand; 0 where that leads nowhere. */
+static int together(Search *h, double *T, double *P)
+{
+    const Specified *s = h->s;
+    const int c = s->equation->c, size = 2 * c + 2;
+    double u[MOST_UNKNOWNS], best[MOST_UNKNOWNS], f[MOST_UNKNOWNS], J[MOST_UNKNOWNS * MOST_UNKNOWNS], least = HUGE_VAL, halved = HUGE_VAL;
+    const double start[2] = {log(h->bound.T), log(h->bound.P)}, room[2] = {0.4, 4.0}, longest[2] = {0.05, 0.5};
+    int kinds[2], since = 0;
+    kinds_of(&h->at, kinds);
+    for (int k = 0; k < 2; k++)
+        for (int i = 0; i < c; i++) {
+            const double n = h->at.amount[k] * h->at.x[k][i], floor = s->z[i] > ABSENT ? LEAST : ABSENT;
+            u[k * c + i] = log(n > floor ? n : floor);
+        }
+    memcpy(u + 2 * c, start, sizeof start);
+    for (int n = 0; n < STEPS; n++) {
+        const double error = equations(h, u, kinds, f, J);
+        if (error < least) {
+            least = error;
+            memcpy(best, u, sizeof(double) * (size_t)size);
+        }
+        if (error < 0.5 * halved) {
+            halved = error;
+            since = 0;
+        } else
+            since++;
+        if (!(least > 0.01 * CONVERGED) || since >= PATIENCE) break;
+        if (!all_finite(size, f) || !all_finite(size * size, J) || !solve_linear(size, J, f)) return 0;
+        double most = 0.0;
+        for (int i = 0; i < size; i++) {
+            const double part = fabs(f[i]) / (i < 2 * c ? 1.0 : longest[i - 2 * c]);
+            if ((i >= 2 * c || s->z[i % c] > TRACE) && part > most) most = part;
+        }
+        if (most > 1.0) since--;
+        for (int i = 0; i < size; i++) {
+            double low = log(LEAST), high = 1.0;
+            if (i >= 2 * c) {
+                low = start[i - 2 * c] - room[i - 2 * c];
+                high = start[i - 2 * c] + room[i - 2 * c];
+            }
+            u[i] -= f[i] / (most > 1.0 ? most : 1.0);
+            u[i] = u[i] < low ? low : u[i] > high ? high : u[i];
+        }
+    }
+    if (!(least <= CONVERGED)) return 0;
+    double x[2][MOST_COMPONENTS], amount[2];
+    for (int k = 0; k < 2; k++) {
+        amount[k] = 0.0;
+        for (int i = 0; i < c; i++) amount[k] += x[k][i] = exp(best[k * c + i]);
+        for (int i = 0; i < c; i++) {
+            x[k][i] /= amount[k];
+            if (!(x[k][i] > ABSENT)) x[k][i] = ABSENT;
+        }
+    }
+    const double all = amount[0] + amount[1];
+    amount[0] /= all;
+    amount[1] /= all;
+    *T = s->of_T ? exp(best[2 * c]) : s->given;
+    *P = s->of_T ? s->given : exp(best[2 * c + 1]);
+    cubic_at(s->equation, *T, *P, &h->bound);
+    h->at.residual = least;
+    return as_flashed(&h->bound.phase, s->z, x[1], x[0], kinds, amount, TESTED, &h->at) && h->at.is_vapor != UNSURE;
+}
+
+/* One phase, where the feed as one has the quantity; 0 where there are several phases after all. */
+static int alone(Search *h, const Bracket *located, double *T, double *P)
+{
+    const Specified *s = h->s;
+    double ln_k[MOST_COMPONENTS];
+    Bracket b = {located->low, located->high, single_error_at(h, located->low), single_error_at(h, located->high)};
+    if (!isfinite(b.at_low) || !isfinite(b.at_high) || (b.at_low > 0.0) == (b.at_high > 0.0)) return 0;
+    const double ln_u = zero(h, single_error_at, &b, 1e-14, 1e-15);
+    if (isnan(ln_u)) return 0;
+    bind(h, ln_u);
+    rough_ln_saturation(s->equation, h->bound.T, ln_k);
+    for (int i = 0; i < s->equation->c; i++) ln_k[i] -= log(h->bound.P);
+    if (!flash_state(&h->bound.phase, s->z, ln_k, TESTED, &h->at) || h->at.n_phases != 1 || h->at.is_vapor == UNSURE) return 0;
+    *T = h->bound.T;
+    *P = h->bound.P;
+    return 1;
+}
+
+static int sought(Search *h, double *T, double *P)
+{
+    Bracket b;
+    h->settled = 0;
+    if (!bracket(h, &b)) return 0;
+    const double ln_u = zero(h, error_at, &b, NEARLY, LOCATED);
+    if (isnan(ln_u)) return 0;
+    const int found = h->at.n_phases == 2 ? together(h, T, P) : h->s->name < OF_VAPOR && alone(h, &b, T, P);
+    return found && fabs(error_of_phases(h)) <= MISSED;
+}
+
+int specified_state(const Specified *s, double *T, double *P, Flashed *out)
+{
+    Search h;
+    const double R = s->equation->R;
+    h.s = s;
+    h.scale = s->name == OF_V ? fabs(s->target) : s->name == OF_S ? R : s->name == OF_H || s->name == OF_U ? R * (s->of_T ? T_REFERENCE : s->given) : 1.0;
+    h.mass = s->name == OF_VAPOR_MASS ? mass_of(s, s->z) : 1.0;
+    if (!s->of_T) cubic_at(s->equation, s->given, 1.0, &h.bound);
+    if (!isfinite(s->target)) return 0;
+    /* what comes out is tested anyway */
+    for (h.asked = BY_K_VALUES; h.asked <= SPLITTING; h.asked++) {
+        if (!sought(&h, T, P)) continue;
+        *out = h.at;
+        return 1;
+    }
+    return 0;
+}
