@@ -74,9 +74,8 @@ def flash(
         return states
     if states.failed[0]:
         raise CalculationError(specifications.why_none(system, values))
-    others = specifications.others(system, values, batch, T, P)
     volumes = (_ADDED_UP,) if system.activity is not None and {"V", "density"} & set(values) else ()
-    return State(states, remarks=(*others, *volumes))
+    return State(states, given={name: float(value[0]) for name, value in values.items()}, remarks=volumes)
 
 
 _FLOWS = {"molar_flow": "flow", "mass_flow": "mass_flow", "volume_flow": "volume_flow"}

@@ -41,6 +41,12 @@ class Answers:
 
         return where_single_phase(state.system, state)
 
+    def other_states(self, state: State) -> tuple[str, ...]:
+        """In words: which other states have the quantities that a state was found by, where more than one can."""
+        from .specifications import others
+
+        return others(state.system, state.given, state.batch.z, state.batch.T, state.batch.P)
+
     def solutions(self, system: Mixture, kind: str, given: str, value: float, z: Array) -> tuple[Saturation, ...]:
         """Every stable bubble or dew point."""
         from .saturation import solutions

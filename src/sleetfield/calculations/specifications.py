@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import functools
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -160,8 +160,9 @@ def _pair_edge(system: Mixture, kind: str, known: str, values: Array, z: Array) 
     return _two_phases(system, kind, z, SOLVERS[kind, known](system.phase_model, values, z))
 
 
-def others(system: Mixture, given: dict[str, Array], z: Array, T: Array, P: Array) -> tuple[str, ...]:
+def others(system: Mixture, quantities: Mapping[str, float], z: Array, T: Array, P: Array) -> tuple[str, ...]:
     """In words: which other states have the two quantities of a single one, where more than one can have them."""
+    given = {name: np.array([value]) for name, value in quantities.items()}
     names = set(given)
     if not np.isfinite(T[0] + P[0]):
         return ()

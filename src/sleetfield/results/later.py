@@ -18,6 +18,9 @@ class Later(Protocol):
     def where_single_phase(self, state: Any) -> str:
         """In words: on which side of the envelope a single-phase state lies."""
 
+    def other_states(self, state: Any) -> tuple[str, ...]:
+        """In words: which other states have the quantities that a state was found by, where more than one can."""
+
     def solutions(self, system: Mixture, kind: str, given: str, value: float, z: Any) -> tuple[Any, ...]:
         """Every stable bubble or dew point at a temperature (``given="T"``) or pressure (``"P"``), in rising order."""
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, fields, replace
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, fields, replace
 from functools import cached_property
 from itertools import compress
 from typing import TYPE_CHECKING, Any
@@ -225,11 +225,13 @@ class StateBatch(Result):
 class State(Result):
     """One state at equilibrium. ``phases`` holds them, lightest first.
 
-    ``origin`` is the state that `to` began from, where it came so; ``remarks`` are notes on how it was found.
+    ``origin`` is the state that `to` began from, where it came so; ``given`` are the two quantities that it was found by, in SI units; ``remarks`` are
+    notes on how it was found.
     """
 
     batch: StateBatch
     origin: State | None = None
+    given: Mapping[str, float] = field(default_factory=dict)
     remarks: tuple[str, ...] = ()
 
     # of all phases together: see `OVERALL`
@@ -400,7 +402,12 @@ class State(Result):
             notes.append("Another phase would form that is not shown: this is not the equilibrium state.")
         if self.n_phases == 1:
             notes.append(self._where)
-        return [*notes, *self.remarks]
+        return [*notes, *self._others, *self.remarks]
+
+    @cached_property
+    def _others(self) -> tuple[str, ...]:
+        """Which other states have the quantities that were given; worked out once."""
+        return self.batch.later.other_states(self)
 
     @cached_property
     def _where(self) -> str:
