@@ -19,6 +19,9 @@ SOAVE, REDLICH_KWONG, TWU, MATHIAS_COPEMAN, WITH_WATER = range(5)
 QUANTITIES = ("V", "H", "S", "U", "vapor_fraction", "vapor_mass_fraction")
 """What can be given beside temperature or pressure, in the order of the engine's numbers."""
 
+NONE, POINT, BESIDE_CRITICAL = range(3)
+"""What can come of a point of a line."""
+
 Numbers = tuple[float, float, float, float, float]
 """δ₁, δ₂, V_c/b of a pure component, a/bRT of one at its critical temperature, and R."""
 
@@ -96,6 +99,25 @@ class EquationLoops:
             self._model, len(feed), self._c, most, whole(molar_mass), gases, whole(feed), of_T, number, whole(given), whole(target), T, P, tuple(out), status
         )  # fmt: skip
         return status
+
+    def critical_points(self, n: Array, T_low: float, T_high: float) -> Array | None:
+        """As `equilibrium.critical`: T, P and the equation's own V ``(K, 3)`` by falling temperature; None where they are too many."""
+        points = np.empty((engine().MOST_CRITICAL, 3))
+        count = engine().critical(self._model, self._c, whole(n), T_low, T_high, points)
+        return None if count < 0 else points[:count]
+
+    def refined_critical(self, n: Array, T: float, V: float) -> Array | None:
+        """The one near ``T`` and ``V``: T, P, V ``(3,)``; None where there is none."""
+        point = np.empty(3)
+        return point if engine().refined_critical(self._model, self._c, whole(n), T, V, point) else None
+
+    def line_point(
+        self, z: Array, weights: Array | None, beta: float, roots: tuple[int, int], S: int, value: float, X: Array
+    ) -> tuple[int, int, Array, Array, Array]:
+        """As `equilibrium.line_equations.Tracer.solve`, from ``X``: `NONE`, `POINT` or `BESIDE_CRITICAL`, the number of steps, unknowns, tangent, and Z and packing ``(2, 2)``."""
+        u, tangent, rest = X.copy(), np.empty_like(X), np.empty((2, 2))
+        how, steps = engine().line_point(self._model, self._c, whole(z), whole(weights), beta, roots, S, value, u, tangent, rest)
+        return how, steps, u, tangent, rest
 
 
 class CubicLoops(ModelLoops):

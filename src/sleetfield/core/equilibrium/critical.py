@@ -37,6 +37,16 @@ def critical_points(model: PhaseModel, z: Array) -> list[CriticalPoint]:
     if not isinstance(model, VolumeModel):
         return []
     n = np.maximum(z, ABSENT)
+    loops = model.free_loops()
+    points = None if loops is None else loops.critical_points(n, *model.temperature_scale(n[None]))
+    if points is None:
+        return _by_arrays(model, n)
+    shift = float(model.volume_shift(n[None])[0])
+    return [CriticalPoint(T, P, V - shift) for T, P, V in points.tolist()]
+
+
+def _by_arrays(model: VolumeModel, n: Array) -> list[CriticalPoint]:
+    """In the reference engine."""
     with np.errstate(all="ignore"):
         V = float(model.covolume(n[None])[0]) * (1.0 + np.geomspace(0.05, 24.0, _VOLUMES))
         T = _limit_of_stability(model, V, n)
@@ -76,6 +86,10 @@ def refine(model: VolumeModel, z: Array, T: float, V: float) -> CriticalPoint | 
     """
     n = np.maximum(z, ABSENT)
     shift = float(model.volume_shift(n[None])[0])
+    loops = model.free_loops()
+    if loops is not None:
+        found = loops.refined_critical(n, T, V + shift)
+        return None if found is None else CriticalPoint(float(found[0]), float(found[1]), float(found[2]) - shift)
     u = np.log([T, V + shift])
     h = 1e-6
     with np.errstate(all="ignore"):

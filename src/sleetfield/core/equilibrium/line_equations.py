@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array
+from ..compiled.cubic_loops import BESIDE_CRITICAL, NONE
 from ..models.contract import LIQUID, VAPOR, PhaseModel
 
 _ITERATIONS = 12
@@ -93,6 +94,16 @@ class Tracer:
 
     def solve(self, X: Array, S: int, value: float, crossed: bool = False) -> Point | None:
         """The point with ``X[S] = value``, by Newton's method from ``X``; None where it does not converge."""
+        loops = self.model.free_loops()
+        if loops is not None:
+            roots = int(self.roots[0]), int(self.roots[1])
+            how, steps, u, tangent, (Z, packing) = loops.line_point(self.z, self.weights, self.beta, roots, S, value, X)
+            if how != BESIDE_CRITICAL:
+                return None if how == NONE else Point(u, tangent, S, Z, steps, crossed, self.roots, packing)
+        return self._by_arrays(X, S, value, crossed)
+
+    def _by_arrays(self, X: Array, S: int, value: float, crossed: bool) -> Point | None:
+        """In the reference engine."""
         X = X.copy()
         X[S] = value
         c = len(self.z)

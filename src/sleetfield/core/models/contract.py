@@ -150,6 +150,17 @@ class FreeLoops(Protocol):
     ) -> Kinds:
         """As `specified_flash`, into ``T``, ``P`` and the arrays of a `FlashResult`; what became of each state ``(N,)``."""
 
+    def critical_points(self, n: Array, T_low: float, T_high: float) -> Array | None:
+        """As `equilibrium.critical`: T, P and the equation's own V ``(K, 3)``; None where they are too many."""
+
+    def refined_critical(self, n: Array, T: float, V: float) -> Array | None:
+        """The one near ``T`` and ``V``: T, P, V ``(3,)``; None where there is none."""
+
+    def line_point(
+        self, z: Array, weights: Array | None, beta: float, roots: tuple[int, int], S: int, value: float, X: Array
+    ) -> tuple[int, int, Array, Array, Array]:
+        """As `equilibrium.line_equations.Tracer.solve`: what came of it, the number of steps, unknowns, tangent, and Z and packing ``(2, 2)``."""
+
 
 class BoundModel(ABC):
     """A phase model at given ``T`` and ``P``."""

@@ -1,5 +1,7 @@
 #include "cubic.h"
 
+#include "jet.h"
+
 #include <math.h>
 #include <stddef.h>
 
@@ -305,6 +307,65 @@ static void hessian(const Phase *phase, double V, const double *n, double *out)
         }
 }
 
+/* Sum n_i m_ij n_j along a direction, m symmetric. */
+static Jet quadratic(int c, const double *matrix, const double *scale, const double *n, const double *along)
+{
+    Jet r = {{0.0, 0.0, 0.0, 0.0}};
+    for (int i = 0; i < c; i++) {
+        double by_n = 0.0, by_along = 0.0;
+        for (int j = 0; j < c; j++) {
+            const double own = matrix[(size_t)i * c + j] * (scale == NULL ? 1.0 : scale[i] * scale[j]);
+            by_n += own * n[j];
+            by_along += own * along[j];
+        }
+        r.k[0] += n[i] * by_n;
+        r.k[1] += 2.0 * along[i] * by_n;
+        r.k[2] += along[i] * by_along;
+    }
+    return r;
+}
+
+static Jet linear(int c, const double *of_each, const double *n, const double *along)
+{
+    Jet r = {{0.0, 0.0, 0.0, 0.0}};
+    for (int i = 0; i < c; i++) {
+        const double own = of_each == NULL ? 1.0 : of_each[i];
+        r.k[0] += own * n[i];
+        r.k[1] += own * along[i];
+    }
+    return r;
+}
+
+/* n^2 a along a direction. */
+static Jet attraction_along(const Cubic *m, const double *n, const double *along)
+{
+    const int c = m->phase.c, w = m->of->water;
+    const Jet plain = quadratic(c, m->pairs, m->root, n, along);
+    if (w < 0) return plain;
+    double own[MOST_COMPONENTS];
+    for (int i = 0; i < c; i++) own[i] = 2.0 * m->root[w] * m->root[i] * m->l[i];
+    const Jet water = jet_line(n[w], along[w]), numerator = jet_product(jet_product(water, water), linear(c, own, n, along));
+    return jet_sum(1.0, plain, 1.0, jet_ratio(numerator, linear(c, NULL, n, along)));
+}
+
+static double third(const Phase *phase, double V, const double *n, const double *along)
+{
+    const Cubic *m = (const Cubic *)phase;
+    const Equation *e = m->of;
+    const Jet total = linear(e->c, NULL, n, along), volume = jet_line(V, 0.0);
+    const Jet b = e->covolumes == NULL ? linear(e->c, e->b, n, along) : jet_ratio(quadratic(e->c, e->covolumes, NULL, n, along), total);
+    const Jet free = jet_log(jet_sum(1.0, volume, -1.0, b));
+    const Jet ratio = jet_ratio(jet_sum(1.0, volume, e->d1, b), jet_sum(1.0, volume, e->d2, b));
+    const Jet f = jet_ratio(jet_log(ratio), jet_sum(e->d1 - e->d2, b, 0.0, b));
+    const Jet A = jet_sum(-1.0, jet_product(total, free), -1.0 / m->RT, jet_product(attraction_along(m, n, along), f));
+    return 6.0 * A.k[3]; /* n ln V, which belongs to it as well, is linear in n */
+}
+
+double cubic_attraction(const Cubic *m, const double *n)
+{
+    return attraction_along(m, n, n).k[0];
+}
+
 /* The first two derivatives by temperature of sqrt(a_i), of 1 - k_ij where it depends on it, and of l where there is water. */
 typedef struct {
     double root1[MOST_COMPONENTS], root2[MOST_COMPONENTS], l1[MOST_COMPONENTS], l2[MOST_COMPONENTS];
@@ -477,7 +538,7 @@ void cubic_to_pressure(Cubic *m, double P)
 
 void cubic_at(const Equation *e, double T, double P, Cubic *out)
 {
-    const Phase phase = {e->c, ln_phi, derivatives, describe, evaluate, hessian, covolume};
+    const Phase phase = {e->c, ln_phi, derivatives, describe, evaluate, hessian, covolume, third};
     out->phase = phase;
     out->of = e;
     out->T = T;

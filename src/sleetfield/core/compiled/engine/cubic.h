@@ -38,6 +38,8 @@ typedef struct {
 } Cubic;
 
 void cubic_at(const Equation *equation, double T, double P, Cubic *out);
+/* n^2 a of n mol. */
+double cubic_attraction(const Cubic *cubic, const double *n);
 /* The same at another pressure. */
 void cubic_to_pressure(Cubic *cubic, double P);
 /* Rough saturation pressures, models/from_critical_constants.py. */

@@ -1,10 +1,13 @@
 /* The Python module `_engine`: loops over states on plain buffers, without the interpreter's lock. */
 #include "source.h"
 
+#include "critical.h"
 #include "flash.h"
+#include "line.h"
 #include "saturation.h"
 #include "specified.h"
 #include "split.h"
+#include "softest.h"
 #include "stability.h"
 #include "vapor_side.h"
 
@@ -475,6 +478,113 @@ static PyObject *saturation_all(PyObject *self, PyObject *args)
     return finished(&buffers, failed);
 }
 
+/* line_point(model, c, z, weights, beta, roots, S, value, X, tangent, rest): Z and packing of both phases (2, 2) as the rest; what came of it and how many steps it took */
+static PyObject *line_point_of(PyObject *self, PyObject *args)
+{
+    PyObject *model, *z, *weights, *X, *tangent, *rest;
+    Py_ssize_t c;
+    Source all;
+    LineOf line;
+    LinePoint found;
+    Buffers buffers = {.count = 0};
+    int failed = 0, S, how;
+    double value;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "OnOOd(ii)idOOO", &model, &c, &z, &weights, &line.beta, &line.roots[0], &line.roots[1], &S, &value, &X, &tangent, &rest))
+        return NULL;
+    const Py_ssize_t d = sizeof(double);
+    source_of(model, 0, c, &all, &buffers, &failed);
+    need_cubic(&all, &failed);
+    line.equation = &all.cubics.equation;
+    line.z = numbers(&buffers, z, c, d, 0, &failed);
+    line.weights = numbers(&buffers, weights, c, d, 0, &failed);
+    double *to_X = numbers(&buffers, X, c + 2, d, 1, &failed), *to_tangent = numbers(&buffers, tangent, c + 2, d, 1, &failed);
+    double *to_rest = numbers(&buffers, rest, 4, d, 1, &failed);
+    if (!failed && (S < 0 || S >= c + 2)) {
+        PyErr_SetString(PyExc_ValueError, "there is no such unknown");
+        failed = 1;
+    }
+    if (failed) {
+        release(&buffers);
+        return NULL;
+    }
+    memcpy(found.X, to_X, sizeof(double) * (size_t)(c + 2));
+    Py_BEGIN_ALLOW_THREADS
+    how = line_point(&line, S, value, &found);
+    Py_END_ALLOW_THREADS
+    if (how == POINT) {
+        memcpy(to_X, found.X, sizeof(double) * (size_t)(c + 2));
+        memcpy(to_tangent, found.tangent, sizeof(double) * (size_t)(c + 2));
+        memcpy(to_rest, found.Z, sizeof found.Z);
+        memcpy(to_rest + 2, found.packing, sizeof found.packing);
+    }
+    release(&buffers);
+    return Py_BuildValue("ii", how, found.iterations);
+}
+
+/* What critical points are sought with: a composition without zeros, and where they go. */
+static int critical_arguments(PyObject *model, Py_ssize_t c, PyObject *n, PyObject *out, Py_ssize_t count, Source *all, Buffers *buffers, const double **moles, double **to)
+{
+    int failed = 0;
+    source_of(model, 0, c, all, buffers, &failed);
+    need_cubic(all, &failed);
+    *moles = numbers(buffers, n, c, sizeof(double), 0, &failed);
+    *to = numbers(buffers, out, 3 * count, sizeof(double), 1, &failed);
+    if (failed) release(buffers);
+    return !failed;
+}
+
+static void put_critical(const CriticalPoint *p, double *to)
+{
+    to[0] = p->T;
+    to[1] = p->P;
+    to[2] = p->V;
+}
+
+/* critical(model, c, n, T_low, T_high, points): T, P and V of all critical points (MOST_CRITICAL, 3); how many, or -1 where there are more */
+static PyObject *critical_of(PyObject *self, PyObject *args)
+{
+    PyObject *model, *n, *points;
+    Py_ssize_t c;
+    double T_low, T_high, *to;
+    const double *moles;
+    CriticalPoint found[MOST_CRITICAL];
+    Source all;
+    Buffers buffers = {.count = 0};
+    int count;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "OnOddO", &model, &c, &n, &T_low, &T_high, &points)) return NULL;
+    if (!critical_arguments(model, c, n, points, MOST_CRITICAL, &all, &buffers, &moles, &to)) return NULL;
+    Py_BEGIN_ALLOW_THREADS
+    count = critical_points(&all.cubics.equation, moles, T_low, T_high, found);
+    Py_END_ALLOW_THREADS
+    for (int i = 0; i < count; i++) put_critical(&found[i], to + 3 * i);
+    release(&buffers);
+    return PyLong_FromLong(count);
+}
+
+/* refined_critical(model, c, n, T, V, point): T, P and V of the critical point nearby; whether there is one */
+static PyObject *refined_critical_of(PyObject *self, PyObject *args)
+{
+    PyObject *model, *n, *point;
+    Py_ssize_t c;
+    double T, V, *to;
+    const double *moles;
+    CriticalPoint found;
+    Source all;
+    Buffers buffers = {.count = 0};
+    int there;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "OnOddO", &model, &c, &n, &T, &V, &point)) return NULL;
+    if (!critical_arguments(model, c, n, point, 1, &all, &buffers, &moles, &to)) return NULL;
+    Py_BEGIN_ALLOW_THREADS
+    there = refined_critical(&all.cubics.equation, moles, T, V, &found);
+    Py_END_ALLOW_THREADS
+    if (there) put_critical(&found, to);
+    release(&buffers);
+    return PyBool_FromLong(there);
+}
+
 /* stable(model, n, c, V, moles, by_component, found): local stability of moles (N, C) in volumes (N,) */
 static PyObject *stable_all(PyObject *self, PyObject *args)
 {
@@ -552,6 +662,9 @@ static PyMethodDef methods[] = {
     {"further", further_all, METH_VARARGS, "Lowest tangent-plane distances beside phases at equilibrium."},
     {"specified", specified_all, METH_VARARGS, "Flashes at given temperature or pressure and another quantity."},
     {"saturation", saturation_all, METH_VARARGS, "Bubble and dew points."},
+    {"line_point", line_point_of, METH_VARARGS, "A point of a saturation or quality line."},
+    {"critical", critical_of, METH_VARARGS, "Critical points."},
+    {"refined_critical", refined_critical_of, METH_VARARGS, "A critical point from one nearby."},
     {"stable", stable_all, METH_VARARGS, "Local stability of mixtures at given volumes."},
     {"split", split_all, METH_VARARGS, "Phase splits by K-values."},
     {NULL, NULL, 0, NULL},
@@ -562,7 +675,7 @@ static struct PyModuleDef definition = {PyModuleDef_HEAD_INIT, "_engine", "Loops
 PyMODINIT_FUNC PyInit__engine(void)
 {
     PyObject *module = PyModule_Create(&definition);
-    if (module == NULL || PyModule_AddIntConstant(module, "MOST_COMPONENTS", MOST_COMPONENTS) < 0
+    if (module == NULL || PyModule_AddIntConstant(module, "MOST_CRITICAL", MOST_CRITICAL) < 0 || PyModule_AddIntConstant(module, "MOST_COMPONENTS", MOST_COMPONENTS) < 0
         || PyModule_AddIntConstant(module, "MOST_KNOWN", MOST_KNOWN) < 0) return NULL;
     return module;
 }

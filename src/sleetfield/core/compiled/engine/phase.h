@@ -34,6 +34,8 @@ struct Phase {
     /* of an equation explicit in volume: the second derivatives of A^R/RT by mole numbers at a volume, and the covolume of n mol */
     void (*hessian)(const Phase *, double V, const double *n, double *hessian);
     double (*covolume)(const Phase *, const double *n);
+    /* the third derivative of A^R/RT at a volume along a direction of mole numbers */
+    double (*third)(const Phase *, double V, const double *n, const double *along);
 };
 
 /* How much of a step lies along the one before it, by that: the dominant eigenvalue of substitutions, as they go on. */

@@ -1,6 +1,7 @@
 #include "vapor_side.h"
 
 #include "descent.h"
+#include "softest.h"
 
 #include <math.h>
 #include <stddef.h>
@@ -13,31 +14,18 @@
 #define LIMIT_STEPS 20
 #define AT_LIMIT 1e-9
 #define SHIFT 1e-6
-#define STEP 1e-4
 #define DOUBT 1e-5 /* a cubic form of which less is left than this share of its terms has no sure sign */
 
 typedef struct {
     const Phase *model;
     const double *n;
-    double root[MOST_COMPONENTS];
 } Mixed;
 
-/* The matrix 1 + sqrt(n_i n_j) d2(A^R/RT)/dn_i dn_j of n mol in a volume. */
-static void matrix(const Mixed *m, double V, double *B)
-{
-    const int c = m->model->c;
-    m->model->hessian(m->model, V, m->n, B);
-    for (int i = 0; i < c; i++) {
-        for (int j = 0; j < c; j++) B[i * c + j] *= m->root[i] * m->root[j];
-        B[i * c + i] += 1.0;
-    }
-}
-
-static double eigenvalue(const Mixed *m, double V, double *vector)
+static double eigenvalue(const Mixed *m, double V)
 {
     double B[MOST_COMPONENTS * MOST_COMPONENTS];
-    matrix(m, V, B);
-    return smallest_eigenvalue(m->model->c, B, vector);
+    softness(m->model, V, m->n, B);
+    return smallest_eigenvalue(m->model->c, B, NULL);
 }
 
 /* Between a stable and an unstable volume, by false position with the side that stays put halved. */
@@ -47,7 +35,7 @@ static double limit(const Mixed *m, double low, double e_low, double high, doubl
     for (int n = 0; n < LIMIT_STEPS; n++) {
         const double drop = e_low - e_high;
         middle = low + (drop > 0.0 ? e_low / drop : 0.5) * (high - low);
-        const double e = eigenvalue(m, middle, NULL);
+        const double e = eigenvalue(m, middle);
         if (e < 0.0) {
             high = middle;
             e_high = e;
@@ -66,31 +54,14 @@ static double limit(const Mixed *m, double low, double e_low, double high, doubl
 static int less_dense_beside(const Mixed *m, double V)
 {
     const int c = m->model->c;
-    double u[MOST_COMPONENTS], along[MOST_COMPONENTS], moved[MOST_COMPONENTS], H[2][MOST_COMPONENTS * MOST_COMPONENTS];
-    if (isnan(eigenvalue(m, V, u))) return UNSURE;
-    double form = 0.0, size = 0.0, towards = 0.0, reach = STEP;
-    for (int i = 0; i < c; i++) {
-        along[i] = m->root[i] * u[i];
-        if (reach * fabs(along[i]) > 0.1 * m->n[i]) reach = 0.1 * m->n[i] / fabs(along[i]);
-    }
+    double moved[MOST_COMPONENTS], towards = 0.0;
+    Softest s;
+    if (!softest(m->model, V, m->n, &s) || !(fabs(s.form) > DOUBT * s.size)) return UNSURE;
     for (int side = 0; side < 2; side++) {
-        for (int i = 0; i < c; i++) moved[i] = m->n[i] + (side ? reach : -reach) * along[i];
-        m->model->hessian(m->model, V, moved, H[side]);
-        for (int i = 0; i < c; i++) moved[i] = m->n[i] + (side ? SHIFT : -SHIFT) * along[i];
+        for (int i = 0; i < c; i++) moved[i] = m->n[i] + (side ? SHIFT : -SHIFT) * sqrt(m->n[i]) * s.direction[i];
         towards += (side ? 1.0 : -1.0) * m->model->covolume(m->model, moved);
     }
-    for (int i = 0; i < c; i++) {
-        for (int j = 0; j < c; j++) {
-            const double term = along[i] * along[j] * (H[1][i * c + j] - H[0][i * c + j]) / (2.0 * reach);
-            form += term;
-            size += fabs(term);
-        }
-        const double own = along[i] * along[i] * along[i] / (m->n[i] * m->n[i]);
-        form -= own;
-        size += fabs(own);
-    }
-    if (!(fabs(form) > DOUBT * size)) return UNSURE;
-    return form * towards > 0.0 ? YES : NO;
+    return s.form * towards > 0.0 ? YES : NO;
 }
 
 /* The first unstable place among volumes in rising order, with the stable one before it; 0 where there is none. */
@@ -100,7 +71,7 @@ static int first_unstable(const Mixed *m, const double *V, int count, double *lo
     const int c = m->model->c;
     *close = 0;
     for (int k = 0; k < count; k++) {
-        matrix(m, V[k], B);
+        softness(m->model, V[k], m->n, B);
         if (positive_definite(c, B, CLOSE)) continue;
         const double e = smallest_eigenvalue(c, B, NULL);
         *close = 1;
@@ -123,10 +94,7 @@ int dense_vapor(const Phase *model, const double *x, double packing)
     double n[MOST_COMPONENTS], places[EXPANSIONS], low = 0.0, high = 0.0;
     Mixed m = {.model = model, .n = n};
     int close, lowest = 0, count = EXPANSIONS;
-    for (int i = 0; i < c; i++) {
-        n[i] = x[i] > TRACE ? x[i] : TRACE;
-        m.root[i] = sqrt(n[i]);
-    }
+    for (int i = 0; i < c; i++) n[i] = x[i] > TRACE ? x[i] : TRACE;
     const double V = model->covolume(model, n) / packing;
     for (int k = 0; k < EXPANSIONS; k++) places[k] = V * pow(8.0, k / (EXPANSIONS - 1.0));
     int found = first_unstable(&m, places, count, &low, &high, &close, &lowest);
@@ -137,18 +105,6 @@ int dense_vapor(const Phase *model, const double *x, double packing)
         found = first_unstable(&m, places, count, &low, &high, &close, &lowest);
     }
     if (!found) return YES;
-    const int beside = less_dense_beside(&m, limit(&m, low, eigenvalue(&m, low, NULL), high, eigenvalue(&m, high, NULL)));
+    const int beside = less_dense_beside(&m, limit(&m, low, eigenvalue(&m, low), high, eigenvalue(&m, high)));
     return beside == UNSURE ? UNSURE : beside == YES ? NO : YES;
-}
-
-int locally_stable(const Phase *model, double V, const double *n)
-{
-    const int c = model->c;
-    double B[MOST_COMPONENTS * MOST_COMPONENTS];
-    Mixed m = {.model = model, .n = n};
-    for (int i = 0; i < c; i++) m.root[i] = sqrt(n[i]);
-    matrix(&m, V, B);
-    for (int i = 0; i < c * c; i++)
-        if (!isfinite(B[i])) return UNSURE;
-    return positive_definite(c, B, 0.0) ? YES : NO;
 }

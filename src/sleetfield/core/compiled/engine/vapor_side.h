@@ -7,7 +7,4 @@
 /* YES, NO, or UNSURE where next to a critical point the sign of the cubic form is not sure. */
 int dense_vapor(const Phase *model, const double *x, double packing);
 
-/* Whether n mol in a volume are stable to changes of their mole numbers: UNSURE where the matrix is not finite. */
-int locally_stable(const Phase *model, double V, const double *n);
-
 #endif
