@@ -26,7 +26,6 @@ from ..core.equilibrium.phase_boundaries import (
     phase_boundaries,
     stable_critical,
     three_phase_lines_by,
-    unstable_along,
 )
 from ..core.equilibrium.quality_lines import quality_lines
 from ..core.equilibrium.three_phase_line import ThreePhaseLine
@@ -106,8 +105,12 @@ def envelope(system: Mixture, z: Array, quality: Sequence[float], quality_basis:
     present, model = system.present(z)
     some, inner = z[present], _slightly_wider(limits)
     with np.errstate(all="ignore"):
-        lines = [part for line in found.lines for part in clipped(Tracer(model, some, 1.0), line, inner)]
-    flags = [unstable_along(model, some, line) for line in lines]
+        pairs = [
+            (part, _carried(model, some, part, line, own))
+            for line, own in zip(found.lines, found.unstable, strict=True)
+            for part in clipped(Tracer(model, some, 1.0), line, inner)
+        ]
+    lines, flags = [part for part, _ in pairs], [own for _, own in pairs]
     if len(present) > 1:
         # what was nowhere the boundary is an artifact of tracing on
         kept = [i for i, unstable in enumerate(flags) if not unstable.all()]
@@ -144,7 +147,8 @@ def boundaries(system: Mixture, z: Array, low: float, high: float) -> Boundaries
     def found() -> Boundaries:
         lines = lines_from_low_pressure(system, z, low, high)
         if len(present) == 1:
-            return Boundaries(lines, (), None)
+            flags = tuple(np.zeros(len(line.T), dtype=bool) for line in lines)
+            return Boundaries(lines, flags, (), None)
         return phase_boundaries(model, z[present], _limits(model, low, high), lines)
 
     return _remembered(system, ("boundaries", z.tobytes(), low, high), found)
@@ -161,6 +165,17 @@ def lines_from_low_pressure(system: Mixture, z: Array, low: float, high: float) 
             return lines_from_ends(model, z[present], _limits(model, low, high))
 
     return _remembered(system, ("lines", z.tobytes(), low, high), found)
+
+
+def _carried(model: PhaseModel, z: Array, part: Line, line: Line, unstable: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """Where a further phase would form along a part of a line of which that is known; looked for at the places that the line does not have."""
+    known = dict(zip(zip(line.T.tolist(), line.P.tolist(), strict=True), unstable.tolist(), strict=True))
+    flags = [known.get(place) for place in zip(part.T.tolist(), part.P.tolist(), strict=True)]
+    new = np.array([i for i, flag in enumerate(flags) if flag is None], dtype=np.intp)
+    found = np.array([bool(flag) for flag in flags])
+    if new.size and len(z) > 1:
+        found[new] = forms_more(model, z, part.T[new], part.P[new], part.roots[new, 0])
+    return found
 
 
 def _limits(model: PhaseModel, low: float, high: float) -> Limits:

@@ -52,7 +52,8 @@ class LnVaporPressure(Correlation):
     def inside(self, T: Array) -> tuple[Array, Array, Array]:
         """Value and first two derivatives of the equation itself."""
 
-    def _all(self, T: Array) -> tuple[Array, Array, Array]:
+    def with_derivatives(self, T: Array) -> tuple[Array, Array, Array]:
+        """Value, slope and curvature, each as below."""
         edge = np.clip(T, self.T_min, self.T_max)
         value, slope, curvature = self.inside(edge)
         out = edge != T
@@ -64,15 +65,15 @@ class LnVaporPressure(Correlation):
         )
 
     def value(self, T: Array) -> Array:
-        return self._all(T)[0]
+        return self.with_derivatives(T)[0]
 
     def slope(self, T: Array) -> Array:
         """D ln P/dT, 1/K."""
-        return self._all(T)[1]
+        return self.with_derivatives(T)[1]
 
     def curvature(self, T: Array) -> Array:
         """d² ln P/dT², 1/K²."""
-        return self._all(T)[2]
+        return self.with_derivatives(T)[2]
 
 
 class HeatCapacity(Numbered, Correlation):

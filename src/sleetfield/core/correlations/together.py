@@ -1,18 +1,49 @@
-"""Heat capacities of many components at once: those of one equation as one correlation whose coefficients are arrays."""
+"""Correlations of many components at once: those of one equation as one correlation whose coefficients are arrays."""
 
 from __future__ import annotations
 
 import functools
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from functools import cached_property
 from itertools import zip_longest
-from typing import NamedTuple
+from typing import NamedTuple, TypeVar
 
 import numpy as np
 
 from ..arrays import Array, Index
 from ..compiled.ideal_gases import PlainGases
-from .contract import HeatCapacity
+from .contract import Correlation, HeatCapacity, LnVaporPressure
+
+Kind = TypeVar("Kind", bound=Correlation)
+
+
+def stacked(correlations: Sequence[Kind | None]) -> Iterator[tuple[Index, Kind]]:
+    """The places of those of one equation, and them as one correlation, which gives ``(N, places)`` for temperatures ``(N, 1)``; equation after equation."""
+    places: dict[type[Kind], list[int]] = {}
+    for i, correlation in enumerate(correlations):
+        if correlation is not None:
+            places.setdefault(type(correlation), []).append(i)
+    for kind, columns in places.items():
+        own = [c for c in (correlations[i] for i in columns) if c is not None]
+        # polynomials may have different numbers of coefficients: those that one lacks are zero
+        coefficients = tuple(np.array(row) for row in zip_longest(*(c.coefficients for c in own), fillvalue=0.0))
+        ends = np.array([c.T_min for c in own]), np.array([c.T_max for c in own])
+        yield np.array(columns, dtype=np.intp), kind(coefficients, *ends)  # type: ignore[arg-type]
+
+
+class VaporPressures:
+    """Vapor pressures of many components."""
+
+    def __init__(self, correlations: Sequence[LnVaporPressure]) -> None:
+        self.count, self._groups = len(correlations), tuple(stacked(correlations))
+
+    def with_derivatives(self, T: Array) -> tuple[Array, Array, Array]:
+        """ln(P/Pa) and its first two derivatives by temperature ``(N, C)``."""
+        found, column = np.empty((3, len(T), self.count)), T[:, None]
+        for columns, correlation in self._groups:
+            found[:, :, columns] = correlation.with_derivatives(column)
+        value, slope, curvature = found
+        return value, slope, curvature
 
 
 class _Group(NamedTuple):
@@ -29,21 +60,10 @@ class Together:
     def __init__(self, correlations: Sequence[HeatCapacity | None], T0: float) -> None:
         self._correlations, self.count = tuple(correlations), len(correlations)
         self.missing = np.array([i for i, c in enumerate(correlations) if c is None], dtype=np.intp)
-        kinds: dict[type[HeatCapacity], list[int]] = {}
-        for i, correlation in enumerate(correlations):
-            if correlation is not None:
-                kinds.setdefault(type(correlation), []).append(i)
-        self._groups = [self._group(columns, [correlations[i] for i in columns], T0) for columns in kinds.values()]
-
-    @staticmethod
-    def _group(columns: list[int], found: Sequence[HeatCapacity | None], T0: float) -> _Group:
-        own = [c for c in found if c is not None]
-        # polynomials may have different numbers of coefficients: those that one lacks are zero
-        coefficients = tuple(np.array(row) for row in zip_longest(*(c.coefficients for c in own), fillvalue=0.0))
-        ends = np.array([c.T_min for c in own]), np.array([c.T_max for c in own])
-        stacked = type(own[0])(coefficients, *ends)  # type: ignore[arg-type]
-        energy, entropy = stacked.from_anywhere(np.array([[T0]]))
-        return _Group(np.array(columns, dtype=np.intp), stacked, (energy[0], entropy[0]))
+        self._groups = []
+        for columns, correlation in stacked(correlations):
+            energy, entropy = correlation.from_anywhere(np.array([[T0]]))
+            self._groups.append(_Group(columns, correlation, (energy[0], entropy[0])))
 
     @cached_property
     def plain(self) -> PlainGases | None:

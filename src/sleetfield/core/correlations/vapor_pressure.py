@@ -49,7 +49,7 @@ class Wagner(LnVaporPressure):
             f2 = np.where(tau > 0.0, 0.75 * b / root, 0.0) + 6.0 * c * tau + 30.0 * d * tau**4
         # d/dTr = -d/dtau
         return (
-            math.log(Pc) + f / Tr,
+            np.log(Pc) + f / Tr,
             (-f1 / Tr - f / Tr**2) / Tc,
             (f2 / Tr + 2.0 * f1 / Tr**2 + 2.0 * f / Tr**3) / Tc**2,
         )

@@ -17,7 +17,7 @@ from ..models.softest import locally_stable, softest
 
 _VOLUMES = 90
 _TEMPERATURES = 60
-_HALVINGS = 25
+_HALVINGS = 12
 """Of the brackets of limits of stability, which only begin what Newton's method ends."""
 
 

@@ -44,32 +44,39 @@ def resolved(tracer: Tracer, points: list[Point]) -> list[Point]:
     return points
 
 
-def _plane(p: Point, way: Array) -> Array:
-    """The unit vector along the line in the plane of 10 ln T and ln P, in the sense of ``way``."""
-    along = p.tangent if float(p.tangent @ way) >= 0.0 else -p.tangent
-    d = np.array([10.0 * along[-2], along[-1]])
-    return np.asarray(d / max(float(np.linalg.norm(d)), 1e-300))
-
-
-def _angle(a: Array, b: Array) -> float:
-    return float(np.arccos(np.clip(a @ b, -1.0, 1.0)))
-
-
 def _where_it_bends(tracer: Tracer, points: list[Point]) -> list[Point]:
     """A point halfway between neighbors between which the line turns."""
+    X, tangents = np.stack([p.X for p in points]), np.stack([p.tangent for p in points])
+    way = X[1:] - X[:-1]
+    chord = way[:, -2:] * _PLANE
+    length = np.linalg.norm(chord, axis=1)
+    ends = [_unit(tangents[part] * np.where((tangents[part] * way).sum(axis=1) >= 0.0, 1.0, -1.0)[:, None]) for part in _ENDS]
+    straight = chord / np.maximum(length, 1e-300)[:, None]
+    bend = np.max([_angles(ends[0], ends[1]), _angles(ends[0], straight), _angles(ends[1], straight)], axis=0)
+    turns = (length > 0.0) & (bend > _BEND) & (bend * length > _AWAY)
     more = points[:1]
-    for a, b in pairwise(points):
-        way = b.X - a.X
-        chord = np.array([10.0 * way[-2], way[-1]])
-        length = float(np.linalg.norm(chord))
-        if not b.crossed and length > 0.0:
-            first, last = _plane(a, way), _plane(b, way)
-            bend = max(_angle(first, last), _angle(first, chord / length), _angle(last, chord / length))
-            if bend > _BEND and bend * length > _AWAY:
-                middle = _between(tracer, a, b, 0.5)
-                more += [] if middle is None else [middle]
+    for (a, b), there in zip(pairwise(points), turns, strict=True):
+        if there and not b.crossed:
+            middle = _between(tracer, a, b, 0.5)
+            more += [] if middle is None else [middle]
         more.append(b)
     return more
+
+
+_PLANE = np.array([10.0, 1.0])
+"""Lines are looked at in the plane of 10 ln T and ln P."""
+_ENDS = slice(None, -1), slice(1, None)
+
+
+def _unit(along: Array) -> Array:
+    """Directions ``(M, N)`` as unit vectors of the plane ``(M, 2)``."""
+    d = along[:, -2:] * _PLANE
+    return np.asarray(d / np.maximum(np.linalg.norm(d, axis=1), 1e-300)[:, None])
+
+
+def _angles(a: Array, b: Array) -> Array:
+    """Between unit vectors ``(M, 2)``."""
+    return np.asarray(np.arccos(np.clip((a * b).sum(axis=1), -1.0, 1.0)))
 
 
 def _between(tracer: Tracer, a: Point, b: Point, t: float) -> Point | None:

@@ -65,9 +65,10 @@ class Survey:
 
 @dataclass(frozen=True)
 class Boundaries:
-    """Saturation lines, lines of a third phase, and the survey that they were held against; None for one component."""
+    """Saturation lines, where along each a further phase would form, lines of a third phase, and the survey that they were held against; None for one component."""
 
     lines: tuple[Line, ...]
+    unstable: tuple[NDArray[np.bool_], ...]
     three_phase: tuple[ThreePhaseLine, ...]
     survey: Survey | None
 
@@ -85,6 +86,7 @@ def phase_boundaries(model: PhaseModel, z: Array, limits: Limits, known: Sequenc
     """The boundaries of ``z (C,)``, of two components or more that are all present, within limits; ``known`` are its lines from their ends."""
     with np.errstate(all="ignore"):
         lines: list[Line] = []
+        unstable: list[NDArray[np.bool_]] = []
         three: list[ThreePhaseLine] = []
         paths: list[Array] = []
 
@@ -92,8 +94,10 @@ def phase_boundaries(model: PhaseModel, z: Array, limits: Limits, known: Sequenc
             """The lines, and those that take over where they stop being the boundary."""
             for _ in range(_ROUNDS):
                 lines.extend(new)
-                paths.extend(part for line in new for part in _stable_path(model, z, line))
-                new = _from_meetings(model, z, new, lines, limits)
+                flags = [unstable_along(model, z, line) for line in new]
+                unstable.extend(flags)
+                paths.extend(part for line, own in zip(new, flags, strict=True) for part in _stable_path(line, ~own))
+                new = _from_meetings(model, z, new, flags, lines, limits)
                 if not new:
                     break
 
@@ -116,7 +120,7 @@ def phase_boundaries(model: PhaseModel, z: Array, limits: Limits, known: Sequenc
                     elif made is not None:
                         take([made])
                 edges = np.delete(edges, chosen, axis=0)
-    return Boundaries(tuple(lines), tuple(three), survey)
+    return Boundaries(tuple(lines), tuple(unstable), tuple(three), survey)
 
 
 def meeting_beside(model: PhaseModel, z: Array, line: Line, stable: int, unstable: int) -> Meeting | None:
@@ -255,9 +259,8 @@ def path(line: Line | ThreePhaseLine) -> Array:
     return np.log(np.stack([line.T, line.P], axis=1))
 
 
-def _stable_path(model: PhaseModel, z: Array, line: Line) -> list[Array]:
+def _stable_path(line: Line, stable: NDArray[np.bool_]) -> list[Array]:
     """The stretches of a saturation line that are the boundary of the stable feed; elsewhere another boundary runs beside it."""
-    stable = ~unstable_along(model, z, line)
     whole = path(line)
     ends = np.flatnonzero(np.diff(np.concatenate([[False], stable, [False]]).astype(int))).reshape(-1, 2)
     # up to the neighbors beyond, since the boundary ends somewhere between
@@ -353,11 +356,13 @@ def _both_ways(model: PhaseModel, z: Array, start: Point, limits: Limits) -> Lin
     return joined(trace(Tracer(model, z, 1.0), start, limits, -start.tangent).reversed(), forth)
 
 
-def _from_meetings(model: PhaseModel, z: Array, lines: Sequence[Line], known: Sequence[Line], limits: Limits) -> list[Line]:
+def _from_meetings(
+    model: PhaseModel, z: Array, lines: Sequence[Line], unstable: Sequence[NDArray[np.bool_]], known: Sequence[Line], limits: Limits
+) -> list[Line]:
     """The saturation lines that take over where ``lines`` stop being the boundary, besides the ``known`` ones."""
     found: list[Line] = []
-    for line in lines:
-        stable = ~unstable_along(model, z, line)
+    for line, flags in zip(lines, unstable, strict=True):
+        stable = ~flags
         for i in np.flatnonzero(stable[1:] != stable[:-1]):
             one, other = (int(i), int(i) + 1) if stable[i] else (int(i) + 1, int(i))
             meeting = meeting_beside(model, z, line, one, other)

@@ -26,6 +26,7 @@ _SUBSTITUTIONS = 12
 _NEAR = 0.02
 _NEWTON_STEPS, _PATIENCE = 40, 8
 _BLOCK = 512
+_SOLVENT_HALVINGS = 30
 _COLDER = (0.97, 0.85, 0.7)
 """Where a boiling temperature is sought a second time, below that of the most abundant component."""
 _ALIKE, _OF_A_DIFFERENCE = 1e-3, 1e-3
@@ -130,8 +131,10 @@ def _block(
         )
 
 
-_HALVINGS = 18
-"""Of the range of temperatures in which a point is begun from: to 1e-4 of it, which is far nearer than its K-values are."""
+_RANGE = np.log(2.0), np.log(5000.0)
+"""Of ln T, in which a point is begun from."""
+_PARTS, _CHORDS = 64, 2
+"""Into how many parts it is cut, and how often a chord is drawn in the part that has the point: to some 1e-4, which is far nearer than rough K-values are."""
 
 
 class _Problem:
@@ -217,8 +220,8 @@ class _Problem:
     def _solvent_start(self) -> Array:
         """Ln T at which the most abundant component would boil."""
         most = self.z.argmax(axis=1)
-        low, high = np.full(len(most), np.log(2.0)), np.full(len(most), np.log(5000.0))
-        for _ in range(30):
+        low, high = (np.full(len(most), end) for end in _RANGE)
+        for _ in range(_SOLVENT_HALVINGS):
             middle = 0.5 * (low + high)
             boils = self.model.ln_saturation_guess(np.exp(middle))[np.arange(len(most)), most] > np.log(self.given)
             low, high = np.where(boils, low, middle), np.where(boils, middle, high)
@@ -241,28 +244,37 @@ class _Problem:
         own = (z * (ln_z + bound.ln_phi(z) - d)).sum(axis=-1)
         return np.asarray(np.minimum(further_phase(bound, z, [z, incipient], self.feed_kind).tm, own))
 
-    def _guess_sum(self, ln_T: Array, ln_P: Array) -> tuple[Array, Array]:
-        """Ln ΣW by the rough K-values, with rising P for a dew point and rising T for a bubble point; and the weights W/ΣW."""
-        ln_k = (self.model.ln_saturation_guess(np.exp(ln_T)).T - ln_P).T
+    def _guess_sum(self, ln_T: Array, ln_P: Array) -> Array:
+        """Ln ΣW by the rough K-values, with rising P for a dew point and rising T for a bubble point."""
+        return self._sum_at(self.model.ln_saturation_guess(np.exp(ln_T)), ln_P)
+
+    def _sum_at(self, ln_saturation: Array, ln_P: Array) -> Array:
+        """The same by rough saturation pressures ``(N, C)``."""
+        ln_k = (ln_saturation.T - ln_P).T
         ln_w = self.ln_z + (ln_k if self.feed_kind == LIQUID else -ln_k)
         top = ln_w.max(axis=-1)
-        w = np.exp(ln_w - top[:, None])
-        total = w.sum(axis=-1)
-        return np.log(total) + top, w / total[:, None]
+        return np.asarray(np.log(np.exp(ln_w - top[:, None]).sum(axis=-1)) + top)
 
     def _ideal_start(self) -> Array:
         zero = np.zeros(len(self.z))
         if self.unknown == "P":
-            at_one = self._guess_sum(np.log(self.given), zero)[0]
+            at_one = self._guess_sum(np.log(self.given), zero)
             return at_one if self.feed_kind == LIQUID else -at_one
-        ln_P = np.log(self.given)
-        low, high = np.full(len(zero), np.log(2.0)), np.full(len(zero), np.log(5000.0))
-        rising = 1.0 if self.feed_kind == LIQUID else -1.0
-        for _ in range(_HALVINGS):
-            middle = 0.5 * (low + high)
-            above = rising * self._guess_sum(middle, ln_P)[0] > 0.0
-            low, high = np.where(above, low, middle), np.where(above, middle, high)
-        return np.asarray(0.5 * (low + high))
+        grid, rising = np.linspace(*_RANGE, _PARTS + 1), 1.0 if self.feed_kind == LIQUID else -1.0
+        ln_p = self.model.ln_saturation_guess(np.exp(grid))
+        ln_P, part = np.log(self.given), np.zeros(len(zero), dtype=np.intp)
+        # sums rise with temperature: the last part at whose beginning it is below
+        for step in _PARTS // 2 ** np.arange(1, int(np.log2(_PARTS)) + 1):
+            part += np.where(rising * self._sum_at(ln_p[part + step], ln_P) <= 0.0, step, 0)
+        low, high = grid[part], grid[part + 1]
+        at_low, at_high = (rising * self._sum_at(ln_p[part + k], ln_P) for k in (0, 1))
+        for _ in range(_CHORDS):
+            u = np.clip(low - at_low * (high - low) / (at_high - at_low), low, high)
+            at = rising * self._guess_sum(u, ln_P)
+            above = at > 0.0
+            low, at_low = np.where(above, low, u), np.where(above, at_low, at)
+            high, at_high = np.where(above, u, high), np.where(above, at, at_high)
+        return u
 
     def _start_composition(self, ln_q: Array) -> Array:
         ln_T, ln_P = (np.log(self.given), ln_q) if self.unknown == "P" else (ln_q, np.log(self.given))

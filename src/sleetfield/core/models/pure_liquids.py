@@ -13,6 +13,7 @@ import numpy as np
 from ..arrays import Array
 from ..constants import R
 from ..correlations import LiquidDensity, LnVaporPressure
+from ..correlations.together import VaporPressures
 from ..recent import Recent
 from .contract import VAPOR, BoundModel
 
@@ -55,7 +56,7 @@ class PureLiquids:
     ) -> None:
         self.ln_vapor_pressure, self.density = tuple(ln_vapor_pressure), tuple(density)
         self.saturated_vapor, self.poynting, self.solutes = saturated_vapor, poynting, list(solutes)
-        self._recent = Recent(self._ln_fugacity)
+        self._recent, self._pressures = Recent(self._ln_fugacity), VaporPressures(self.ln_vapor_pressure)
 
     def over_ideal_gas(self, T: Array, P: Array) -> tuple[Array, Array, Array]:
         """ln φ of each, and its first two derivatives by temperature ``(N, C)``."""
@@ -83,9 +84,7 @@ class PureLiquids:
         return parts
 
     def _vapor_pressures(self, T: Array) -> tuple[Array, Array, Array]:
-        parts = [(c.value(T), c.slope(T), c.curvature(T)) for c in self.ln_vapor_pressure]
-        value, slope, curvature = (np.stack(part).T for part in zip(*parts, strict=True))
-        return value, slope, curvature
+        return self._pressures.with_derivatives(T)
 
     def _compressed(self, T: Array, P: Array) -> tuple[Array, Array, Array]:
         """Poynting's term v(P - Pˢᵃᵗ)/RT and its first two derivatives by temperature ``(N, C)``."""
@@ -99,7 +98,7 @@ class PureLiquids:
 
     def ln_saturation(self, T: Array) -> Array:
         """ln(P_sat/Pa) ``(N, C)``."""
-        return np.stack([c.value(T) for c in self.ln_vapor_pressure]).T
+        return self._vapor_pressures(T)[0]
 
     def molar_volume(self, T: Array) -> Array:
         """Saturated-liquid molar volume of each component ``(N, C)``, m3/mol; the critical one above T_c."""

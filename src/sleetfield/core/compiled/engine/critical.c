@@ -8,7 +8,7 @@
 
 #define VOLUMES 90
 #define TEMPERATURES 60
-#define HALVINGS 25
+#define HALVINGS 12
 #define STEPS 40
 #define SHIFT 1e-6
 #define LONGEST 0.05

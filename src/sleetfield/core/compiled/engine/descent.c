@@ -2,6 +2,7 @@
 
 #include "phase.h"
 
+#include <float.h>
 #include <math.h>
 #include <stddef.h>
 #include <string.h>
@@ -39,74 +40,113 @@ static int by_cholesky(int c, const double *H, const double *g, double *step)
     return 1;
 }
 
-/* Jacobi's rotations: H becomes diagonal, the columns of V its eigenvectors. */
-static void diagonalize(int c, double *H, double *V)
+/* The symmetric H made tridiagonal by Householder's reflections: its diagonal, what is beside it, and, unless V is NULL, the reflections in the rows of V. */
+static void tridiagonal(int c, double *H, double *diagonal, double *beside, double *V)
 {
-    memset(V, 0, sizeof(double) * (size_t)c * c);
-    for (int i = 0; i < c; i++) {
-        V[i * c + i] = 1.0;
+    double v[MOST_COMPONENTS], w[MOST_COMPONENTS];
+    for (int i = 0; i < c; i++)
         for (int j = i + 1; j < c; j++) H[i * c + j] = H[j * c + i] = 0.5 * (H[i * c + j] + H[j * c + i]);
+    for (int k = 0; k + 2 < c; k++) {
+        double square = 0.0, rest = 0.0, length = 0.0, inner = 0.0;
+        for (int i = k + 1; i < c; i++) square += H[i * c + k] * H[i * c + k];
+        rest = square - H[(k + 1) * c + k] * H[(k + 1) * c + k];
+        if (!(rest > 0.0)) continue;
+        const double reflected = -copysign(sqrt(square), H[(k + 1) * c + k]);
+        for (int i = k + 1; i < c; i++) v[i] = H[i * c + k];
+        v[k + 1] -= reflected;
+        for (int i = k + 1; i < c; i++) length += v[i] * v[i];
+        length = sqrt(length);
+        for (int i = k + 1; i < c; i++) v[i] /= length;
+        for (int i = k + 1; i < c; i++) {
+            w[i] = 0.0;
+            for (int j = k + 1; j < c; j++) w[i] += H[i * c + j] * v[j];
+            inner += v[i] * w[i];
+        }
+        for (int i = k + 1; i < c; i++) w[i] = 2.0 * (w[i] - inner * v[i]);
+        for (int i = k + 1; i < c; i++)
+            for (int j = k + 1; j < c; j++) H[i * c + j] -= v[i] * w[j] + w[i] * v[j];
+        H[(k + 1) * c + k] = reflected;
+        for (int j = 0; V != NULL && j < c; j++) {
+            double sum = 0.0;
+            for (int i = k + 1; i < c; i++) sum += v[i] * V[i * c + j];
+            for (int i = k + 1; i < c; i++) V[i * c + j] -= 2.0 * sum * v[i];
+        }
     }
-    for (int sweep = 0; sweep < SWEEPS; sweep++) {
-        double off = 0.0, all = 0.0;
-        for (int i = 0; i < c; i++)
-            for (int j = 0; j < c; j++) {
-                const double square = H[i * c + j] * H[i * c + j];
-                all += square;
-                if (i != j) off += square;
-            }
-        if (off <= 1e-30 * all) break;
-        for (int p = 0; p < c - 1; p++)
-            for (int q = p + 1; q < c; q++) {
-                const double h = H[p * c + q];
-                if (h == 0.0) continue;
-                const double theta = (H[q * c + q] - H[p * c + p]) / (2.0 * h);
-                const double t = copysign(1.0, theta) / (fabs(theta) + sqrt(theta * theta + 1.0));
-                const double cosine = 1.0 / sqrt(t * t + 1.0), sine = t * cosine;
-                for (int k = 0; k < c; k++) {
-                    const double a = H[k * c + p], b = H[k * c + q];
-                    H[k * c + p] = cosine * a - sine * b;
-                    H[k * c + q] = sine * a + cosine * b;
-                }
-                for (int k = 0; k < c; k++) {
-                    const double a = H[p * c + k], b = H[q * c + k];
-                    H[p * c + k] = cosine * a - sine * b;
-                    H[q * c + k] = sine * a + cosine * b;
-                }
-                for (int k = 0; k < c; k++) {
-                    const double a = V[k * c + p], b = V[k * c + q];
-                    V[k * c + p] = cosine * a - sine * b;
-                    V[k * c + q] = sine * a + cosine * b;
-                }
-            }
+    for (int i = 0; i < c; i++) {
+        diagonal[i] = H[i * c + i];
+        beside[i] = i + 1 < c ? H[(i + 1) * c + i] : 0.0;
     }
+}
+
+/* Eigenvalues of the symmetric H (changed), and unless V is NULL its eigenvectors in the rows of V; by the QL method with implicit shifts
+   (Wilkinson and Reinsch, Handbook for Automatic Computation II (1971) 241-248). */
+static void eigen(int c, double *H, double *values, double *V)
+{
+    double e[MOST_COMPONENTS];
+    for (int i = 0; V != NULL && i < c * c; i++) V[i] = i % (c + 1) == 0 ? 1.0 : 0.0;
+    tridiagonal(c, H, values, e, V);
+    for (int l = 0; l < c; l++)
+        for (int sweep = 0; sweep < SWEEPS; sweep++) {
+            int m = l;
+            while (m < c - 1 && fabs(e[m]) > DBL_EPSILON * (fabs(values[m]) + fabs(values[m + 1]))) m++;
+            if (m == l) break;
+            double g = (values[l + 1] - values[l]) / (2.0 * e[l]);
+            g = values[m] - values[l] + e[l] / (g + copysign(hypot(g, 1.0), g));
+            double sine = 1.0, cosine = 1.0, p = 0.0;
+            int i = m - 1;
+            for (; i >= l; i--) {
+                const double f = sine * e[i], b = cosine * e[i], r = hypot(f, g);
+                e[i + 1] = r;
+                if (r == 0.0) {
+                    values[i + 1] -= p;
+                    break;
+                }
+                sine = f / r;
+                cosine = g / r;
+                g = values[i + 1] - p;
+                const double turned = (values[i] - g) * sine + 2.0 * cosine * b;
+                p = sine * turned;
+                values[i + 1] = g + p;
+                g = cosine * turned - b;
+                for (int j = 0; V != NULL && j < c; j++) {
+                    const double one = V[i * c + j], other = V[(i + 1) * c + j];
+                    V[i * c + j] = cosine * one - sine * other;
+                    V[(i + 1) * c + j] = sine * one + cosine * other;
+                }
+            }
+            if (i < l) {
+                values[l] -= p;
+                e[l] = g;
+            }
+            e[m] = 0.0;
+        }
 }
 
 static void by_eigenvalues(int c, double *H, const double *g, double *step)
 {
-    double V[MOST_COMPONENTS * MOST_COMPONENTS];
-    diagonalize(c, H, V);
+    double values[MOST_COMPONENTS], V[MOST_COMPONENTS * MOST_COMPONENTS];
+    eigen(c, H, values, V);
     for (int i = 0; i < c; i++) step[i] = 0.0;
     for (int k = 0; k < c; k++) {
-        double along = 0.0, size = fabs(H[k * c + k]);
-        for (int i = 0; i < c; i++) along += V[i * c + k] * g[i];
+        const double size = fabs(values[k]);
+        double along = 0.0;
+        for (int i = 0; i < c; i++) along += V[k * c + i] * g[i];
         along /= size > FLAT ? size : FLAT;
-        for (int i = 0; i < c; i++) step[i] -= V[i * c + k] * along;
+        for (int i = 0; i < c; i++) step[i] -= V[k * c + i] * along;
     }
 }
 
 double smallest_eigenvalue(int c, double *H, double *vector)
 {
-    double V[MOST_COMPONENTS * MOST_COMPONENTS];
+    double values[MOST_COMPONENTS], V[MOST_COMPONENTS * MOST_COMPONENTS];
     int least = 0;
     for (int i = 0; i < c * c; i++)
         if (!isfinite(H[i])) return NAN;
-    diagonalize(c, H, V);
+    eigen(c, H, values, vector == NULL ? NULL : V);
     for (int k = 1; k < c; k++)
-        if (H[k * c + k] < H[least * c + least]) least = k;
-    if (vector != NULL)
-        for (int i = 0; i < c; i++) vector[i] = V[i * c + least];
-    return H[least * c + least];
+        if (values[k] < values[least]) least = k;
+    if (vector != NULL) memcpy(vector, V + least * c, sizeof(double) * (size_t)c);
+    return values[least];
 }
 
 int positive_definite(int c, const double *H, double shift)

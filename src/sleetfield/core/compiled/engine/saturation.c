@@ -15,7 +15,8 @@
 #define OF_A_DIFFERENCE 1e-3
 #define CONVERGED 1e-10
 #define ENOUGH 1e-13
-#define HALVINGS 18
+#define PARTS 64
+#define CHORDS 2
 #define SOLVENT_HALVINGS 30
 #define LEAST_T 2.0
 #define MOST_T 5000.0
@@ -76,6 +77,14 @@ static double ln_sum(int c, const double *ln_w)
     return log(total) + top;
 }
 
+/* ln sum W by rough K-values at the pressure that is given. */
+static double rough_sum(const Search *h, double ln_T)
+{
+    double ln_w[MOST_COMPONENTS];
+    rough_ln_w(h, exp(ln_T), log(h->s->given), ln_w);
+    return ln_sum(h->s->equation->c, ln_w);
+}
+
 static double ideal_start(const Search *h)
 {
     const int c = h->s->equation->c;
@@ -85,16 +94,25 @@ static double ideal_start(const Search *h)
         rough_ln_w(h, h->s->given, 0.0, ln_w);
         return rising * ln_sum(c, ln_w);
     }
-    double low = log(LEAST_T), high = log(MOST_T);
-    for (int k = 0; k < HALVINGS; k++) {
-        const double middle = 0.5 * (low + high);
-        rough_ln_w(h, exp(middle), log(h->s->given), ln_w);
-        if (rising * ln_sum(c, ln_w) > 0.0)
-            high = middle;
-        else
-            low = middle;
+    const double begin = log(LEAST_T), width = (log(MOST_T) - begin) / PARTS;
+    int part = 0;
+    /* sums rise with temperature: the last part at whose beginning it is below */
+    for (int step = PARTS / 2; step > 0; step /= 2)
+        if (rising * rough_sum(h, begin + width * (part + step)) <= 0.0) part += step;
+    double low = begin + width * part, high = low + width, at_low = rising * rough_sum(h, low), at_high = rising * rough_sum(h, high), u = low;
+    for (int k = 0; k < CHORDS; k++) {
+        u = low - at_low * (high - low) / (at_high - at_low);
+        u = u < low ? low : u > high ? high : u;
+        const double at = rising * rough_sum(h, u);
+        if (at > 0.0) {
+            high = u;
+            at_high = at;
+        } else {
+            low = u;
+            at_low = at;
+        }
     }
-    return 0.5 * (low + high);
+    return u;
 }
 
 /* ln T at which the most abundant component would boil. */
