@@ -10,15 +10,17 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from sleetfield.core import compiled
+from sleetfield.core import compiled, simultaneous
 from sleetfield.core.compiled import ENGINE, pair_loops
+from sleetfield.core.equilibrium import critical, line_equations, rachford_rice, saturation, stability
 from sleetfield.core.equilibrium import flash as flashes
-from sleetfield.core.equilibrium import rachford_rice, stability
 from sleetfield.core.equilibrium.flash import FlashResult, flash
+from sleetfield.core.equilibrium.saturation import bubble_at_T
 from sleetfield.core.equilibrium.stability import UNSTABLE, further_phase
 from sleetfield.core.models import cubic, vapor_side
 from sleetfield.core.models.contract import LIQUID, SETTLED, VAPOR
 from sleetfield.core.models.peng_robinson import PengRobinson
+from sleetfield.core.models.softest import softest
 
 from ..searches.engines import random_cubic, random_states, reference
 from .conftest import beside_equation_of_state, nonideal, virial
@@ -149,6 +151,10 @@ SAID_TWICE = {
     "split.h": (rachford_rice, {"SMALL_AMOUNT_STEP": "SMALL_STEP"}),
     "cubic.c": (cubic, {"CBRT_EPS": "_CBRT_EPS", "SMALL_STEP": "_SMALL_STEP", "THIN": "_THIN"}),
     "vapor_side.c": (vapor_side, {"TRACE": "_TRACE", "CLOSE": "_CLOSE", "FINER_ROUNDS": "_FINER_ROUNDS", "LIMIT_STEPS": "_LIMIT_STEPS", "AT_LIMIT": "_AT_LIMIT", "SHIFT": "_SHIFT"}),
+    "saturation.c": (saturation, {"SUBSTITUTIONS": "_SUBSTITUTIONS", "NEAR": "_NEAR", "NEWTON_STEPS": "_NEWTON_STEPS", "PATIENCE": "_PATIENCE", "ALIKE": "_ALIKE", "OF_A_DIFFERENCE": "_OF_A_DIFFERENCE", "CONVERGED": "CONVERGED", "PARTS": "_PARTS", "CHORDS": "_CHORDS", "SOLVENT_HALVINGS": "_SOLVENT_HALVINGS"}),
+    "specified.c": (simultaneous, {"CONVERGED": "CONVERGED", "STEPS": "_STEPS", "PATIENCE": "_PATIENCE", "TRACE": "_TRACE", "LEAST": "_LEAST"}),
+    "critical.c": (critical, {"VOLUMES": "_VOLUMES", "TEMPERATURES": "_TEMPERATURES", "HALVINGS": "_HALVINGS"}),
+    "line.c": (line_equations, {"ITERATIONS": "_ITERATIONS", "TOLERANCE": "_TOLERANCE", "ACCEPT": "_ACCEPT", "TRIVIAL": "_TRIVIAL"}),
     "pair.h": (pair_loops, {"MOST_TERMS": "MOST_TERMS"}),
 }  # fmt: skip
 
@@ -162,6 +168,47 @@ def test_what_both_engines_say_is_the_same(name):
 
 
 @compiled_only
+def test_critical_points_and_points_of_lines_are_the_same_in_both_engines():
+    rng = np.random.default_rng(11)
+    met = 0
+    for _ in range(6):
+        model = random_cubic(rng)
+        z = rng.dirichlet(np.ones(model.n_components))
+        own, start = critical.critical_points(model, z), bubble_at_T(model, np.array([250.0]), z[None])
+        X = np.concatenate([np.log(start.incipient[0] / z), np.log([250.0, start.P[0]])])
+        tracer = line_equations.Tracer(model, z, 0.0)
+        weighted = line_equations.Tracer(model, z / model.molar_mass, 0.3, weights=np.asarray(model.molar_mass) * 1.0)
+        lines = [(t, t.solve(X, len(z), float(X[-2]) + 0.01)) for t in (tracer, weighted)]
+        with reference():
+            others = critical.critical_points(model, z)
+            again = [(t.solve(X, len(z), float(X[-2]) + 0.01)) for t, _ in lines]
+        assert [p[:2] for p in own] == [pytest.approx(p[:2], rel=1e-8) for p in others]
+        met += len(own)
+        for (_, one), other in zip(lines, again, strict=True):
+            assert (one is None) == (other is None)
+            if one is not None:
+                met += 1
+                assert one.X == pytest.approx(other.X, abs=1e-9)
+                assert one.tangent == pytest.approx(other.tangent, rel=1e-6, abs=1e-8)
+                assert one.packing == pytest.approx(other.packing, rel=1e-9)
+                assert (one.iterations, one.S) == (other.iterations, other.S)
+    assert met > 8
+
+
+@compiled_only
+def test_the_third_derivative_along_a_direction_is_exact():
+    """By Taylor arithmetic in one engine, by a complex step of the second derivatives in the other."""
+    rng = np.random.default_rng(3)
+    for _ in range(20):
+        model = random_cubic(rng)
+        z = rng.dirichlet(np.ones(model.n_components))
+        points = critical.critical_points(model, z)
+        for point in points:
+            V = np.array([point.V + model.volume_shift(z[None])[0]])
+            assert abs(softest(model, np.array([point.T]), V, z[None]).form[0]) < 1e-6
+
+
+@compiled_only
 def test_arrays_that_do_not_fit_are_refused():
     equation = PengRobinson(np.array([190.6, 469.7]), np.array([46e5, 33.7e5]), np.array([0.011, 0.251]), np.zeros((2, 2))).plain
     model = equation, np.full(3, 300.0), np.full(3, 1e6)
@@ -169,6 +216,17 @@ def test_arrays_that_do_not_fit_are_refused():
         ENGINE.ln_phi((0, model), 4, 2, np.ones((4, 2)), False, -1, None, np.ones((2, 4)))
     with pytest.raises(ValueError, match="components"):
         ENGINE.ln_phi((0, model), 1, 999, np.ones((1, 999)), False, -1, None, np.ones((999, 1)))
+    free = (0, (equation, None, None))
+    with pytest.raises(ValueError, match="no such unknown"):
+        ENGINE.line_point(free, 2, np.ones(2), None, 0.0, (0, 1), 7, 0.0, np.zeros(4), np.zeros(4), np.zeros((2, 2)))
+    with pytest.raises(ValueError, match="no such quantity"):
+        ENGINE.specified(
+            free, 1, 2, 5, None, None, np.ones((1, 2)), True, 1, np.ones(1), np.ones(1), np.ones(1), np.ones(1), (), None
+        )
+    with pytest.raises(ValueError, match="no such temperature function"):
+        ENGINE.critical((0, ((*equation[:1], 99, *equation[2:]), None, None)), 2, np.ones(2), 10.0, 900.0, np.empty((12, 3)))
+    with pytest.raises(ValueError, match="known functions of temperature"):
+        ENGINE.critical((0, ((*equation[:5], (3,), *equation[6:]), None, None)), 2, np.ones(2), 10.0, 900.0, np.empty((12, 3)))
     with pytest.raises(ValueError, match="are needed"):
         ENGINE.ln_phi((0, model), 3, 2, np.ones((3, 2), dtype=np.float32), False, -1, None, np.ones((2, 4)))
 

@@ -43,8 +43,8 @@ from sleetfield.core.specified_flash import flash_to
 from .searching import search
 
 STATES = 300
-SATURATED = 40
-"""At how many of them saturation points, and states with other quantities given, are sought."""
+SATURATED, OTHERWISE = 40, 6
+"""At how many of them saturation points are sought, and states with other quantities given."""
 
 FLUIDS = ("hydrogen", "nitrogen", "carbon dioxide", "methane", "ethane", "propane", "n-butane", "n-hexane", "n-heptane", "n-decane", "hydrogen sulfide", "benzene")  # fmt: skip
 
@@ -247,8 +247,8 @@ def look(rng):
         counts["in other amounts"] += int(apart.sum())
         counts["without convergence"] += int((one.residual > 1e-10).sum())
         said = [(worse, "a higher Gibbs energy"), (apart, "other amounts")]
-        some = [part[:SATURATED] for part in (T, P, z)]
-        alike = [] if liquid else [*other_saturation(model, *some, counts), *other_specified(own, model, *some, counts)]
+        many, few = ([part[:count] for part in (T, P, z)] for count in (SATURATED, OTHERWISE))
+        alike = [] if liquid else [*other_saturation(model, *many, counts), *other_specified(own, model, *few, counts)]
         return alike + [
             f"{words} at T={T[i]!r} P={P[i]!r} z={z[i].tolist()!r}" for where, words in said for i in np.flatnonzero(where)[:2]
         ]

@@ -237,47 +237,46 @@ static int one_phase(const Phase *m, const double *z, double tm, Flashed *out)
     return 1;
 }
 
-int as_flashed(const Phase *m, const double *z, const double *x, const double *y, const int kinds[2], const double amounts[2], int asked, Flashed *out)
+void in_order(const Phase *m, const Phases *p, const int *kinds, double tm, Flashed *out)
 {
-    const int c = m->c;
-    double trial[MOST_COMPONENTS], both[2 * MOST_COMPONENTS];
-    Description vapor, liquid;
-    out->tm = 0.0;
-    if (asked == TESTED) {
-        memcpy(both, y, sizeof(double) * (size_t)c);
-        memcpy(both + c, x, sizeof(double) * (size_t)c);
-        out->tm = further_phase(m, z, both, 2, STABLE, trial);
-        if (!(out->tm >= UNSTABLE)) return 0;
+    Description own[MOST_PHASES];
+    int order[MOST_PHASES];
+    for (int k = 0; k < p->count; k++) {
+        int at = k;
+        m->describe(m, p->x[k], kinds[k], &own[k]);
+        for (; at > 0 && own[k].packing < own[order[at - 1]].packing; at--) order[at] = order[at - 1];
+        order[at] = k;
     }
-    m->describe(m, y, kinds[0], &vapor);
-    m->describe(m, x, kinds[1], &liquid);
-    const int turned = liquid.packing < vapor.packing;
-    out->n_phases = 2;
-    out->amount[turned] = amounts[0];
-    out->amount[!turned] = amounts[1];
-    out->Z[turned] = vapor.Z;
-    out->Z[!turned] = liquid.Z;
-    out->is_vapor = turned ? named(m, x, &liquid) : named(m, y, &vapor);
-    memcpy(out->x[turned], y, sizeof(double) * (size_t)c);
-    memcpy(out->x[!turned], x, sizeof(double) * (size_t)c);
-    return 1;
+    for (int at = 0; at < p->count; at++) {
+        out->amount[at] = p->amount[order[at]];
+        out->Z[at] = own[order[at]].Z;
+        memcpy(out->x[at], p->x[order[at]], sizeof(double) * (size_t)m->c);
+    }
+    out->n_phases = p->count;
+    out->is_vapor = named(m, out->x[0], &own[order[0]]);
+    out->residual = p->residual;
+    out->tm = tm;
 }
 
 static int two_phases(const Phase *m, const double *z, const Pair *pair, int asked, Flashed *out)
 {
-    const int c = m->c, kinds[2] = {STABLE, STABLE};
-    double K[MOST_COMPONENTS];
+    static const int kinds[MOST_PHASES] = {STABLE, STABLE, STABLE, STABLE, STABLE};
+    const int c = m->c;
+    double K[MOST_COMPONENTS], tm = 0.0;
     Split s;
+    Phases p = {.count = 2, .residual = pair->residual};
     if (!(pair->residual <= (asked == BY_K_VALUES ? ON_THE_WAY : CONVERGED))) return 0;
     k_values(c, z, pair->ln_k, K);
     split(c, z, K, pair->vapor, SMALL_AMOUNT_STEP, &s);
+    p.amount[0] = s.vapor;
+    p.amount[1] = s.liquid;
     for (int i = 0; i < c; i++) {
-        s.y[i] = s.y[i] > ABSENT ? s.y[i] : ABSENT;
-        s.x[i] = s.x[i] > ABSENT ? s.x[i] : ABSENT;
+        p.x[0][i] = s.y[i] > ABSENT ? s.y[i] : ABSENT;
+        p.x[1][i] = s.x[i] > ABSENT ? s.x[i] : ABSENT;
     }
-    const double amounts[2] = {s.vapor, s.liquid};
-    out->residual = pair->residual;
-    return as_flashed(m, z, s.x, s.y, kinds, amounts, asked, out);
+    if (asked == EVERY_PHASE && !complete(m, z, &p, &tm)) return 0;
+    in_order(m, &p, kinds, tm, out);
+    return 1;
 }
 
 int flash_state(const Phase *m, const double *z, const double *ln_k, int asked, Flashed *out)

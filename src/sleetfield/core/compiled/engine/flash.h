@@ -2,22 +2,22 @@
 #ifndef SLEETFIELD_FLASH_H
 #define SLEETFIELD_FLASH_H
 
-#include "phase.h"
+#include "multiphase.h"
 
 typedef struct {
     int n_phases, is_vapor; /* of the first phase */
-    double amount[2], Z[2], residual, tm;
-    double x[2][MOST_COMPONENTS];
+    double amount[MOST_PHASES], Z[MOST_PHASES], residual, tm;
+    double x[MOST_PHASES][MOST_COMPONENTS];
 } Flashed;
 
-/* How much is asked: whether rough K-values split the feed; whether it splits at all; and whether there is a third phase beside two. */
-enum { BY_K_VALUES, SPLITTING, TESTED };
+/* How much is asked: phases as rough K-values split the feed, or all of them. */
+enum { BY_K_VALUES, EVERY_PHASE };
 
-/* The phases of a feed z (all amounts positive), the least packed one first; ln_k are rough K-values. Returns whether it is settled: a state of more
-   phases, or one whose phases did not come to equal fugacities, is not. */
+/* The phases of a feed z (all amounts positive), the least packed one first; ln_k are rough K-values. Returns whether it is settled: a state whose phases did
+   not come to equal fugacities is not. */
 int flash_state(const Phase *model, const double *z, const double *ln_k, int asked, Flashed *out);
 
-/* Two phases at equilibrium, of kinds that may be STABLE, as a flash gives them; their amounts. Returns whether they are settled. */
-int as_flashed(const Phase *model, const double *z, const double *x, const double *y, const int kinds[2], const double amounts[2], int asked, Flashed *out);
+/* Phases at equilibrium, of kinds that may be STABLE, in order; a distance from a further one is tm. */
+void in_order(const Phase *model, const Phases *phases, const int *kinds, double tm, Flashed *out);
 
 #endif

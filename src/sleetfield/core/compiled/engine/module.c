@@ -39,9 +39,9 @@ typedef struct {
     const signed char *of_each;
     Buffers buffers;
     int failed;
-} Phases;
+} Given;
 
-static void phases_of(Phases *p, PyObject *model, Py_ssize_t n, Py_ssize_t c, PyObject *x, int by_component, int kind, PyObject *kinds)
+static void phases_of(Given *p, PyObject *model, Py_ssize_t n, Py_ssize_t c, PyObject *x, int by_component, int kind, PyObject *kinds)
 {
     p->buffers.count = p->failed = 0;
     p->kind = kind;
@@ -50,18 +50,18 @@ static void phases_of(Phases *p, PyObject *model, Py_ssize_t n, Py_ssize_t c, Py
     p->of_each = numbers(&p->buffers, kinds, n, 1, 0, &p->failed);
 }
 
-static double *results(Phases *p, PyObject *array, Py_ssize_t count)
+static double *results(Given *p, PyObject *array, Py_ssize_t count)
 {
     return numbers(&p->buffers, array, count, sizeof(double), 1, &p->failed);
 }
 
-static signed char *marks(Phases *p, PyObject *array, Py_ssize_t count)
+static signed char *marks(Given *p, PyObject *array, Py_ssize_t count)
 {
     return numbers(&p->buffers, array, count, 1, 1, &p->failed);
 }
 
 /* The model and the mole fractions of one state, and which kind of phase it is. */
-static int phase_at(const Phases *p, Py_ssize_t state, Bound *one, double *x)
+static int phase_at(const Given *p, Py_ssize_t state, Bound *one, double *x)
 {
     bound_at(&p->all, state, one);
     row(&p->x, state, p->all.c, x);
@@ -98,16 +98,28 @@ static double mass_density(int c, const double *x, double Z, const double *molar
     return mass / Z;
 }
 
+/* Liquids in the order of their mass densities; a vapor stays the first. */
+static void in_order_of_density(const Flashed *f, int c, const double *molar_mass, int *order)
+{
+    double density[MOST_PHASES];
+    const int first = f->is_vapor == NO ? 0 : 1;
+    for (int k = 0; k < f->n_phases; k++) {
+        int at = k;
+        density[k] = mass_density(c, f->x[k], f->Z[k], molar_mass);
+        for (; at > first && density[k] < density[order[at - 1]]; at--) order[at] = order[at - 1];
+        order[at] = k;
+    }
+}
+
 static void put(const Results *r, Py_ssize_t state, int c, const double *feed, const double *molar_mass, const Flashed *f)
 {
-    int first = 0;
-    if (f->n_phases == 2 && f->is_vapor == NO)
-        first = mass_density(c, f->x[1], f->Z[1], molar_mass) < mass_density(c, f->x[0], f->Z[0], molar_mass);
+    int order[MOST_PHASES];
+    in_order_of_density(f, c, molar_mass, order);
     r->n_phases[state] = f->n_phases;
     r->residual[state] = f->residual;
     r->tm[state] = f->tm;
     for (int k = 0; k < f->n_phases; k++) {
-        const int from = f->n_phases == 2 ? k ^ first : k;
+        const int from = order[k];
         const Py_ssize_t at = state * r->most + k;
         r->amount[at] = f->amount[from];
         r->Z[at] = f->Z[from];
@@ -127,7 +139,7 @@ static void flash_each(const Source *all, const double *feed, const double *ln_k
         bound_at(all, state, &model);
         present(c, feed + state * c, z);
         r->status[state] = UNSETTLED;
-        if (flash_state(&model.phase, z, ln_k + state * c, TESTED, &found)) put(r, state, c, feed + state * c, molar_mass, &found);
+        if (flash_state(&model.phase, z, ln_k + state * c, EVERY_PHASE, &found)) put(r, state, c, feed + state * c, molar_mass, &found);
     }
 }
 
@@ -246,7 +258,7 @@ static PyObject *ln_phi_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *x, *kinds, *ln_phi;
     Py_ssize_t n, c;
-    Phases phases;
+    Given phases;
     int by_component, kind;
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOpiOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &ln_phi)) return NULL;
@@ -272,7 +284,7 @@ static PyObject *evaluate_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *x, *kinds, *ln_phi, *dT, *dP, *scalars;
     Py_ssize_t n, c;
-    Phases phases;
+    Given phases;
     int by_component, kind;
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOpiOOOOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &ln_phi, &dT, &dP, &scalars)) return NULL;
@@ -307,7 +319,7 @@ static PyObject *dn_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *x, *kinds, *dn;
     Py_ssize_t n, c;
-    Phases phases;
+    Given phases;
     int by_component, kind;
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOpiOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &dn)) return NULL;
@@ -331,7 +343,7 @@ static PyObject *describe_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *x, *kinds, *Z, *packing, *found;
     Py_ssize_t n, c;
-    Phases phases;
+    Given phases;
     int by_component, kind;
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOpiOOOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &Z, &packing, &found)) return NULL;
@@ -361,7 +373,7 @@ static PyObject *dense_vapors_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *x, *packing, *names;
     Py_ssize_t n, c;
-    Phases phases;
+    Given phases;
     int by_component;
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOpOO", &model, &n, &c, &x, &by_component, &packing, &names)) return NULL;
@@ -590,7 +602,7 @@ static PyObject *stable_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *V, *moles, *found;
     Py_ssize_t n, c;
-    Phases phases;
+    Given phases;
     int by_component;
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOOpO", &model, &n, &c, &V, &moles, &by_component, &found)) return NULL;

@@ -25,7 +25,7 @@
 #define PATIENCE 12
 #define TRACE 1e-30
 #define LEAST 1e-250
-#define MOST_UNKNOWNS (2 * MOST_COMPONENTS + 2)
+#define MOST_UNKNOWNS (MOST_PHASES * MOST_COMPONENTS + 2)
 
 /* A search under way: the last flash, and K-values to start the next one from. */
 typedef struct {
@@ -44,12 +44,11 @@ static void bind(Search *h, double ln_u)
         cubic_to_pressure(&h->bound, exp(ln_u));
 }
 
-/* What phases are asked for as once they are known: a vapor and a liquid where the first one is a vapor. */
-static void kinds_of(const Flashed *f, int kinds[2])
+/* What phases are asked for as once they are known: a vapor and liquids where the first one is a vapor. */
+static void kinds_of(const Flashed *f, int *kinds)
 {
-    const int apart = f->n_phases == 2 && f->is_vapor == YES;
-    kinds[0] = apart ? VAPOR : STABLE;
-    kinds[1] = apart ? LIQUID : STABLE;
+    const int apart = f->n_phases > 1 && f->is_vapor == YES;
+    for (int k = 0; k < f->n_phases; k++) kinds[k] = !apart ? STABLE : k == 0 ? VAPOR : LIQUID;
 }
 
 /* One of V, H, S and U of a phase, and its derivatives by temperature, pressure and mole numbers. */
@@ -124,7 +123,7 @@ static double error_of_phases(const Search *h)
         const double share = f->is_vapor != YES ? 0.0 : f->n_phases == 1 ? 1.0 : f->amount[0];
         total = s->name == OF_VAPOR || f->n_phases == 1 ? share : share * mass_of(s, f->x[0]) / h->mass;
     } else {
-        int kinds[2];
+        int kinds[MOST_PHASES];
         kinds_of(f, kinds);
         for (int k = 0; k < f->n_phases; k++) total += f->amount[k] * of_phase(h, f->x[k], kinds[k]);
     }
@@ -210,52 +209,57 @@ static double zero(Search *h, double (*error)(Search *, double), Bracket *b, dou
     return NAN;
 }
 
-/* Equal fugacities, balances and what is specified, in ln n, ln T and ln P; the first phase's mole numbers come first. Returns the largest error that counts. */
-static double equations(Search *h, const double *u, const int kinds[2], double *f, double *J)
+/* Equal fugacities, balances and what is specified, in ln n, ln T and ln P; the first phase is the one that the others are compared with. Returns the largest
+   error that counts. */
+static double equations(Search *h, int count, const double *u, const int *kinds, double *f, double *J)
 {
     const Specified *s = h->s;
-    const int c = s->equation->c, size = 2 * c + 2, to_T = 2 * c, to_P = 2 * c + 1;
-    double x[2][MOST_COMPONENTS], amount[2], phi[MOST_COMPONENTS], dn[MOST_COMPONENTS * MOST_COMPONENTS], most = 0.0;
-    Evaluation e[2];
+    const int c = s->equation->c, to_T = count * c, to_P = to_T + 1, size = to_T + 2, balances = (count - 1) * c;
+    double x[MOST_PHASES][MOST_COMPONENTS], amount[MOST_PHASES], phi[MOST_COMPONENTS], dn[MOST_COMPONENTS * MOST_COMPONENTS], most = 0.0;
+    Evaluation e[MOST_PHASES];
     cubic_at(s->equation, exp(u[to_T]), exp(u[to_P]), &h->bound);
     memset(J, 0, sizeof(double) * (size_t)size * size);
-    for (int k = 0; k < 2; k++) {
+    for (int k = 0; k < count; k++) {
         amount[k] = 0.0;
         for (int i = 0; i < c; i++) amount[k] += x[k][i] = exp(u[k * c + i]);
         for (int i = 0; i < c; i++) x[k][i] /= amount[k];
         h->bound.phase.evaluate(&h->bound.phase, x[k], kinds[k], &e[k]);
         h->bound.phase.derivatives(&h->bound.phase, x[k], kinds[k], phi, dn);
         const double sign = k == 0 ? -1.0 : 1.0;
-        for (int i = 0; i < c; i++) {
-            double *row = J + (size_t)i * size + k * c;
-            for (int j = 0; j < c; j++) row[j] = sign * x[k][j] * (dn[i * c + j] - 1.0);
-            row[i] += sign;
-            J[(size_t)(c + i) * size + k * c + i] = amount[k] * x[k][i] / s->z[i];
-        }
+        for (int other = k == 0 ? 1 : k; other < (k == 0 ? count : k + 1); other++)
+            for (int i = 0; i < c; i++) {
+                double *row = J + (size_t)((other - 1) * c + i) * size;
+                for (int j = 0; j < c; j++) row[k * c + j] = sign * x[k][j] * (dn[(size_t)i * c + j] - 1.0);
+                row[k * c + i] += sign;
+                row[to_T] += sign * h->bound.T * e[k].dT[i];
+                row[to_P] += sign * h->bound.P * e[k].dP[i];
+            }
+        for (int i = 0; i < c; i++) J[(size_t)(balances + i) * size + k * c + i] = amount[k] * x[k][i] / s->z[i];
     }
     for (int i = 0; i < c; i++) {
-        f[i] = log(x[1][i]) + e[1].ln_phi[i] - log(x[0][i]) - e[0].ln_phi[i];
-        f[c + i] = (amount[0] * x[0][i] + amount[1] * x[1][i]) / s->z[i] - 1.0;
-        J[(size_t)i * size + to_T] = h->bound.T * (e[1].dT[i] - e[0].dT[i]);
-        J[(size_t)i * size + to_P] = h->bound.P * (e[1].dP[i] - e[0].dP[i]);
-        if (s->z[i] <= TRACE) continue;
-        if (!(fabs(f[i]) <= most)) most = fabs(f[i]);
-        if (!(fabs(f[c + i]) <= most)) most = fabs(f[c + i]);
+        f[balances + i] = -1.0;
+        for (int k = 0; k < count; k++) {
+            f[balances + i] += amount[k] * x[k][i] / s->z[i];
+            if (k == 0) continue;
+            const double off = f[(k - 1) * c + i] = log(x[k][i]) + e[k].ln_phi[i] - log(x[0][i]) - e[0].ln_phi[i];
+            if (s->z[i] > TRACE && !(fabs(off) <= most)) most = fabs(off);
+        }
+        if (s->z[i] > TRACE && !(fabs(f[balances + i]) <= most)) most = fabs(f[balances + i]);
     }
     double *known = J + (size_t)to_T * size, *row = J + (size_t)to_P * size, total = 0.0;
     f[to_T] = u[s->of_T ? to_P : to_T] - log(s->given);
     known[s->of_T ? to_P : to_T] = 1.0;
-    if (s->name == OF_VAPOR || s->name == OF_VAPOR_MASS) {
-        for (int i = 0; i < c; i++) total += row[i] = amount[0] * x[0][i] * (s->name == OF_VAPOR ? 1.0 : s->molar_mass[i] / h->mass);
-    } else {
-        for (int k = 0; k < 2; k++) {
-            Property p;
-            property(h, x[k], &e[k], &p);
-            total += amount[k] * p.value;
-            for (int i = 0; i < c; i++) row[k * c + i] = amount[k] * x[k][i] * p.partial[i] / h->scale;
-            row[to_T] += amount[k] * p.by_T * h->bound.T / h->scale;
-            row[to_P] += amount[k] * p.by_P * h->bound.P / h->scale;
+    for (int k = 0; k < count; k++) {
+        Property p;
+        if (s->name == OF_VAPOR || s->name == OF_VAPOR_MASS) {
+            for (int i = 0; k == 0 && i < c; i++) total += row[i] = amount[0] * x[0][i] * (s->name == OF_VAPOR ? 1.0 : s->molar_mass[i] / h->mass);
+            continue;
         }
+        property(h, x[k], &e[k], &p);
+        total += amount[k] * p.value;
+        for (int i = 0; i < c; i++) row[k * c + i] = amount[k] * x[k][i] * p.partial[i] / h->scale;
+        row[to_T] += amount[k] * p.by_T * h->bound.T / h->scale;
+        row[to_P] += amount[k] * p.by_P * h->bound.P / h->scale;
     }
     f[to_P] = (total - s->target) / h->scale;
     if (!(fabs(f[to_T]) <= most)) most = fabs(f[to_T]);
@@ -263,23 +267,23 @@ static double equations(Search *h, const double *u, const int kinds[2], double *
     return most;
 }
 
-/* Two phases at once, from the flash at hand; 0 where that leads nowhere. */
+/* Several phases at once, from the flash at hand; 0 where that leads nowhere. */
 static int together(Search *h, double *T, double *P)
 {
     const Specified *s = h->s;
-    const int c = s->equation->c, size = 2 * c + 2;
+    const int c = s->equation->c, count = h->at.n_phases, moles = count * c, size = moles + 2;
     double u[MOST_UNKNOWNS], best[MOST_UNKNOWNS], f[MOST_UNKNOWNS], J[MOST_UNKNOWNS * MOST_UNKNOWNS], least = HUGE_VAL, halved = HUGE_VAL;
     const double start[2] = {log(h->bound.T), log(h->bound.P)}, room[2] = {0.4, 4.0}, longest[2] = {0.05, 0.5};
-    int kinds[2], since = 0;
+    int kinds[MOST_PHASES], since = 0;
     kinds_of(&h->at, kinds);
-    for (int k = 0; k < 2; k++)
+    for (int k = 0; k < count; k++)
         for (int i = 0; i < c; i++) {
             const double n = h->at.amount[k] * h->at.x[k][i], floor = s->z[i] > ABSENT ? LEAST : ABSENT;
             u[k * c + i] = log(n > floor ? n : floor);
         }
-    memcpy(u + 2 * c, start, sizeof start);
+    memcpy(u + moles, start, sizeof start);
     for (int n = 0; n < STEPS; n++) {
-        const double error = equations(h, u, kinds, f, J);
+        const double error = equations(h, count, u, kinds, f, J);
         if (error < least) {
             least = error;
             memcpy(best, u, sizeof(double) * (size_t)size);
@@ -293,38 +297,40 @@ static int together(Search *h, double *T, double *P)
         if (!all_finite(size, f) || !all_finite(size * size, J) || !solve_linear(size, J, f)) return 0;
         double most = 0.0;
         for (int i = 0; i < size; i++) {
-            const double part = fabs(f[i]) / (i < 2 * c ? 1.0 : longest[i - 2 * c]);
-            if ((i >= 2 * c || s->z[i % c] > TRACE) && part > most) most = part;
+            const double part = fabs(f[i]) / (i < moles ? 1.0 : longest[i - moles]);
+            if ((i >= moles || s->z[i % c] > TRACE) && part > most) most = part;
         }
         if (most > 1.0) since--;
         for (int i = 0; i < size; i++) {
             double low = log(LEAST), high = 1.0;
-            if (i >= 2 * c) {
-                low = start[i - 2 * c] - room[i - 2 * c];
-                high = start[i - 2 * c] + room[i - 2 * c];
+            if (i >= moles) {
+                low = start[i - moles] - room[i - moles];
+                high = start[i - moles] + room[i - moles];
             }
             u[i] -= f[i] / (most > 1.0 ? most : 1.0);
             u[i] = u[i] < low ? low : u[i] > high ? high : u[i];
         }
     }
     if (!(least <= CONVERGED)) return 0;
-    double x[2][MOST_COMPONENTS], amount[2];
-    for (int k = 0; k < 2; k++) {
-        amount[k] = 0.0;
-        for (int i = 0; i < c; i++) amount[k] += x[k][i] = exp(best[k * c + i]);
+    double all = 0.0, trial[MOST_COMPONENTS];
+    Phases p = {.count = count, .residual = least};
+    for (int k = 0; k < count; k++) {
+        p.amount[k] = 0.0;
+        for (int i = 0; i < c; i++) p.amount[k] += p.x[k][i] = exp(best[k * c + i]);
         for (int i = 0; i < c; i++) {
-            x[k][i] /= amount[k];
-            if (!(x[k][i] > ABSENT)) x[k][i] = ABSENT;
+            p.x[k][i] /= p.amount[k];
+            if (!(p.x[k][i] > ABSENT)) p.x[k][i] = ABSENT;
         }
+        all += p.amount[k];
     }
-    const double all = amount[0] + amount[1];
-    amount[0] /= all;
-    amount[1] /= all;
-    *T = s->of_T ? exp(best[2 * c]) : s->given;
-    *P = s->of_T ? s->given : exp(best[2 * c + 1]);
+    for (int k = 0; k < count; k++) p.amount[k] /= all;
+    *T = s->of_T ? exp(best[moles]) : s->given;
+    *P = s->of_T ? s->given : exp(best[moles + 1]);
     cubic_at(s->equation, *T, *P, &h->bound);
-    h->at.residual = least;
-    return as_flashed(&h->bound.phase, s->z, x[1], x[0], kinds, amount, TESTED, &h->at) && h->at.is_vapor != UNSURE;
+    const double tm = tested(&h->bound.phase, s->z, &p, kinds[0], trial);
+    if (!(tm >= UNSTABLE)) return 0;
+    in_order(&h->bound.phase, &p, kinds, tm, &h->at);
+    return h->at.is_vapor != UNSURE;
 }
 
 /* One phase, where the feed as one has the quantity; 0 where there are several phases after all. */
@@ -339,7 +345,7 @@ static int alone(Search *h, const Bracket *located, double *T, double *P)
     bind(h, ln_u);
     rough_ln_saturation(s->equation, h->bound.T, ln_k);
     for (int i = 0; i < s->equation->c; i++) ln_k[i] -= log(h->bound.P);
-    if (!flash_state(&h->bound.phase, s->z, ln_k, TESTED, &h->at) || h->at.n_phases != 1 || h->at.is_vapor == UNSURE) return 0;
+    if (!flash_state(&h->bound.phase, s->z, ln_k, EVERY_PHASE, &h->at) || h->at.n_phases != 1 || h->at.is_vapor == UNSURE) return 0;
     *T = h->bound.T;
     *P = h->bound.P;
     return 1;
@@ -352,7 +358,7 @@ static int sought(Search *h, double *T, double *P)
     if (!bracket(h, &b)) return 0;
     const double ln_u = zero(h, error_at, &b, NEARLY, LOCATED);
     if (isnan(ln_u)) return 0;
-    const int found = h->at.n_phases == 2 ? together(h, T, P) : h->s->name < OF_VAPOR && alone(h, &b, T, P);
+    const int found = h->at.n_phases > 1 ? together(h, T, P) : h->s->name < OF_VAPOR && alone(h, &b, T, P);
     return found && fabs(error_of_phases(h)) <= MISSED;
 }
 
@@ -366,7 +372,7 @@ int specified_state(const Specified *s, double *T, double *P, Flashed *out)
     if (!s->of_T) cubic_at(s->equation, s->given, 1.0, &h.bound);
     if (!isfinite(s->target)) return 0;
     /* what comes out is tested anyway */
-    for (h.asked = BY_K_VALUES; h.asked <= SPLITTING; h.asked++) {
+    for (h.asked = BY_K_VALUES; h.asked <= EVERY_PHASE; h.asked++) {
         if (!sought(&h, T, P)) continue;
         *out = h.at;
         return 1;
