@@ -14,7 +14,7 @@ DRAWS = {
     "critical_region": 3,
     "deviations": 10,
     "diagrams": 4,
-    "engines": 10,
+    "engines": 6,
     "envelopes": 2,
     "regression": 2,
     "solids": 1,

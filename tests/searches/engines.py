@@ -43,7 +43,7 @@ from sleetfield.core.specified_flash import flash_to
 from .searching import search
 
 STATES = 300
-SATURATED, OTHERWISE = 40, 6
+SATURATED, OTHERWISE = 40, 3
 """At how many of them saturation points are sought, and states with other quantities given."""
 
 FLUIDS = ("hydrogen", "nitrogen", "carbon dioxide", "methane", "ethane", "propane", "n-butane", "n-hexane", "n-heptane", "n-decane", "hydrogen sulfide", "benzene")  # fmt: skip
@@ -161,6 +161,10 @@ def other_saturation(model, T, P, z, counts):
         for found, how in ((one, ""), (again, " from near")):
             both = found.found & other.found & (other.P < 1e9)
             alone = found.found != other.found
+            # rounding may lead a row of a batch to the feed's own composition, or away from it
+            for i in np.flatnonzero(alone):
+                with reference():
+                    alone[i] = points(model, given[i : i + 1], z[i : i + 1]).found[0] != found.found[i]
             counts["found by one engine alone"] += int(alone.sum())
             q, q_other = (found.P, other.P) if known == "T" else (found.T, other.T)
             unlike = np.abs(other.incipient - z).max(axis=1)
