@@ -34,6 +34,8 @@ _PLACES = 4
 _WEIGHT = {"H": 0.1, "U": 0.1, "S": 0.2, "vapor_fraction": 1.0, "vapor_mass_fraction": 1.0}
 """How much an error counts, by its scale, beside the logarithm of a ratio of volumes."""
 _GRID = {"T": np.geomspace(60.0, 2500.0, 28), "P": np.geomspace(1e2, 1e9, 29)}
+_PARTS = {"T": (slice(3, None), slice(0, 4)), "P": (slice(None),)}
+"""What of the grid is gone through first, and what only where that has no answer: in the cold nearly everything is solid, and fluids are hard to find."""
 _START = {"T": 300.0, "P": 1e5}
 _ROUNDS = 4
 _OTHER_PRESSURE, _SAME = 1.5, 1e-9
@@ -71,7 +73,7 @@ def others_without(wanted: Specification, inner: Inner, outer: str, unknown: str
     """Every further state that a scan finds for the one that is ``wanted``, of which an answer is ``known`` by its ``unknown``."""
     found: list[SpecifiedFlash] = []
     with np.errstate(all="ignore"):
-        for low, high in _passages(wanted, inner, outer, unknown):
+        for low, high in _passages(wanted, inner, outer, _GRID[unknown]):
             if low[0] <= np.log(known) <= high[0]:
                 continue
             answer = _between(wanted, inner, outer, low, high)
@@ -154,16 +156,19 @@ def _rounds(wanted: Specification, T: Array, P: Array) -> SpecifiedFlash:
 def _scanned(wanted: Specification, inner: Inner, outer: str, unknown: str) -> SpecifiedFlash:
     """By trying each passage of the target."""
     answer = nothing(wanted.z, wanted.mixture.model)
-    for low, high in _passages(wanted, inner, outer, unknown):
-        index = np.flatnonzero(np.isfinite(low) & ~answer.found)
-        if index.size:
-            put_rows(answer, index, _between(wanted.rows(index), _some(inner, index), outer, low[index], high[index]))
+    for part in _PARTS[unknown]:
+        for low, high in _passages(wanted, inner, outer, _GRID[unknown][part]):
+            index = np.flatnonzero(np.isfinite(low) & ~answer.found)
+            if index.size:
+                put_rows(answer, index, _between(wanted.rows(index), _some(inner, index), outer, low[index], high[index]))
+        if answer.found.all():
+            break
     return answer
 
 
-def _passages(wanted: Specification, inner: Inner, outer: str, unknown: str) -> Iterator[tuple[Array, Array]]:
+def _passages(wanted: Specification, inner: Inner, outer: str, values: Array) -> Iterator[tuple[Array, Array]]:
     """Logarithms of the unknown on a grid between which the outer quantity passes its target, one pair for each state after the other; NaN where none."""
-    n, values = len(wanted.z), _GRID[unknown]
+    n = len(wanted.z)
     grid, which = np.log(values), np.tile(np.arange(n), len(values))
     errors = _error(wanted.rows(which), _some(inner, which), outer, np.repeat(values, n)).reshape(len(values), n)
     crossing = np.sign(errors[:-1]) == -np.sign(errors[1:])

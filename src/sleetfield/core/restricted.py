@@ -15,10 +15,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .arrays import ABSENT, Array, Index, Kinds, component_major, normalized, rows
-from .blocks import in_blocks
+from .blocks import in_blocks, put_rows
 from .equilibrium.flash import FlashResult, Watch, flash, result_of_phases, vapor_and_liquid
 from .equilibrium.multiphase import gibbs_energy
-from .equilibrium.rachford_rice import k_values, split
+from .equilibrium.rachford_rice import Split, k_values, split
 from .equilibrium.stability import UNSTABLE, feed_stability, further_phase
 from .models.contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind, PhaseModel
 from .simultaneous import Located, solve_together
@@ -157,31 +157,46 @@ def _put_pairs(
     mixture: Thermodynamics, T: Array, P: Array, z: Array, index: Index, starts: list[Array], found: FlashResult
 ) -> None:
     """Vapor and liquid of the lowest Gibbs energy that the K-values ``starts`` lead to, for the states ``index``, into ``found``."""
-    wanted = Specification(mixture, {"T": T[index], "P": P[index]}, z[index])
-    lowest = np.full(len(index), np.inf)
-    for ln_k in starts:
-        located = _pair_from(wanted, ln_k)
-        energy = _gibbs(mixture, located)
-        lower = np.flatnonzero(located.sound & (energy < lowest - 1e-10))
-        if lower.size:
-            lowest[lower] = energy[lower]
-            pairs = located.result(wanted, lower)
-            for name in FlashResult.__dataclass_fields__:
-                getattr(found, name)[index[lower]] = getattr(pairs, name)
+    wanted, lowest = Specification(mixture, {"T": T[index], "P": P[index]}, z[index]), np.full(len(index), np.inf)
+    for solve in (_by_substitution, _by_newton):
+        open_ = np.flatnonzero(np.isinf(lowest))
+        for ln_k in starts if open_.size else ():
+            located = solve(wanted.rows(open_), rows(ln_k, open_))
+            energy = _gibbs(mixture, located)
+            lower = np.flatnonzero(located.sound & (energy < lowest[open_] - 1e-10))
+            if lower.size:
+                lowest[open_[lower]] = energy[lower]
+                pairs = located.result(wanted.rows(open_), lower)
+                put_rows(found, index[open_[lower]], pairs)
     # a split that was shown to be there but not found is no answer
     found.residual[index[np.isinf(lowest)]] = np.inf
 
 
-def _pair_from(wanted: Specification, ln_k: Array) -> Located:
-    """Vapor and liquid from K-values: substitution, then everything at once."""
+_BOTH = np.array([[VAPOR, LIQUID]], dtype=np.int8)
+
+
+def _by_substitution(wanted: Specification, ln_k: Array) -> Located:
+    """Vapor and liquid from K-values; no answer where that does not come to an end, or there would be less than nothing of one."""
     T, P = wanted.given["T"], wanted.given["P"]
-    feed, bound = component_major(np.maximum(wanted.z, ABSENT)), wanted.mixture.model.at(T, P)
-    ln_k, amount, _ = vapor_and_liquid(bound, feed, ln_k)
-    vapor = np.clip(amount, 1e-6, 1.0 - 1e-6)
+    feed = component_major(np.maximum(wanted.z, ABSENT))
+    ln_k, amount, change = vapor_and_liquid(wanted.mixture.model.at(T, P), feed, ln_k)
     s = split(feed, k_values(feed, ln_k), amount)
-    moles = np.stack([vapor[:, None] * normalized(s.y), (1.0 - vapor)[:, None] * normalized(s.x)], axis=1)
-    kinds = np.tile(np.array([VAPOR, LIQUID], dtype=np.int8), (len(T), 1))
-    return solve_together(wanted, T, P, moles, kinds)
+    inside = (s.vapor > 0.0) & (s.vapor < 1.0)
+    return Located(T, P, _moles(s.vapor, s), np.repeat(_BOTH, len(T), axis=0), np.where(inside, change, np.inf))
+
+
+def _by_newton(wanted: Specification, ln_k: Array) -> Located:
+    """The same, everything at once from where substitution leads."""
+    T, P = wanted.given["T"], wanted.given["P"]
+    feed = component_major(np.maximum(wanted.z, ABSENT))
+    ln_k, amount, _ = vapor_and_liquid(wanted.mixture.model.at(T, P), feed, ln_k)
+    s = split(feed, k_values(feed, ln_k), amount)
+    return solve_together(wanted, T, P, _moles(np.clip(amount, 1e-6, 1.0 - 1e-6), s), np.repeat(_BOTH, len(T), axis=0))
+
+
+def _moles(vapor: Array, s: Split) -> Array:
+    """Mole numbers of a vapor and a liquid ``(N, 2, C)``."""
+    return np.stack([vapor[:, None] * normalized(s.y), (1.0 - vapor)[:, None] * normalized(s.x)], axis=1)
 
 
 def _gibbs(mixture: Thermodynamics, located: Located) -> Array:

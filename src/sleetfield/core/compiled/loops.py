@@ -77,6 +77,13 @@ class ModelLoops:
         engine().stability(self._model, *self.shape, whole(z), whole(d), whole(ln_k), tm, trial)
         return tm, trial
 
+    def vapor_and_liquid(self, z: Array, ln_k: Array) -> tuple[Array, Array, Array]:
+        """As `equilibrium.flash.vapor_and_liquid`."""
+        n = len(z)
+        found, amount, change = np.array(ln_k, order="C"), np.empty(n), np.empty(n)
+        engine().vapor_and_liquid(self._model, *self.shape, whole(z), found, amount, change)
+        return found, amount, change
+
     def further_phase(self, z: Array, phases: Sequence[Array], kind: np.int8 | Kinds) -> tuple[Array, Array]:
         """The same beside phases at equilibrium, ``(N, C)`` each, the first of a kind."""
         tm, trial = np.empty(self.shape[0]), np.empty(self.shape)

@@ -219,19 +219,27 @@ def vapor_and_liquid(bound: BoundModel, z: Array, ln_k: Array) -> tuple[Array, A
 
     The change is infinite where the last K-values allow no split: the amount is then that of others.
     """
-    guess = None
-    for _ in range(_BY_KIND):
-        k = k_values(z, ln_k)
-        possible = brackets(z, k)[0]
-        k = np.where(possible[:, None], k, np.exp(ln_k - (z * ln_k).sum(axis=1)[:, None]))
-        s = split(z, k, guess)
-        guess = s.vapor
-        new = bound.ln_phi(s.x, LIQUID) - bound.ln_phi(s.y, VAPOR)
-        error = np.where(possible, np.abs(np.where(z > 1e-30, new - ln_k, 0.0)).max(axis=-1), np.inf)
-        ln_k = new
-        if not (error > 0.1 * CONVERGED).any():
+    loops = bound.loops()
+    if loops is not None:
+        return loops.vapor_and_liquid(z, ln_k)
+    ln_k, amount, change = ln_k.copy(order="K"), np.full(len(z), np.nan), np.full(len(z), np.inf)
+    before, active = np.ones_like(ln_k), np.arange(len(z))
+    for iteration in range(_BY_KIND):
+        part, feed, own = bound.rows(active), rows(z, active), rows(ln_k, active)
+        k = k_values(feed, own)
+        possible = brackets(feed, k)[0]
+        k = np.where(possible[:, None], k, np.exp(own - (feed * own).sum(axis=1)[:, None]))
+        s = split(feed, k, amount[active])
+        step, last = part.ln_phi(s.x, LIQUID) - part.ln_phi(s.y, VAPOR) - own, rows(before, active)
+        error = np.where(possible, np.abs(np.where(feed > 1e-30, step, 0.0)).max(axis=-1), np.inf)
+        inner = np.where(possible, (last * step).sum(axis=-1) / (last * last).sum(axis=-1), 0.0) * float(iteration % 5 == 4)
+        gain = np.where(np.abs(inner) < 0.98, 1.0 / (1.0 - inner), 1.0)
+        ln_k.T[:, active], before.T[:, active] = (own + gain[:, None] * step).T, step.T
+        amount[active], change[active] = s.vapor, error
+        active = active[error > 0.1 * CONVERGED]
+        if not active.size:
             break
-    return ln_k, s.vapor, error
+    return ln_k, amount, change
 
 
 def _search(bound: BoundModel, z: Array, d: Array, ln_k: Array, index: Index, pairs: _Pairs) -> None:

@@ -116,6 +116,9 @@ class Loops(Protocol):
     def feed_stability(self, z: Array, d: Array, ln_k: Array) -> tuple[Array, Array]:
         """As `equilibrium.stability.feed_stability`."""
 
+    def vapor_and_liquid(self, z: Array, ln_k: Array) -> tuple[Array, Array, Array]:
+        """As `equilibrium.flash.vapor_and_liquid`."""
+
     def further_phase(self, z: Array, phases: Sequence[Array], kind: np.int8 | Kinds) -> tuple[Array, Array]:
         """As `equilibrium.stability.further_phase`."""
 

@@ -12,6 +12,7 @@
 #define CONVERGED 1e-10
 #define ON_THE_WAY 1e-4 /* as well as that where only K-values are asked */
 #define SUBSTITUTIONS 40
+#define BY_KIND 80
 #define NEWTON_STEPS 60
 #define TRACE 1e-12
 #define SAME 1e-7
@@ -277,6 +278,40 @@ static int two_phases(const Phase *m, const double *z, const Pair *pair, int ask
     if (asked == EVERY_PHASE && !complete(m, z, &p, &tm)) return 0;
     in_order(m, &p, kinds, tm, out);
     return 1;
+}
+
+void vapor_and_liquid(const Phase *m, const double *z, double *ln_k, double *amount, double *change)
+{
+    const int c = m->c;
+    double K[MOST_COMPONENTS], step[MOST_COMPONENTS], before[MOST_COMPONENTS], vapor[MOST_COMPONENTS], guess = NAN;
+    for (int i = 0; i < c; i++) before[i] = 1.0;
+    *change = HUGE_VAL;
+    for (int n = 0; n < BY_KIND && *change > 0.1 * CONVERGED; n++) {
+        int possible, inside;
+        Split s;
+        k_values(c, z, ln_k, K);
+        brackets(c, z, K, &possible, &inside);
+        if (!possible) {
+            double mean = 0.0;
+            for (int i = 0; i < c; i++) mean += z[i] * ln_k[i];
+            for (int i = 0; i < c; i++) K[i] = exp(ln_k[i] - mean);
+        }
+        split(c, z, K, guess, SMALL_AMOUNT_STEP, &s);
+        guess = s.vapor;
+        m->ln_phi(m, s.x, LIQUID, step);
+        m->ln_phi(m, s.y, VAPOR, vapor);
+        *change = possible ? 0.0 : HUGE_VAL;
+        for (int i = 0; i < c; i++) {
+            step[i] -= vapor[i] + ln_k[i];
+            if (z[i] > 1e-30 && !(fabs(step[i]) <= *change)) *change = fabs(step[i]);
+        }
+        const double inner = n % 5 == 4 && possible ? along(c, before, step) : 0.0, gain = fabs(inner) < 0.98 ? 1.0 / (1.0 - inner) : 1.0;
+        for (int i = 0; i < c; i++) {
+            ln_k[i] += gain * step[i];
+            before[i] = step[i];
+        }
+    }
+    *amount = guess;
 }
 
 int flash_state(const Phase *m, const double *z, const double *ln_k, int asked, Flashed *out)

@@ -17,6 +17,10 @@ enum { BY_K_VALUES, EVERY_PHASE };
    not come to equal fugacities is not. */
 int flash_state(const Phase *model, const double *z, const double *ln_k, int asked, Flashed *out);
 
+/* ln K of a vapor and a liquid by substitution from ln_k, in place; the vapor's amount, which may be any number, and the largest change of the last step, infinite
+   where the last K-values allow no split. */
+void vapor_and_liquid(const Phase *model, const double *z, double *ln_k, double *amount, double *change);
+
 /* Phases at equilibrium, of kinds that may be STABLE, in order; a distance from a further one is tm. */
 void in_order(const Phase *model, const Phases *phases, const int *kinds, double tm, Flashed *out);
 

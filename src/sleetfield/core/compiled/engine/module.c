@@ -422,6 +422,33 @@ static PyObject *stability_all(PyObject *self, PyObject *args)
     return finished(&buffers, failed);
 }
 
+/* vapor_and_liquid(model, n, c, z, ln_k, amount, change): ln K in place, row by row */
+static PyObject *vapor_and_liquid_all(PyObject *self, PyObject *args)
+{
+    PyObject *model, *z, *ln_k, *amount, *change;
+    Py_ssize_t n, c;
+    Source all;
+    Buffers buffers = {.count = 0};
+    int failed = 0;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "OnnOOOO", &model, &n, &c, &z, &ln_k, &amount, &change)) return NULL;
+    const Py_ssize_t size = sizeof(double);
+    source_of(model, n, c, &all, &buffers, &failed);
+    const double *feeds = numbers(&buffers, z, n * c, size, 0, &failed);
+    double *to_k = numbers(&buffers, ln_k, n * c, size, 1, &failed);
+    double *to_amount = numbers(&buffers, amount, n, size, 1, &failed), *to_change = numbers(&buffers, change, n, size, 1, &failed);
+    if (!failed) {
+        Py_BEGIN_ALLOW_THREADS
+        for (Py_ssize_t state = 0; state < n; state++) {
+            Bound one;
+            bound_at(&all, state, &one);
+            vapor_and_liquid(&one.phase, feeds + state * c, to_k + state * c, to_amount + state, to_change + state);
+        }
+        Py_END_ALLOW_THREADS
+    }
+    return finished(&buffers, failed);
+}
+
 /* further(model, n, c, z, count, phases, kind, kinds, tm, trial): phases (N, count, C), the first of a kind */
 static PyObject *further_all(PyObject *self, PyObject *args)
 {
@@ -671,6 +698,7 @@ static PyMethodDef methods[] = {
     {"describe", describe_all, METH_VARARGS, "What phases are like."},
     {"dense_vapors", dense_vapors_all, METH_VARARGS, "Which dense phases are vapors."},
     {"stability", stability_all, METH_VARARGS, "Lowest tangent-plane distances of feeds."},
+    {"vapor_and_liquid", vapor_and_liquid_all, METH_VARARGS, "A vapor and a liquid by substitution."},
     {"further", further_all, METH_VARARGS, "Lowest tangent-plane distances beside phases at equilibrium."},
     {"specified", specified_all, METH_VARARGS, "Flashes at given temperature or pressure and another quantity."},
     {"saturation", saturation_all, METH_VARARGS, "Bubble and dew points."},
