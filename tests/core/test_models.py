@@ -6,6 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from sleetfield.core.constants import R
+from sleetfield.core.equilibrium.flash import flash
 from sleetfield.core.equilibrium.saturation import bubble_at_T
 from sleetfield.core.models.alpha import MathiasCopeman, RedlichKwongAlpha, Soave, Twu
 from sleetfield.core.models.contract import LIQUID, STABLE, VAPOR, VolumeModel
@@ -193,6 +194,19 @@ def test_batches_are_the_same_as_single_states(model):
     for n in range(20):
         alone = model.at(T[n : n + 1], P[n : n + 1]).ln_phi(x[n : n + 1])
         np.testing.assert_allclose(together[n], alone[0], rtol=1e-13, atol=1e-13)
+
+
+@pytest.mark.parametrize("name", MODELS)
+def test_no_states_have_no_properties(name):
+    model, none = MODELS[name](), np.empty(0)
+    x, kinds = np.empty((0, model.n_components)), np.empty(0, dtype=np.int8)
+    for kind in (np.int8(-1), kinds):
+        bound = model.at(none, none)
+        e = bound.evaluate(x, kind)
+        assert bound.ln_phi(x, kind).shape == e.ln_phi.shape == e.dT.shape == x.shape
+        assert (e.Z.shape, e.dn.shape, bound.describe(x, kind).Z.shape) == ((0,), (0, *2 * x.shape[1:]), (0,))
+        assert bound.is_vapor(x, kind).shape == (0,)
+    assert flash(model, none, none, x).n_phases.shape == (0,)
 
 
 def test_selecting_components_is_the_same_as_leaving_others_out():

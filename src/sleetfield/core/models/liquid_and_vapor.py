@@ -83,9 +83,9 @@ class BoundLiquidAndVapor(BoundModel):
     def _parts(self, x: Array, kinds: Kinds) -> list[tuple[Index, BoundModel, Array, np.int8]]:
         """The rows of each kind, the model that answers for them, their compositions, and the kind."""
         index = [np.flatnonzero(kinds == k) for k in (VAPOR, LIQUID)]
-        return [
-            (i, m.rows(i), x[i], k) for i, m, k in zip(index, (self.vapor, self.liquid), (VAPOR, LIQUID), strict=True) if i.size
-        ]
+        parts = [(i, m.rows(i), x[i], k) for i, m, k in zip(index, (self.vapor, self.liquid), (VAPOR, LIQUID), strict=True)]
+        # of no states there is one part that has none
+        return [part for part in parts if part[0].size] or parts[:1]
 
     def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
         if self._loops is not None:
