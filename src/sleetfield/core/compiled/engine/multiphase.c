@@ -1,6 +1,7 @@
 #include "multiphase.h"
 
 #include "linear.h"
+#include "progress.h"
 #include "stability.h"
 
 #include <math.h>
@@ -274,8 +275,8 @@ static void from_moles(int c, const double *n, Phases *p)
 static void newton(const Phase *m, const double *z, Phases *p)
 {
     const int c = m->c, f = p->count, size = f * c;
-    double u[MOST_UNKNOWNS], n[MOST_UNKNOWNS], F[MOST_UNKNOWNS], J[MOST_UNKNOWNS * MOST_UNKNOWNS], halved = HUGE_VAL, least = HUGE_VAL;
-    int since = 0;
+    double u[MOST_UNKNOWNS], n[MOST_UNKNOWNS], F[MOST_UNKNOWNS], J[MOST_UNKNOWNS * MOST_UNKNOWNS];
+    Progress progress = at_the_start();
     Phases now = *p, best = *p;
     for (int k = 0; k < f; k++)
         for (int i = 0; i < c; i++) {
@@ -286,28 +287,22 @@ static void newton(const Phase *m, const double *z, Phases *p)
         for (int j = 0; j < size; j++) n[j] = exp(u[j]);
         from_moles(c, n, &now);
         const double error = equations(m, z, &now, n, F, J);
-        if (error < least) {
-            least = error;
+        if (noted(&progress, error)) {
             best = now;
             best.residual = error;
         }
-        if (error < 0.5 * halved) {
-            halved = error;
-            since = 0;
-        } else
-            since++;
-        if (!(least > 0.01 * CONVERGED) || since >= PATIENCE) break;
+        if (!goes_on(&progress, 0.01 * CONVERGED, PATIENCE)) break;
         if (!all_finite(size, F) || !all_finite(size * size, J) || !solve_linear(size, J, F)) break;
         double longest = 0.0;
         for (int j = 0; j < size; j++)
             if (z[j % c] > TRACE && now.x[j / c][j % c] > ABSENT && fabs(F[j]) > longest) longest = fabs(F[j]);
-        if (longest > 1.0) since--;
+        if (longest > 1.0) progress.since--;
         for (int j = 0; j < size; j++) {
             u[j] -= F[j] / (longest > 1.0 ? longest : 1.0);
             u[j] = u[j] < log(LEAST) ? log(LEAST) : u[j] > 1.0 ? 1.0 : u[j];
         }
     }
-    if (least < p->residual) *p = best;
+    if (progress.least < p->residual) *p = best;
     balance(c, z, p);
 }
 

@@ -1,6 +1,7 @@
 #include "saturation.h"
 
 #include "linear.h"
+#include "progress.h"
 #include "stability.h"
 
 #include <math.h>
@@ -170,9 +171,8 @@ static int newton(Search *h)
     const int c = h->s->equation->c, size = c + 1;
     double u[MOST_COMPONENTS + 1], f[MOST_COMPONENTS + 1], w[MOST_COMPONENTS], best[MOST_COMPONENTS + 1], phi[MOST_COMPONENTS];
     double dn[MOST_COMPONENTS * MOST_COMPONENTS], J[(MOST_COMPONENTS + 1) * (MOST_COMPONENTS + 1)];
-    double least = HUGE_VAL, halved = HUGE_VAL;
     const double longest = h->s->of_T ? 0.1 : 0.5;
-    int since = 0;
+    Progress progress = at_the_start();
     Evaluation feed, trial;
     memcpy(u, h->ln_w, sizeof(double) * (size_t)c);
     u[c] = h->ln_q;
@@ -191,16 +191,8 @@ static int newton(Search *h)
             f[i] = u[i] + trial.ln_phi[i] - h->ln_z[i] - feed.ln_phi[i];
             if (h->ln_z[i] > -60.0 && !(fabs(f[i]) <= error)) error = fabs(f[i]);
         }
-        if (error < least) {
-            least = error;
-            memcpy(best, u, sizeof(double) * (size_t)size);
-        }
-        if (error < 0.5 * halved) {
-            halved = error;
-            since = 0;
-        } else
-            since++;
-        if (!(least > ENOUGH) || since >= PATIENCE) break;
+        if (noted(&progress, error)) memcpy(best, u, sizeof(double) * (size_t)size);
+        if (!goes_on(&progress, ENOUGH, PATIENCE)) break;
         for (int i = 0; i < c; i++) {
             for (int j = 0; j < c; j++) J[i * size + j] = dn[i * c + j] * w[j];
             J[i * size + i] += 1.0;
@@ -214,12 +206,12 @@ static int newton(Search *h)
         for (int i = 0; i < c; i++)
             if (fabs(f[i]) / 2.0 > most) most = fabs(f[i]) / 2.0;
         /* a step that was shortened is on its way */
-        if (most > 1.0) since--;
+        if (most > 1.0) progress.since--;
         for (int i = 0; i < size; i++) u[i] -= f[i] / (most > 1.0 ? most : 1.0);
     }
     memcpy(h->ln_w, best, sizeof(double) * (size_t)c);
     h->ln_q = best[c];
-    h->residual = least;
+    h->residual = progress.least;
     return 1;
 }
 

@@ -1,6 +1,7 @@
 #include "specified.h"
 
 #include "linear.h"
+#include "progress.h"
 #include "stability.h"
 
 #include <math.h>
@@ -272,9 +273,10 @@ static int together(Search *h, double *T, double *P)
 {
     const Specified *s = h->s;
     const int c = s->equation->c, count = h->at.n_phases, moles = count * c, size = moles + 2;
-    double u[MOST_UNKNOWNS], best[MOST_UNKNOWNS], f[MOST_UNKNOWNS], J[MOST_UNKNOWNS * MOST_UNKNOWNS], least = HUGE_VAL, halved = HUGE_VAL;
+    double u[MOST_UNKNOWNS], best[MOST_UNKNOWNS], f[MOST_UNKNOWNS], J[MOST_UNKNOWNS * MOST_UNKNOWNS];
     const double start[2] = {log(h->bound.T), log(h->bound.P)}, room[2] = {0.4, 4.0}, longest[2] = {0.05, 0.5};
-    int kinds[MOST_PHASES], since = 0;
+    int kinds[MOST_PHASES];
+    Progress progress = at_the_start();
     kinds_of(&h->at, kinds);
     for (int k = 0; k < count; k++)
         for (int i = 0; i < c; i++) {
@@ -284,23 +286,15 @@ static int together(Search *h, double *T, double *P)
     memcpy(u + moles, start, sizeof start);
     for (int n = 0; n < STEPS; n++) {
         const double error = equations(h, count, u, kinds, f, J);
-        if (error < least) {
-            least = error;
-            memcpy(best, u, sizeof(double) * (size_t)size);
-        }
-        if (error < 0.5 * halved) {
-            halved = error;
-            since = 0;
-        } else
-            since++;
-        if (!(least > 0.01 * CONVERGED) || since >= PATIENCE) break;
+        if (noted(&progress, error)) memcpy(best, u, sizeof(double) * (size_t)size);
+        if (!goes_on(&progress, 0.01 * CONVERGED, PATIENCE)) break;
         if (!all_finite(size, f) || !all_finite(size * size, J) || !solve_linear(size, J, f)) return 0;
         double most = 0.0;
         for (int i = 0; i < size; i++) {
             const double part = fabs(f[i]) / (i < moles ? 1.0 : longest[i - moles]);
             if ((i >= moles || s->z[i % c] > TRACE) && part > most) most = part;
         }
-        if (most > 1.0) since--;
+        if (most > 1.0) progress.since--;
         for (int i = 0; i < size; i++) {
             double low = log(LEAST), high = 1.0;
             if (i >= moles) {
@@ -311,9 +305,9 @@ static int together(Search *h, double *T, double *P)
             u[i] = u[i] < low ? low : u[i] > high ? high : u[i];
         }
     }
-    if (!(least <= CONVERGED)) return 0;
+    if (!(progress.least <= CONVERGED)) return 0;
     double all = 0.0, trial[MOST_COMPONENTS];
-    Phases p = {.count = count, .residual = least};
+    Phases p = {.count = count, .residual = progress.least};
     for (int k = 0; k < count; k++) {
         p.amount[k] = 0.0;
         for (int i = 0; i < c; i++) p.amount[k] += p.x[k][i] = exp(best[k * c + i]);
