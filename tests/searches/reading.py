@@ -113,6 +113,15 @@ def between(system, z, a, b, stop):
     return ends
 
 
+def three_meet(one, other):
+    """Whether two states of two phases have three between them, as those of a binary on both sides of its three-phase line: one's phase is none of the other's."""
+
+    def far(phase, state):
+        return min(abs(np.log(phase.molar_volume / p.molar_volume)) for p in state.phases) > 0.1
+
+    return any(far(p, other) for p in one.phases) and any(far(p, one) for p in other.phases)
+
+
 def check_shares(system, z, states, counts):
     """The share of vapor along an isotherm: no jump among two-phase states, and 0 or 1 beyond a border as just inside it."""
     trouble = []
@@ -131,6 +140,9 @@ def check_shares(system, z, states, counts):
 
             ends = between(system, z, places[i], places[i + 1], nearer)
             if ends is not None and abs(ends[0].vapor_fraction - ends[1].vapor_fraction) > 0.8 * JUMP:
+                if three_meet(*ends):
+                    counts["  three phases met"] += 1
+                    continue
                 counts["  jumps"] += 1
                 trouble.append(f"jump at T={ends[0].T!r} P={ends[0].P!r}")
         if {int(n[i]), int(n[i + 1])} == {1, 2}:
@@ -220,7 +232,9 @@ def check_qualities(system, z, envelope, counts):
                     continue
                 counts["shares passed"] += 1
                 passed = T[i] + (q - share[i]) / (share[i + 1] - share[i]) * (T[i + 1] - T[i])
-                if not any(_near(line, passed, P, 1.2 * (T[1] - T[0])) for line in envelope.quality_lines[q]):
+                if passed > envelope.surveyed_from and not any(
+                    _near(line, passed, P, 1.2 * (T[1] - T[0])) for line in envelope.quality_lines[q]
+                ):
                     counts["  no line there"] += 1
                     trouble.append(f"no {q} line at T={passed!r} P={P!r}")
     return trouble

@@ -137,6 +137,7 @@ def envelope(system: Mixture, z: Array, quality: Sequence[float], quality_basis:
         later=ANSWERS,
         three_phase=tuple(part for line in three for part in _within(line, inner)),
         missing_critical=_missing(system, z, points, found, inner),
+        surveyed_from=np.nan if found.survey is None else float(found.survey.T[0]),
     )
 
 

@@ -93,6 +93,8 @@ class Envelope(Result):
         Borders of regions of three phases.
     missing_critical : tuple of CriticalPoint
         Stable critical points that no line came to.
+    surveyed_from : float
+        The lowest temperature, K, at which it was looked for states that quality lines begin from; NaN where there was no need to.
 
     """
 
@@ -112,6 +114,7 @@ class Envelope(Result):
     later: Later
     three_phase: tuple[ThreePhaseLine, ...] = ()
     missing_critical: tuple[CriticalPoint, ...] = ()
+    surveyed_from: float = np.nan
 
     @property
     def branches(self) -> list[Branch]:
@@ -161,8 +164,9 @@ class Envelope(Result):
         lacking = [f"{100.0 * q:g} %" for q, parts in self.quality_lines.items() if not parts]
         if lacking:
             where = " outside the regions of three phases" if self.three_phase else ""
+            above = f" above {shown(self.surveyed_from, 'temperature', units, 4)}" if np.isfinite(self.surveyed_from) else ""
             notes.append(
-                f"No state of a vapor and a liquid with {', '.join(lacking)} vapor was found{where}: there is no such line."
+                f"No state of a vapor and a liquid with {', '.join(lacking)} vapor was found{where}{above}: there is no such line."
             )
         if self.unstable > 0.0:
             where = ", ".join(
