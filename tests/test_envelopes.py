@@ -210,3 +210,28 @@ def test_a_line_does_not_swing_between_two_branches_where_a_k_value_has_an_extre
         turns = np.diff(np.sign(np.diff(line.T)))
         assert (turns != 0).sum() <= 2
         assert np.abs(np.diff(np.log(line.T))).max() < 0.07
+
+
+def test_lines_of_every_share_leave_the_critical_point():
+    """A narrow region of vapor and liquid between its critical point and one of three phases, which a survey by flashes passes by."""
+    names, z = (
+        ["ethane", "water", "propane", "n-hexane"],
+        [0.7608926642610216, 0.05194988709570447, 0.006417897966706273, 0.1807395506765676],
+    )
+    system = sl.System(names, eos="SRK")
+    envelope = system.envelope(z, quality=[0.3, 0.5, 0.98])
+    (critical,) = envelope.critical_points
+    for q in (0.3, 0.5):
+        (line,) = envelope.quality_lines[q]
+        assert line.P.max() == pytest.approx(critical.P, rel=1e-6)
+        T, P = line.T[len(line.T) // 2], line.P[len(line.T) // 2]
+        assert system.flash(z, T=T, P=P).vapor_fraction == pytest.approx(q, abs=1e-6)
+    ends = [(line.T[0], line.P[0], line.T[-1]) for line in envelope.quality_lines[0.98]]
+    assert len({tuple(np.round(np.log(end), 4)) for end in ends}) == len(ends)  # each line once
+    assert "there is no such line" not in " ".join(envelope.notes)
+
+
+def test_what_was_not_found_is_said_with_the_temperature_from_which_it_was_sought():
+    envelope = sl.System(["nitrogen", "water"], eos="PR").envelope([0.5389, 0.4611], quality=[0.5])
+    assert not envelope.quality_lines[0.5]  # it is there at 150 K
+    assert "above 246.6 K" in envelope.notes[-1]

@@ -13,6 +13,7 @@ from ..composition import Composition
 from ..core.arrays import ABSENT
 from ..core.constants import R
 from ..core.equilibrium import saturation as engine
+from ..core.equilibrium.critical import CriticalPoint as Critical
 from ..core.equilibrium.critical import critical_points
 from ..core.equilibrium.envelope import Line
 from ..core.equilibrium.line_equations import Limits, Tracer
@@ -27,7 +28,7 @@ from ..core.equilibrium.phase_boundaries import (
     stable_critical,
     three_phase_lines_by,
 )
-from ..core.equilibrium.quality_lines import quality_lines
+from ..core.equilibrium.quality_lines import quality_lines, same_ends
 from ..core.equilibrium.three_phase_line import ThreePhaseLine
 from ..core.models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
 from ..errors import CalculationError, InputError
@@ -288,12 +289,17 @@ def _quality_lines(
         weights = 1.0 / system.molar_mass[present]
         amounts = amounts / weights / (amounts / weights).sum()
     lines = {}
+    critical = [Critical(*_point(line, i)) for line in found.lines for i in line.critical]
     inner = _slightly_wider(limits)
     with np.errstate(all="ignore"):
         for q in quality:
             tracer = Tracer(model, amounts, q, weights)
-            whole = quality_lines(tracer, z[present], found.survey, _traced_limits(inner))
-            parts = [part for line in whole for part in clipped(tracer, line, inner)]
+            whole = quality_lines(tracer, z[present], found.survey, _traced_limits(inner), critical)
+            parts: list[Line] = []
+            for part in (part for line in whole for part in clipped(tracer, line, inner)):
+                # lines that were two beyond the limits alone
+                if not any(same_ends(part, other) for other in parts):
+                    parts.append(part)
             lines[float(q)] = tuple(_over_all(line, present, len(z)) for line in parts)
     return lines
 

@@ -27,7 +27,7 @@ def from_critical(model: PhaseModel, z: Array, point: CriticalPoint, limits: Lim
     c, Zc = len(z), point.P * point.V / (R * point.T)
     found = []
     for sign in (1.0, -1.0):
-        start = _beside(model, z, point, sign)
+        start = beside_critical(Tracer(model, z, 1.0), z, point, sign)
         if start is None:
             continue
         line = trace(Tracer(model, z, 1.0), start, limits, np.concatenate([start.X[:c], [0.0, 0.0]]))
@@ -37,16 +37,20 @@ def from_critical(model: PhaseModel, z: Array, point: CriticalPoint, limits: Lim
     return found
 
 
-def _beside(model: VolumeModel, z: Array, point: CriticalPoint, sign: float) -> Point | None:
-    """A saturation point a little away from a critical point, on one of its two sides."""
+def beside_critical(tracer: Tracer, z: Array, point: CriticalPoint, sign: float | None = None) -> Point | None:
+    """A point of a line of ``z (C,)``, by mole, a little away from a critical point: on one of both sides, or on that of which phase y is the less dense one."""
+    if not isinstance(tracer.model, VolumeModel):
+        return None
     c = len(z)
-    ln_k, denser, slope = parting(model, z, point)
+    ln_k, denser, slope = parting(tracer.model, z, point)
+    sign = (-1.0 if denser > 0.0 else 1.0) if sign is None else sign
     S, largest = int(np.abs(ln_k).argmax()), max(float(np.abs(ln_k).max()), abs(denser))
-    roots = np.array([VAPOR, LIQUID] if sign * denser < 0.0 else [LIQUID, VAPOR], dtype=np.int8)
+    tracer.roots = np.array([VAPOR, LIQUID] if sign * denser < 0.0 else [LIQUID, VAPOR], dtype=np.int8)
     for size, colder in product((0.5, 0.2, 1.0, 0.05), ((1.0 / _DENSITIES) ** 2, 0.0)):
         ln_T = -colder * size**2
-        X = np.concatenate([sign * size / largest * ln_k, np.log([point.T, point.P]) + ln_T * np.array([1.0, slope])])
-        found = Tracer(model, z, 1.0, roots=roots).solve(X, S, float(X[S]))
+        own = tracer.from_moles(sign * size / largest * ln_k, tracer.beta)
+        X = np.concatenate([own, np.log([point.T, point.P]) + ln_T * np.array([1.0, slope])])
+        found = tracer.solve(X, S, float(X[S]))
         if found is None or np.abs(found.X[c:] - X[c:]).max() > 0.1:
             continue
         if np.abs(found.X[:c] - X[:c]).max() < 0.3 * np.abs(X[:c]).max() and abs(np.log(found.Z[0] / found.Z[1])) < 2.0 * size:

@@ -6,13 +6,17 @@ point, at the border of a region of three phases, or at a limit.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array
 from ..blocks import take_rows
 from ..models.contract import LIQUID, VAPOR, PhaseModel
+from .critical import CriticalPoint
 from .envelope import Line, joined, trace
+from .envelope_starts import beside_critical
 from .flash import FlashResult, flash
 from .line_equations import Limits, Point, Tracer
 from .line_points import holding
@@ -20,14 +24,30 @@ from .phase_boundaries import Survey, crossed, lies_on, path
 from .stability import MARGINAL, further_phase
 
 _HALVINGS = 10
-_TRIES = 16
+_TRIES = 32
 _SAME_END = 1e-3
 _GOLDEN = 0.6180339887
 """Multiples of it, less whole numbers, are spread evenly however many there are."""
 
 
-def quality_lines(tracer: Tracer, z: Array, survey: Survey, limits: Limits) -> list[Line]:
-    """The lines of ``tracer``'s share, of the feed ``z (C,)`` by mole."""
+def quality_lines(tracer: Tracer, z: Array, survey: Survey, limits: Limits, critical: Sequence[CriticalPoint] = ()) -> list[Line]:
+    """The lines of ``tracer``'s share, of the feed ``z (C,)`` by mole; lines of every share meet at its ``critical`` points."""
+    found: list[Line] = []
+    paths: list[Array] = []
+
+    def take(start: Point | None) -> None:
+        """Trace the line through a point, if it is a new one."""
+        if start is None or lies_on(start.X[-2:], paths):
+            return
+        whole = _both_ways(tracer, start, limits)
+        for line in holding(tracer, whole, lambda line: _is_equilibrium(tracer.model, z, line)):
+            # what is not the equilibrium explains nothing
+            paths.append(path(line))
+            if not any(same_ends(line, other) for other in found):
+                found.append(line)
+
+    for point in critical:
+        take(beside_critical(tracer, z, point))
     T, P = survey.states
     places, share = np.log(np.stack([T, P], axis=1)), _share(tracer, survey.result)
     apart = share - tracer.beta
@@ -35,8 +55,6 @@ def quality_lines(tracer: Tracer, z: Array, survey: Survey, limits: Limits) -> l
     edges = edges[apart[edges[:, 0]] * apart[edges[:, 1]] < 0.0]
     two = (survey.result.n_phases == 2) & (survey.result.kinds[:, 0] == VAPOR)
     edges = edges[_order(places[edges].mean(axis=1), two[edges].any(axis=1))]
-    found: list[Line] = []
-    paths: list[Array] = []
     for _ in range(_TRIES):
         edges = edges[~crossed(places[edges], paths)] if len(edges) else edges
         if not len(edges):
@@ -47,14 +65,7 @@ def quality_lines(tracer: Tracer, z: Array, survey: Survey, limits: Limits) -> l
             break
         ends = sorted(edge, key=lambda i: abs(apart[i]))
         starts = (_solved(tracer, take_rows(survey.result, np.array([i])), places[i], places[edge]) for i in ends if two[i])
-        start = next((s for s in starts if s is not None), None) or _located(tracer, z, places[edge])
-        if start is None or lies_on(start.X[-2:], paths):
-            continue
-        whole = _both_ways(tracer, start, limits)
-        kept = holding(tracer, whole, lambda line: _is_equilibrium(tracer.model, z, line))
-        # what is not the equilibrium explains nothing
-        paths += [path(line) for line in kept]
-        found += [line for line in kept if not any(_same(line, other) for other in found)]
+        take(next((s for s in starts if s is not None), None) or _located(tracer, z, places[edge]))
     return found
 
 
@@ -64,7 +75,7 @@ def _order(places: Array, good: NDArray[np.bool_]) -> NDArray[np.intp]:
     return np.lexsort((rank * _GOLDEN % 1.0, ~good))
 
 
-def _same(one: Line, other: Line) -> bool:
+def same_ends(one: Line, other: Line) -> bool:
     """Whether two lines have the same ends."""
     ends = [np.log([[line.T[k], line.P[k]] for k in (0, -1)]) for line in (one, other)]
     return bool(min(np.abs(ends[0] - ends[1]).max(), np.abs(ends[0] - ends[1][::-1]).max()) < _SAME_END)
