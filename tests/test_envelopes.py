@@ -235,3 +235,13 @@ def test_what_was_not_found_is_said_with_the_temperature_from_which_it_was_sough
     envelope = sl.System(["nitrogen", "water"], eos="PR").envelope([0.5389, 0.4611], quality=[0.5])
     assert not envelope.quality_lines[0.5]  # it is there at 150 K
     assert "above 246.6 K" in envelope.notes[-1]
+
+
+def test_the_extremum_next_to_a_critical_point_that_lines_begin_at_is_marked():
+    system = sl.System(["hydrogen", "benzene", "water"], eos="SRK")
+    z = [0.2232740065281619, 0.5026424020970822, 0.2740835913747558]
+    mark = system.envelope(z).cricondentherm
+    assert mark.T == pytest.approx(556.93, abs=0.01)  # the critical point is at 556.82 K
+    P = np.linspace(0.9, 1.1, 41) * mark.P
+    assert (system.flash(z, T=mark.T + 0.02, P=P).n_phases == 1).all()
+    assert (system.flash(z, T=mark.T - 0.02, P=P).n_phases == 2).any()

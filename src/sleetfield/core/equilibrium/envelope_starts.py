@@ -46,7 +46,7 @@ def beside_critical(tracer: Tracer, z: Array, point: CriticalPoint, sign: float 
     sign = (-1.0 if denser > 0.0 else 1.0) if sign is None else sign
     S, largest = int(np.abs(ln_k).argmax()), max(float(np.abs(ln_k).max()), abs(denser))
     tracer.roots = np.array([VAPOR, LIQUID] if sign * denser < 0.0 else [LIQUID, VAPOR], dtype=np.int8)
-    for size, colder in product((0.5, 0.2, 1.0, 0.05), ((1.0 / _DENSITIES) ** 2, 0.0)):
+    for size, colder in product((0.05, 0.2, 0.5, 1.0), ((1.0 / _DENSITIES) ** 2, 0.0)):
         ln_T = -colder * size**2
         own = tracer.from_moles(sign * size / largest * ln_k, tracer.beta)
         X = np.concatenate([own, np.log([point.T, point.P]) + ln_T * np.array([1.0, slope])])
