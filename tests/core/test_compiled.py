@@ -19,10 +19,11 @@ from sleetfield.core.equilibrium.saturation import bubble_at_T
 from sleetfield.core.equilibrium.stability import UNSTABLE, further_phase
 from sleetfield.core.models import cubic, vapor_side
 from sleetfield.core.models.contract import LIQUID, SETTLED, VAPOR
+from sleetfield.core.models.mixing import AqueousInteractions
 from sleetfield.core.models.peng_robinson import PengRobinson
 from sleetfield.core.models.softest import softest
 
-from ..searches.engines import random_cubic, random_states, reference
+from ..searches.engines import constants_of, random_cubic, random_states, reference
 from .conftest import beside_equation_of_state, nonideal, virial
 
 compiled_only = pytest.mark.skipif(ENGINE is None, reason="the compiled engine was not built, or is turned off")
@@ -242,3 +243,20 @@ def test_the_engine_can_be_turned_off_and_says_which_it_is():
     program = [sys.executable, "-c", "import sleetfield.core.compiled as c; print(c.ENGINE is None, c.WHICH)"]
     done = subprocess.run(program, capture_output=True, text=True, check=True, env={**os.environ, "SLEETFIELD_ENGINE": "numpy"})
     assert done.stdout.startswith("True NumPy, as SLEETFIELD_ENGINE=numpy asks for")
+
+
+@compiled_only
+@pytest.mark.parametrize("points", [saturation.bubble_at_P, saturation.dew_at_P])
+def test_an_absent_component_of_which_next_to_nothing_would_be_in_the_other_phase_is_no_further_phase(points):
+    k = -0.00441913 * (1.0 - np.eye(2))
+    in_water = AqueousInteractions(1, np.array([[-0.02054022, 0.77085402, 0.16561165, 0.04682605], [np.nan] * 4]))
+    Tc, Pc, omega, _ = constants_of("hydrogen", "water").T
+    model = PengRobinson(Tc, Pc, omega, k, in_water=in_water)
+    P, z = np.linspace(2e4, 2e5, 60), np.tile([1.0, 0.0], (60, 1))
+    one = points(model, P, z)
+    with reference():
+        other = points(model, P, z)
+    assert one.T == pytest.approx(other.T, rel=1e-10)
+    assert (one.tm >= UNSTABLE).all()
+    assert (other.tm >= UNSTABLE).all()
+    assert (one.incipient == other.incipient).all()

@@ -257,6 +257,8 @@ static void tell(const Search *h, SaturationPoint *out)
     double both[2 * MOST_COMPONENTS], asked[MOST_COMPONENTS], stable[MOST_COMPONENTS], trial[MOST_COMPONENTS], own = 0.0;
     memcpy(both, h->s->z, sizeof(double) * (size_t)c);
     fractions(c, h->ln_w, both + c);
+    for (int i = 0; i < c; i++)
+        if (!(both[c + i] > ABSENT)) both[c + i] = ABSENT;
     memcpy(out->incipient, both + c, sizeof(double) * (size_t)c);
     out->q = exp(h->ln_q);
     out->residual = h->residual;
