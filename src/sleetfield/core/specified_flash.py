@@ -132,9 +132,9 @@ _OPEN = {("T", "H"), ("T", "U")}
 
 def _flash_block(mixture: Thermodynamics, known: str, name: str, given: Array, target: Array, z: Array) -> SpecifiedFlash:
     """In the compiled engine where it has the model, state by state; what that does not settle is solved by arrays."""
-    loops = mixture.model.free_loops()
-    gases = together(tuple(mixture.heat_capacities), T_REFERENCE).plain if name in ("H", "S", "U") else None
-    if loops is None or (known, name) in _OPEN or (gases is None and name in ("H", "S", "U")):
+    loops, caloric = mixture.model.free_loops(), name in ("H", "S", "U")
+    gases = together(tuple(mixture.heat_capacities), T_REFERENCE).plain if caloric else None
+    if loops is None or (known, name) in _OPEN or (caloric and gases is None):
         return _by_arrays(mixture, known, name, given, target, z)
     answer = nothing(z, mixture.model)
     columns = answer.result.columns

@@ -19,9 +19,6 @@ SOAVE, REDLICH_KWONG, TWU, MATHIAS_COPEMAN, WITH_WATER = range(5)
 QUANTITIES = ("V", "H", "S", "U", "vapor_fraction", "vapor_mass_fraction")
 """What can be given beside temperature or pressure, in the order of the engine's numbers."""
 
-NONE, POINT, BESIDE_CRITICAL = range(3)
-"""What can come of a point of a line."""
-
 Numbers = tuple[float, float, float, float, float]
 """δ₁, δ₂, V_c/b of a pure component, a/bRT of one at its critical temperature, and R."""
 
@@ -114,7 +111,7 @@ class EquationLoops:
     def line_point(
         self, z: Array, weights: Array | None, beta: float, roots: tuple[int, int], S: int, value: float, X: Array
     ) -> tuple[int, int, Array, Array, Array]:
-        """As `equilibrium.line_equations.Tracer.solve`, from ``X``: `NONE`, `POINT` or `BESIDE_CRITICAL`, the number of steps, unknowns, tangent, and Z and packing ``(2, 2)``."""
+        """As `equilibrium.line_equations.Tracer.solve`, from ``X``: what came of it, the number of steps, unknowns, tangent, and Z and packing ``(2, 2)``."""
         u, tangent, rest = X.copy(), np.empty_like(X), np.empty((2, 2))
         how, steps = engine().line_point(self._model, self._c, whole(z), whole(weights), beta, roots, S, value, u, tangent, rest)
         return how, steps, u, tangent, rest

@@ -13,8 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array
-from ..compiled.cubic_loops import BESIDE_CRITICAL, NONE
-from ..models.contract import LIQUID, VAPOR, PhaseModel
+from ..models.contract import BESIDE_CRITICAL, LIQUID, POINT, VAPOR, PhaseModel
 
 _ITERATIONS = 12
 _TOLERANCE = 1e-12
@@ -99,7 +98,7 @@ class Tracer:
             roots = int(self.roots[0]), int(self.roots[1])
             how, steps, u, tangent, (Z, packing) = loops.line_point(self.z, self.weights, self.beta, roots, S, value, X)
             if how != BESIDE_CRITICAL:
-                return None if how == NONE else Point(u, tangent, S, Z, steps, crossed, self.roots, packing)
+                return Point(u, tangent, S, Z, steps, crossed, self.roots, packing) if how == POINT else None
         return self._by_arrays(X, S, value, crossed)
 
     def _by_arrays(self, X: Array, S: int, value: float, crossed: bool) -> Point | None:

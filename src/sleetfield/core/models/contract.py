@@ -103,6 +103,10 @@ UNSETTLED, SETTLED, UNNAMED = 0, 1, 2
 """What became of a state in the compiled engine: it is for the reference engine, done, or done but for the question whether its first phase is a vapor."""
 
 
+NO_POINT, POINT, BESIDE_CRITICAL = 0, 1, 2
+"""What came of a point of a line: Newton's method leads nowhere, or to it, or it is so close to a critical point that it is for the reference engine."""
+
+
 class Loops(Protocol):
     """A bound model in the compiled engine (`core.compiled`): loops over its states."""
 
@@ -162,7 +166,7 @@ class FreeLoops(Protocol):
     def line_point(
         self, z: Array, weights: Array | None, beta: float, roots: tuple[int, int], S: int, value: float, X: Array
     ) -> tuple[int, int, Array, Array, Array]:
-        """As `equilibrium.line_equations.Tracer.solve`: what came of it, the number of steps, unknowns, tangent, and Z and packing ``(2, 2)``."""
+        """As `equilibrium.line_equations.Tracer.solve`: what came of it (`POINT` or another), the number of steps, unknowns, tangent, and Z and packing ``(2, 2)``."""
 
 
 class BoundModel(ABC):
