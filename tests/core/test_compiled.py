@@ -17,13 +17,14 @@ from sleetfield.core.equilibrium import flash as flashes
 from sleetfield.core.equilibrium.flash import FlashResult, flash
 from sleetfield.core.equilibrium.saturation import bubble_at_T
 from sleetfield.core.equilibrium.stability import UNSTABLE, further_phase
-from sleetfield.core.models import cubic, vapor_side
+from sleetfield.core.models import cubic, density_roots, vapor_side
 from sleetfield.core.models.contract import LIQUID, SETTLED, VAPOR
 from sleetfield.core.models.mixing import AqueousInteractions
+from sleetfield.core.models.pc_saft import PCSAFT
 from sleetfield.core.models.peng_robinson import PengRobinson
 from sleetfield.core.models.softest import softest
 
-from ..searches.engines import constants_of, random_cubic, random_states, reference
+from ..searches.engines import constants_of, random_chains, random_cubic, random_states, reference
 from .conftest import beside_equation_of_state, nonideal, virial
 
 compiled_only = pytest.mark.skipif(ENGINE is None, reason="the compiled engine was not built, or is turned off")
@@ -54,11 +55,11 @@ def test_most_states_are_settled_and_what_is_not_is_handed_back():
 
 
 @compiled_only
-@pytest.mark.parametrize("seed", range(20))
-def test_kernels_are_the_reference_to_rounding(seed):
+@pytest.mark.parametrize(("equation", "seed"), [*((random_cubic, k) for k in range(20)), *((random_chains, k) for k in range(8))])
+def test_kernels_are_the_reference_to_rounding(equation, seed):
     """Ln φ and every derivative, of vapors, liquids and stable phases, in either layout of the compositions."""
     rng = np.random.default_rng(seed)
-    model = random_cubic(rng)
+    model = equation(rng)
     T, P, z = random_states(rng, model.n_components, 200)
     x = np.maximum(z, 1e-100)
     bound = model.at(T, P)
@@ -156,6 +157,7 @@ SAID_TWICE = {
     "specified.c": (simultaneous, {"CONVERGED": "CONVERGED", "STEPS": "_STEPS", "PATIENCE": "_PATIENCE", "TRACE": "_TRACE", "LEAST": "_LEAST"}),
     "critical.c": (critical, {"VOLUMES": "_VOLUMES", "TEMPERATURES": "_TEMPERATURES", "HALVINGS": "_HALVINGS"}),
     "line.c": (line_equations, {"ITERATIONS": "_ITERATIONS", "TOLERANCE": "_TOLERANCE", "ACCEPT": "_ACCEPT", "TRIVIAL": "_TRIVIAL"}),
+    "density_roots.c": (density_roots, {"FLAT": "_FLAT", "SAFE": "_SAFE", "FLATTER_STEPS": "_FLATTER_STEPS", "EXTREMUM_STEPS": "_EXTREMUM_STEPS", "FURTHER": "_FURTHER", "ROOT_STEPS": "_ROOT_STEPS", "LAST_NEWTON": "_LAST_NEWTON", "LAST": "_LAST"}),
     "pair.h": (pair_loops, {"MOST_TERMS": "MOST_TERMS"}),
 }  # fmt: skip
 
@@ -172,8 +174,8 @@ def test_what_both_engines_say_is_the_same(name):
 def test_critical_points_and_points_of_lines_are_the_same_in_both_engines():
     rng = np.random.default_rng(11)
     met = 0
-    for _ in range(6):
-        model = random_cubic(rng)
+    for k in range(8):
+        model = random_chains(rng) if k > 5 else random_cubic(rng)
         z = rng.dirichlet(np.ones(model.n_components))
         own, start = critical.critical_points(model, z), bubble_at_T(model, np.array([250.0]), z[None])
         X = np.concatenate([np.log(start.incipient[0] / z), np.log([250.0, start.P[0]])])
@@ -200,8 +202,8 @@ def test_critical_points_and_points_of_lines_are_the_same_in_both_engines():
 def test_the_third_derivative_along_a_direction_is_exact():
     """By Taylor arithmetic in one engine, by a complex step of the second derivatives in the other."""
     rng = np.random.default_rng(3)
-    for _ in range(20):
-        model = random_cubic(rng)
+    for k in range(25):
+        model = random_chains(rng) if k >= 20 else random_cubic(rng)
         z = rng.dirichlet(np.ones(model.n_components))
         points = critical.critical_points(model, z)
         for point in points:
@@ -211,7 +213,8 @@ def test_the_third_derivative_along_a_direction_is_exact():
 
 @compiled_only
 def test_arrays_that_do_not_fit_are_refused():
-    equation = PengRobinson(np.array([190.6, 469.7]), np.array([46e5, 33.7e5]), np.array([0.011, 0.251]), np.zeros((2, 2))).plain
+    pair = np.array([190.6, 469.7]), np.array([46e5, 33.7e5]), np.array([0.011, 0.251])
+    equation = PengRobinson(*pair, np.zeros((2, 2))).plain.parts
     model = equation, np.full(3, 300.0), np.full(3, 1e6)
     with pytest.raises(ValueError, match="are needed"):
         ENGINE.ln_phi((0, model), 4, 2, np.ones((4, 2)), False, -1, None, np.ones((2, 4)))
@@ -224,12 +227,23 @@ def test_arrays_that_do_not_fit_are_refused():
         ENGINE.specified(
             free, 1, 2, 5, None, None, np.ones((1, 2)), True, 1, np.ones(1), np.ones(1), np.ones(1), np.ones(1), (), None
         )
-    with pytest.raises(ValueError, match="no such temperature function"):
-        ENGINE.critical((0, ((*equation[:1], 99, *equation[2:]), None, None)), 2, np.ones(2), 10.0, 900.0, np.empty((12, 3)))
-    with pytest.raises(ValueError, match="known functions of temperature"):
-        ENGINE.critical((0, ((*equation[:5], (3,), *equation[6:]), None, None)), 2, np.ones(2), 10.0, 900.0, np.empty((12, 3)))
     with pytest.raises(ValueError, match="are needed"):
         ENGINE.ln_phi((0, model), 3, 2, np.ones((3, 2), dtype=np.float32), False, -1, None, np.ones((2, 4)))
+    chains = PCSAFT(np.array([1.0, 2.7]), np.full(2, 3.7e-10), np.array([150.0, 231.0]), np.zeros((2, 2)), *pair).plain.parts
+    wrong = {
+        "no such temperature function": (0, equation, {5: 99}),
+        "known functions of temperature": (0, equation, {9: (3,)}),
+        "so many packings": (2, chains, {-1: np.ones(99)}),
+        "are needed": (2, chains, {7: np.ones(1)}),
+    }
+    for words, (which, parts, changed) in wrong.items():
+        parts = list(parts)
+        for at, value in changed.items():
+            parts[at] = value
+        with pytest.raises(ValueError, match=words):
+            ENGINE.critical((which, (tuple(parts), None, None)), 2, np.ones(2), 10.0, 900.0, np.empty((12, 3)))
+    with pytest.raises(TypeError):
+        ENGINE.critical((2, (equation, None, None)), 2, np.ones(2), 10.0, 900.0, np.empty((12, 3)))
 
 
 @compiled_only

@@ -17,7 +17,7 @@ from sleetfield.core.equilibrium.quality_lines import quality_lines
 from sleetfield.core.equilibrium.rachford_rice import split
 from sleetfield.core.equilibrium.saturation import bubble_at_P, bubble_at_T, dew_at_P, dew_at_T
 from sleetfield.core.equilibrium.stability import UNSTABLE, pure_starts, stability
-from sleetfield.core.models.contract import LIQUID, VAPOR
+from sleetfield.core.models.contract import LIQUID, STABLE, VAPOR
 from sleetfield.core.models.liquid_and_vapor import LiquidAndVapor
 from sleetfield.core.models.peng_robinson import PengRobinson
 
@@ -183,6 +183,28 @@ def test_second_liquid_is_found():
     assert (result.kinds[0, :2] == LIQUID).all()
     assert result.x[0, 0, 0] > 0.99
     assert result.x[0, 1, 1] > 0.99
+
+
+class EndsInACorner(PengRobinson):
+    """An equation whose numbers end where there is next to nothing but the last component, as others' do deep in the cold."""
+
+    def at(self, T, P):
+        bound = super().at(T, P)
+        plain = bound.ln_phi
+        bound.ln_phi = lambda x, kind=STABLE: np.where(x[:, -1:] > 0.9, np.nan, plain(x, kind))
+        bound.loops = lambda: None
+        return bound
+
+
+def test_a_search_that_is_lost_hides_no_phase_that_another_finds():
+    heavy = EndsInACorner(TC[1:5], PC[1:5], OMEGA[1:5], np.zeros((4, 4)))
+    T, P, z = np.array([250.0]), np.array([2e6]), np.array([[0.6, 0.2, 0.1, 0.1]])
+    bound, feed = heavy.at(T, P), z * 1.0
+    found = stability(bound, feed, np.log(feed) + bound.ln_phi(feed), [np.log(feed), *pure_starts(feed)])
+    assert np.isfinite(found.trial).all()
+    assert found.tm[0] < -0.1
+    lost = stability(bound, feed, np.log(feed) + bound.ln_phi(feed), pure_starts(feed)[3:4])
+    assert (lost.tm[0], lost.trial[0].tolist()) == (np.inf, pytest.approx(feed[0].tolist()))
 
 
 def test_stability_against_a_dense_search_of_binaries():

@@ -187,7 +187,11 @@ def stability(bound: BoundModel, z: Array, d: Array, starts: list[Array], partne
     for i in range(0, many, together):
         part = slice(i, i + together)
         tm[part], reached[part] = _from_starts(bound, d, known, starts[part])
+    # a search that was lost, as where numbers end, has found nothing
+    tm = np.where(np.isnan(tm), np.inf, tm)
     best, state = tm.argmin(axis=0), np.arange(n)
+    lost = np.isinf(tm[best, state])
+    reached[best[lost], :, lost] = ln_z[lost]
     found = Stability(tm[best, state], normalized(np.exp(component_major(reached[best, :, state]))))
     _from_liquid(bound, z, d, known, found)
     _by_solids(bound, d, [z, *partners], found)

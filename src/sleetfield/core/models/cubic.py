@@ -16,7 +16,6 @@ derivative structure after Michelsen and Mollerup, Thermodynamic Models: Fundame
 
 from __future__ import annotations
 
-import functools
 import math
 from collections.abc import Sequence
 from functools import cached_property
@@ -26,14 +25,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array, Index
-from ..compiled import ENGINE
-from ..compiled.cubic_loops import CubicLoops, EquationLoops, Plain, Temperature, plain
+from ..compiled.cubic_loops import Temperature, plain
+from ..compiled.equation_loops import Plain, common
 from ..constants import R
 from .alpha import AlphaFunction, Soave
-from .contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind, VolumeModel
+from .contract import LIQUID, STABLE, VAPOR, Description, Evaluation, Kind
+from .equation_of_state import BoundEquation, EquationOfState
 from .from_critical_constants import critical_range, ln_saturation
 from .mixing import AqueousInteractions, BoundMixing, InWater, MixingRule, VanDerWaals
-from .vapor_side import on_vapor_side
 
 _CBRT_EPS = 1e-300
 _SMALL_STEP = 1e-9
@@ -41,7 +40,7 @@ _THIN = 1e-6
 """A below which rounding of the closed form loses the small roots."""
 
 
-class CubicModel(VolumeModel):
+class CubicModel(EquationOfState):
     """A cubic equation of state; a subclass gives δ₁, δ₂, Ω_a, Ω_b and m(ω).
 
     Parameters
@@ -107,18 +106,13 @@ class CubicModel(VolumeModel):
     def at(self, T: Array, P: Array) -> BoundCubic:
         return BoundCubic(self, T, P)
 
-    @cached_property
-    def plain(self) -> Plain | None:
-        """The equation as the compiled engine takes it, where there is one and it has all the parts."""
+    def compiled(self) -> Plain | None:
         mixing, alpha = self.mixing.plain(), self.alpha
-        if ENGINE is None or self.n_components > ENGINE.MOST_COMPONENTS or alpha.number is None or mixing is None:
+        if alpha.number is None or mixing is None:
             return None
-        numbers = (self.delta1, self.delta2, self.critical_volume_ratio, self.omega_a / self.omega_b, R)
+        numbers = (self.delta1, self.delta2, self.critical_volume_ratio, self.omega_a / self.omega_b)
         temperature = Temperature(alpha.number, alpha.constants, alpha.Tc, self.root_ac)
-        return plain(numbers, temperature, mixing, self.translation, self.Pc, self.omega)
-
-    def free_loops(self) -> EquationLoops | None:
-        return None if self.plain is None else EquationLoops(self.plain)
+        return plain(common(R, self.Tc, self.Pc, self.omega), numbers, temperature, mixing, self.translation)
 
     def ln_saturation_guess(self, T: Array) -> Array:
         return ln_saturation(T, self.Tc, self.Pc, self.omega)
@@ -189,19 +183,12 @@ class CubicModel(VolumeModel):
         return hessian
 
 
-class BoundCubic(BoundModel):
+class BoundCubic(BoundEquation):
     """A cubic at given T and P. Arrays are kept component by component, ``(C, N)``."""
 
     def __init__(self, model: CubicModel, T: Array, P: Array) -> None:
-        self.model, self.T, self.P = model, T, P
-
-    def loops(self) -> CubicLoops | None:
-        return self._loops
-
-    @cached_property
-    def _loops(self) -> CubicLoops | None:
-        plain = self.model.plain
-        return None if plain is None else CubicLoops(plain, self.T, self.P, self.model.molar_mass)
+        super().__init__(model, T, P)
+        self.model = model
 
     @cached_property
     def _mixing(self) -> BoundMixing:
@@ -235,9 +222,7 @@ class BoundCubic(BoundModel):
         assert self.model.translation is not None
         return np.asarray(self.model.translation[:, None] * (self.P / (R * self.T)))
 
-    def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
-        if self._loops is not None:
-            return self._loops.ln_phi(x, kind)
+    def ln_phi_by_arrays(self, x: Array, kind: Kind) -> Array:
         A, B, half, b, b_i = self._mixture(x)
         Z = self._Z(A, B, kind)
         integral = self._I(Z, B)
@@ -248,25 +233,11 @@ class BoundCubic(BoundModel):
             half -= self._shift()
         return half.T
 
-    def describe(self, x: Array, kind: Kind = STABLE) -> Description:
-        if self._loops is not None:
-            Z, packing, (kinds, _) = self._loops.describe(x, kind)
-            return Description(Z, kinds, packing)
+    def describe_by_arrays(self, x: Array, kind: Kind) -> Description:
         A, B, *_ = self._mixture(x)
         Z = self._Z(A, B, kind)
         kinds = np.where(self.model.critical_volume_ratio * B < Z, VAPOR, LIQUID).astype(np.int8)
         return Description(Z - self.model.volume_shift(x) * self.P / (R * self.T), kinds, B / Z)
-
-    def is_vapor(self, x: Array, kind: Kind = STABLE) -> NDArray[np.bool_]:
-        if self._loops is not None:
-            _, packing, (kinds, names) = self._loops.describe(x, kind)
-            self._loops.dense_vapors(x, packing, names)
-            vapor, open_ = np.asarray(names == 1), np.flatnonzero(names == 2)
-            if open_.size:
-                vapor[open_] = on_vapor_side(self.model, self.T[open_], packing[open_], kinds[open_] == VAPOR, x[open_])
-            return vapor
-        _, kinds, packing = self.describe(x, kind)
-        return on_vapor_side(self.model, self.T, packing, kinds == VAPOR, x)
 
     def _Z(self, A: Array, B: Array, kind: Kind) -> Array:
         """The root of the cubic that ``kind`` asks for: closed form, then Newton polish where it improves."""
@@ -365,13 +336,7 @@ class BoundCubic(BoundModel):
         polished[wide] = root
         return polished
 
-    def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
-        if self._loops is not None:
-            ln_phi, dT, dP, (Z, Z_T, Z_P, g_TT) = self._loops.evaluate(x, kind)
-            return Evaluation(ln_phi, dT, dP, g_TT, Z, Z_T, Z_P, functools.partial(self._loops.dn, x, kind))
-        return self._by_arrays(x, kind)
-
-    def _by_arrays(self, x: Array, kind: Kind) -> Evaluation:
+    def evaluate_by_arrays(self, x: Array, kind: Kind) -> Evaluation:
         model, T, P = self.model, self.T, self.P
         d1, d2 = model.delta1, model.delta2
         s, p = d1 + d2, d1 * d2

@@ -25,9 +25,9 @@ from numpy.typing import NDArray
 
 from ..arrays import Array, Index, Numbers, rows
 from ..constants import R
-from .contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind, VolumeModel
+from .contract import LIQUID, STABLE, VAPOR, Description, Evaluation, Kind
 from .density_roots import Isotherm, Roots, rising_roots
-from .vapor_side import on_vapor_side
+from .equation_of_state import BoundEquation, EquationOfState
 
 _STEP = 1e-30
 """Of complex steps, relative: so small that nothing but the first derivative is left."""
@@ -46,7 +46,7 @@ class First(NamedTuple):
     f_rho: Numbers
 
 
-class HelmholtzModel(VolumeModel):
+class HelmholtzModel(EquationOfState):
     """An equation of state explicit in the Helmholtz energy; see the module's docstring.
 
     `covolume` is the volume of closest packing: up to it pressure has to rise beyond `P_limit`.
@@ -143,11 +143,12 @@ class _PlainIsotherm(Isotherm):
         return _PlainIsotherm(self.model, self.T[index], rows(self.x, index))
 
 
-class BoundHelmholtz(BoundModel):
+class BoundHelmholtz(BoundEquation):
     """Such an equation at given T and P."""
 
     def __init__(self, model: HelmholtzModel, T: Array, P: Array) -> None:
-        self.model, self.T, self.P = model, T, P
+        super().__init__(model, T, P)
+        self.model = model
 
     def rows(self, index: Index) -> Self:
         return type(self)(self.model, self.T[index], self.P[index])
@@ -168,22 +169,18 @@ class BoundHelmholtz(BoundModel):
         g = [self.model.gradient(T, rho[:, None] * x)[0] / rho + p / rho - np.log(p / rho) for rho in places]
         return np.where(g[1] < g[0], places[1], places[0])
 
-    def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
+    def ln_phi_by_arrays(self, x: Array, kind: Kind) -> Array:
         rho = self._density(x, kind)
         Z = self.P / (rho * R * self.T)
         return np.asarray(self.model.gradient(self.T, rho[:, None] * x)[1] - np.log(Z)[:, None])
 
-    def describe(self, x: Array, kind: Kind = STABLE) -> Description:
+    def describe_by_arrays(self, x: Array, kind: Kind) -> Description:
         rho = self._density(x, kind)
         packing = rho * self.model.covolume(x)
         kinds = np.where(packing < self.model.critical_packing, VAPOR, LIQUID).astype(np.int8)
         return Description(self.P / (rho * R * self.T), kinds, packing)
 
-    def is_vapor(self, x: Array, kind: Kind = STABLE) -> NDArray[np.bool_]:
-        _, kinds, packing = self.describe(x, kind)
-        return on_vapor_side(self.model, self.T, packing, kinds == VAPOR, x)
-
-    def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
+    def evaluate_by_arrays(self, x: Array, kind: Kind) -> Evaluation:
         model, T, P = self.model, self.T, self.P
         rho = self._density(x, kind)
         total, rho_i = rho, rho[:, None] * x

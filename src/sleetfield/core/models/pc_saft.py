@@ -17,6 +17,9 @@ from typing import NamedTuple, Self
 import numpy as np
 
 from ..arrays import Array, Index, Numbers
+from ..compiled.equation_loops import Plain, common
+from ..compiled.pc_saft_loops import Attractions, Segments, Tables, plain
+from ..constants import R
 from .attraction import Attraction
 from .density_roots import Isotherm
 from .from_critical_constants import critical_range, ln_saturation
@@ -126,6 +129,17 @@ class PCSAFT(HelmholtzModel):
         mass = None if self.molar_mass is None else self.molar_mass[i]
         kij = self.kij[..., i[:, None], i]
         return type(self)(self.m[i], self.sigma[i], self.epsilon[i], kij, self.Tc[i], self.Pc[i], self.omega[i], mass)
+
+    def compiled(self) -> Plain | None:
+        terms, pairs = self.attraction.sum
+        attractions = (
+            Attractions(self._w1 * pairs[0], self._w2 * pairs[0] ** 2, (), None)
+            if len(terms) == 1
+            else Attractions(self._w1, self._w2, terms, pairs)
+        )
+        segments = Segments(self.m, self.sigma, self.epsilon, self._volume)
+        tables = Tables(_A, _B, _SERIES, _COMPRESSIBILITY, _GRID[:, 0])
+        return plain(common(R, self.Tc, self.Pc, self.omega), _AVOGADRO, self.critical_packing, segments, attractions, tables)
 
     def ln_saturation_guess(self, T: Array) -> Array:
         return ln_saturation(T, self.Tc, self.Pc, self.omega)

@@ -15,28 +15,19 @@
 #define THERE 1e-11
 #define NEARLY 1e-7
 
-static double pressure(const Cubic *m, double V, const double *n)
-{
-    const Equation *e = m->of;
-    double total = 0.0;
-    for (int i = 0; i < e->c; i++) total += n[i];
-    const double b = m->phase.covolume(&m->phase, n);
-    return total * m->RT / (V - b) - cubic_attraction(m, n) / ((V + e->d1 * b) * (V + e->d2 * b));
-}
-
 /* The softest direction at a temperature and volume; 0 where the matrix is not finite. */
 static int softest_at(const Equation *e, double T, double V, const double *n, Softest *out)
 {
-    Cubic m;
-    cubic_at(e, T, 1.0, &m);
+    Fluid m;
+    fluid_at(e, T, 1.0, &m);
     return softest(&m.phase, V, n, out);
 }
 
 int refined_critical(const Equation *e, const double *n, double T, double V, CriticalPoint *out)
 {
     static const double shifts[5][2] = {{0.0, 0.0}, {SHIFT, 0.0}, {-SHIFT, 0.0}, {0.0, SHIFT}, {0.0, -SHIFT}};
-    Cubic m;
-    cubic_at(e, T, 1.0, &m);
+    Fluid m;
+    fluid_at(e, T, 1.0, &m);
     const double covolume = m.phase.covolume(&m.phase, n);
     double ln_T = log(T), ln_V = log(V), size = HUGE_VAL;
     for (int step = 0; step < STEPS && size >= THERE; step++) {
@@ -63,15 +54,15 @@ int refined_critical(const Equation *e, const double *n, double T, double V, Cri
     if (!(size < NEARLY)) return 0;
     out->T = exp(ln_T);
     out->V = exp(ln_V);
-    cubic_at(e, out->T, 1.0, &m);
-    out->P = pressure(&m, out->V, n);
+    fluid_at(e, out->T, 1.0, &m);
+    out->P = m.phase.pressure(&m.phase, out->V, n);
     return out->P > 0.0;
 }
 
 static int stable_at(const Equation *e, double T, double V, const double *n)
 {
-    Cubic m;
-    cubic_at(e, T, 1.0, &m);
+    Fluid m;
+    fluid_at(e, T, 1.0, &m);
     return locally_stable(&m.phase, V, n);
 }
 
@@ -111,10 +102,10 @@ int critical_points(const Equation *e, const double *n, double T_low, double T_h
     const int c = e->c;
     double grid[TEMPERATURES], turned = 1.0, T_before = NAN, V_before = NAN, form_before = NAN;
     int count = 0;
-    Cubic m;
+    Fluid m;
     Softest s, before;
     for (int k = 0; k < TEMPERATURES; k++) grid[k] = T_high * pow(T_low / T_high, k / (TEMPERATURES - 1.0));
-    cubic_at(e, T_high, 1.0, &m);
+    fluid_at(e, T_high, 1.0, &m);
     const double covolume = m.phase.covolume(&m.phase, n);
     memset(&before, 0, sizeof before);
     for (int k = 0; k < VOLUMES; k++) {

@@ -2,7 +2,7 @@
 #ifndef SLEETFIELD_CRITICAL_H
 #define SLEETFIELD_CRITICAL_H
 
-#include "cubic.h"
+#include "fluid.h"
 
 #define MOST_CRITICAL 12
 

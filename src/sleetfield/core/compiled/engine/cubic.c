@@ -18,7 +18,7 @@ typedef struct {
 
 static void in_water(const Cubic *m, const double *n, Aqueous *out)
 {
-    const int c = m->phase.c, w = m->of->water;
+    const int c = m->of->common.c, w = m->of->water;
     const double square = 2.0 * m->root[w] * n[w] * n[w];
     out->total = out->sum = 0.0;
     for (int i = 0; i < c; i++) {
@@ -34,7 +34,7 @@ static void in_water(const Cubic *m, const double *n, Aqueous *out)
 /* The second derivatives of n^2 a by mole numbers. */
 static void second(const Cubic *m, const double *n, double *a_ij)
 {
-    const int c = m->phase.c, w = m->of->water;
+    const int c = m->of->common.c, w = m->of->water;
     for (int i = 0; i < c; i++)
         for (int j = 0; j < c; j++) a_ij[i * c + j] = 2.0 * m->root[i] * m->root[j] * m->pairs[i * c + j];
     if (w < 0) return;
@@ -60,7 +60,7 @@ typedef struct {
 
 static void mix(const Cubic *m, const double *x, Mixture *out)
 {
-    const int c = m->phase.c;
+    const int c = m->of->common.c;
     double a = 0.0, b = 0.0, u[MOST_COMPONENTS];
     for (int i = 0; i < c; i++) {
         u[i] = m->root[i] * x[i];
@@ -257,7 +257,7 @@ static void describe(const Phase *phase, const double *x, int kind, Description 
     const int thin = out->kind == VAPOR;
     if (thin && out->packing < THIN_PACKING)
         out->is_vapor = YES;
-    else if (mixture.A / m->to_A > m->of->branch_ratio * m->RT * mixture.b)
+    else if (mixture.A / m->to_A > m->of->branch_ratio * m->at.RT * mixture.b)
         out->is_vapor = thin ? YES : NO;
     else
         out->is_vapor = out->packing < THIN_PACKING ? YES : UNSURE;
@@ -287,11 +287,11 @@ static void hessian(const Phase *phase, double V, const double *n, double *out)
     const double d1 = m->of->d1, d2 = m->of->d2;
     Mixture mixture; /* a and its derivatives are homogeneous: of n mol as of fractions */
     mix(m, n, &mixture);
-    const double q = mixture.A / m->to_A / m->RT, B = mixture.b;
+    const double q = mixture.A / m->to_A / m->at.RT, B = mixture.b;
     double total = 0.0, q_i[MOST_COMPONENTS];
     for (int i = 0; i < c; i++) {
         total += n[i];
-        q_i[i] = 2.0 * mixture.half[i] / m->RT;
+        q_i[i] = 2.0 * mixture.half[i] / m->at.RT;
     }
     const double f = log((V + d1 * B) / (V + d2 * B)) / ((d1 - d2) * B), f_V = -1.0 / ((V + d1 * B) * (V + d2 * B));
     const double f_VV = (2.0 * V + (d1 + d2) * B) * f_V * f_V, f_B = -(f + V * f_V) / B, f_BV = -(2.0 * f_V + V * f_VV) / B;
@@ -302,7 +302,7 @@ static void hessian(const Phase *phase, double V, const double *n, double *out)
         for (int j = 0; j < c; j++) {
             const size_t at = (size_t)i * c + j;
             const double one = mixture.b_i[i], other = mixture.b_i[j];
-            out[at] = F_nB * (one + other) + F_BB * one * other - f_B * (one * q_i[j] + q_i[i] * other) - f * out[at] / m->RT;
+            out[at] = F_nB * (one + other) + F_BB * one * other - f_B * (one * q_i[j] + q_i[i] * other) - f * out[at] / m->at.RT;
             if (m->of->covolumes != NULL) out[at] += F_B * (2.0 * m->of->covolumes[at] - one - other) / total;
         }
 }
@@ -339,31 +339,35 @@ static Jet linear(int c, const double *of_each, const double *n, const double *a
 /* n^2 a along a direction. */
 static Jet attraction_along(const Cubic *m, const double *n, const double *along)
 {
-    const int c = m->phase.c, w = m->of->water;
+    const int c = m->of->common.c, w = m->of->water;
     const Jet plain = quadratic(c, m->pairs, m->root, n, along);
     if (w < 0) return plain;
     double own[MOST_COMPONENTS];
     for (int i = 0; i < c; i++) own[i] = 2.0 * m->root[w] * m->root[i] * m->l[i];
-    const Jet water = jet_line(n[w], along[w]), numerator = jet_product(jet_product(water, water), linear(c, own, n, along));
-    return jet_sum(1.0, plain, 1.0, jet_ratio(numerator, linear(c, NULL, n, along)));
+    const Jet water = jet_line(n[w], along[w]), numerator = jet_product(3, jet_product(3, water, water), linear(c, own, n, along));
+    return jet_sum(3, 1.0, plain, 1.0, jet_ratio(3, numerator, linear(c, NULL, n, along)));
 }
 
 static double third(const Phase *phase, double V, const double *n, const double *along)
 {
     const Cubic *m = (const Cubic *)phase;
-    const Equation *e = m->of;
-    const Jet total = linear(e->c, NULL, n, along), volume = jet_line(V, 0.0);
-    const Jet b = e->covolumes == NULL ? linear(e->c, e->b, n, along) : jet_ratio(quadratic(e->c, e->covolumes, NULL, n, along), total);
-    const Jet free = jet_log(jet_sum(1.0, volume, -1.0, b));
-    const Jet ratio = jet_ratio(jet_sum(1.0, volume, e->d1, b), jet_sum(1.0, volume, e->d2, b));
-    const Jet f = jet_ratio(jet_log(ratio), jet_sum(e->d1 - e->d2, b, 0.0, b));
-    const Jet A = jet_sum(-1.0, jet_product(total, free), -1.0 / m->RT, jet_product(attraction_along(m, n, along), f));
+    const CubicEquation *e = m->of;
+    const Jet total = linear(e->common.c, NULL, n, along), volume = jet_line(V, 0.0);
+    const Jet b = e->covolumes == NULL ? linear(e->common.c, e->b, n, along) : jet_ratio(3, quadratic(e->common.c, e->covolumes, NULL, n, along), total);
+    const Jet free = jet_log(3, jet_sum(3, 1.0, volume, -1.0, b));
+    const Jet ratio = jet_ratio(3, jet_sum(3, 1.0, volume, e->d1, b), jet_sum(3, 1.0, volume, e->d2, b));
+    const Jet f = jet_ratio(3, jet_log(3, ratio), jet_sum(3, e->d1 - e->d2, b, 0.0, b));
+    const Jet A = jet_sum(3, -1.0, jet_product(3, total, free), -1.0 / m->at.RT, jet_product(3, attraction_along(m, n, along), f));
     return 6.0 * A.k[3]; /* n ln V, which belongs to it as well, is linear in n */
 }
 
-double cubic_attraction(const Cubic *m, const double *n)
+static double pressure(const Phase *phase, double V, const double *n)
 {
-    return attraction_along(m, n, n).k[0];
+    const Cubic *m = (const Cubic *)phase;
+    double total = 0.0;
+    for (int i = 0; i < phase->c; i++) total += n[i];
+    const double b = covolume(phase, n), attraction = attraction_along(m, n, n).k[0];
+    return total * m->at.RT / (V - b) - attraction / ((V + m->of->d1 * b) * (V + m->of->d2 * b));
 }
 
 /* The first two derivatives by temperature of sqrt(a_i), of 1 - k_ij where it depends on it, and of l where there is water. */
@@ -372,41 +376,10 @@ typedef struct {
     double pairs1[MOST_COMPONENTS * MOST_COMPONENTS], pairs2[MOST_COMPONENTS * MOST_COMPONENTS];
 } Slopes;
 
-/* One of the functions of models/temperature_terms.py, or its first or second derivative. */
-static double temperature_term(int which, int derivative, double T)
-{
-    switch (3 * which + derivative) {
-    case 0: return 1.0;
-    case 3: return 1.0 / T;
-    case 4: return -1.0 / (T * T);
-    case 5: return 2.0 / (T * T * T);
-    case 6: return log(T);
-    case 7: return 1.0 / T;
-    case 8: return -1.0 / (T * T);
-    case 9: return T;
-    case 10: return 1.0;
-    case 12: return 1.0 / (T * T);
-    case 13: return -2.0 / (T * T * T);
-    case 14: return 6.0 / (T * T * T * T);
-    default: return 0.0;
-    }
-}
-
-/* 1 - k_ij, or a derivative of it by temperature. */
-static void pairs_at(const Equation *e, int derivative, double T, double *out)
-{
-    const size_t size = (size_t)e->c * e->c;
-    for (size_t at = 0; at < size; at++) out[at] = 0.0;
-    for (int k = 0; k < e->terms; k++) {
-        const double factor = temperature_term(e->term[k], derivative, T);
-        for (size_t at = 0; at < size; at++) out[at] += factor * e->pairs[k * size + at];
-    }
-}
-
 /* How far interactions with water are others in it, or a derivative of that by temperature; `pairs` is that derivative of 1 - k_ij. */
-static void differences(const Equation *e, int derivative, double T, const double *pairs, double *l)
+static void differences(const CubicEquation *e, int derivative, double T, const double *pairs, double *l)
 {
-    const int c = e->c;
+    const int c = e->common.c;
     const double Tc = e->alpha.Tc[e->water], reduced = T / Tc, high = pow(reduced, 8.0), power = 1.0 + high;
     const double t = reduced * pow(power, -0.125), t1 = pow(power, -1.125), t2 = -9.0 * high / reduced * pow(power, -2.125);
     for (int i = 0; i < c; i++) {
@@ -425,25 +398,25 @@ static void differences(const Equation *e, int derivative, double T, const doubl
 
 static void slopes_of(const Cubic *m, Slopes *out)
 {
-    const Equation *e = m->of;
-    alpha_slopes(&e->alpha, m->T, out->root1, out->root2);
-    for (int i = 0; i < e->c; i++) {
+    const CubicEquation *e = m->of;
+    alpha_slopes(&e->alpha, m->at.T, out->root1, out->root2);
+    for (int i = 0; i < e->common.c; i++) {
         out->root1[i] *= e->root_ac[i];
         out->root2[i] *= e->root_ac[i];
     }
-    if (e->terms > 1 || e->water >= 0) {
-        pairs_at(e, 1, m->T, out->pairs1);
-        pairs_at(e, 2, m->T, out->pairs2);
+    if (e->attraction.terms > 1 || e->water >= 0) {
+        attraction_at(&e->attraction, 1, m->at.T, out->pairs1);
+        attraction_at(&e->attraction, 2, m->at.T, out->pairs2);
     }
     if (e->water < 0) return;
-    differences(e, 1, m->T, out->pairs1, out->l1);
-    differences(e, 2, m->T, out->pairs2, out->l2);
+    differences(e, 1, m->at.T, out->pairs1, out->l1);
+    differences(e, 2, m->at.T, out->pairs2, out->l2);
 }
 
 /* What water adds, for one mole, to the derivatives of n^2 a by temperature and to those of its derivatives by mole numbers. */
 static void aqueous_by_temperature(const Cubic *m, const double *x, const Slopes *d, double *first, double *bend, double *by_T)
 {
-    const int c = m->phase.c, w = m->of->water;
+    const int c = m->of->common.c, w = m->of->water;
     const double s = m->root[w], s1 = d->root1[w], s2 = d->root2[w], square = 2.0 * x[w] * x[w];
     double p = 0.0, p1 = 0.0, p2 = 0.0, own[MOST_COMPONENTS], own1[MOST_COMPONENTS];
     for (int i = 0; i < c; i++) {
@@ -463,10 +436,10 @@ static void aqueous_by_temperature(const Cubic *m, const double *x, const Slopes
 static void evaluate(const Phase *phase, const double *x, int kind, Evaluation *out)
 {
     const Cubic *m = (const Cubic *)phase;
-    const int c = m->phase.c, varies = m->of->terms > 1;
+    const int c = m->of->common.c, varies = m->of->attraction.terms > 1;
     Slopes slopes;
     slopes_of(m, &slopes);
-    const double s = m->of->d1 + m->of->d2, p = m->of->d1 * m->of->d2, T = m->T, P = m->P, scale = m->to_A;
+    const double s = m->of->d1 + m->of->d2, p = m->of->d1 * m->of->d2, T = m->at.T, P = m->at.P, scale = m->to_A;
     Mixture mixture;
     mix(m, x, &mixture);
     const Root r = root_with_slopes(m, mixture.A, mixture.B, kind);
@@ -529,32 +502,33 @@ static void evaluate(const Phase *phase, const double *x, int kind, Evaluation *
     out->Z_P -= mean / P;
 }
 
-void cubic_to_pressure(Cubic *m, double P)
+static void to_pressure(AtState *state, double P)
 {
-    m->P = P;
-    m->to_B = P / m->RT;
-    m->to_A = m->to_B / m->RT;
+    Cubic *m = (Cubic *)state;
+    state->P = P;
+    m->to_B = P / state->RT;
+    m->to_A = m->to_B / state->RT;
 }
 
-void cubic_at(const Equation *e, double T, double P, Cubic *out)
+static void at(const Equation *equation, double T, double P, AtState *state)
 {
-    const Phase phase = {e->c, ln_phi, derivatives, describe, evaluate, hessian, covolume, third};
-    out->phase = phase;
-    out->of = e;
-    out->T = T;
-    out->RT = e->R * T;
-    cubic_to_pressure(out, P);
-    alpha_values(&e->alpha, T, out->root);
-    for (int i = 0; i < e->c; i++) out->root[i] *= e->root_ac[i];
-    out->pairs = e->terms > 1 ? out->own_pairs : e->pairs;
-    if (e->terms > 1) pairs_at(e, 0, T, out->own_pairs);
-    if (e->water >= 0) differences(e, 0, T, out->pairs, out->l);
+    const CubicEquation *e = (const CubicEquation *)equation;
+    const Phase phase = {equation->c, ln_phi, derivatives, describe, evaluate, hessian, covolume, third, pressure};
+    Cubic *m = (Cubic *)state;
+    state->phase = phase;
+    state->T = T;
+    state->RT = equation->R * T;
+    m->of = e;
+    to_pressure(state, P);
+    alpha_values(&e->alpha, T, m->root);
+    for (int i = 0; i < equation->c; i++) m->root[i] *= e->root_ac[i];
+    m->pairs = e->attraction.terms > 1 ? m->own_pairs : e->attraction.pairs;
+    if (e->attraction.terms > 1) attraction_at(&e->attraction, 0, T, m->own_pairs);
+    if (e->water >= 0) differences(e, 0, T, m->pairs, m->l);
 }
 
-void rough_ln_saturation(const Equation *e, double T, double *ln_P)
+void cubic_ready(CubicEquation *e)
 {
-    for (int i = 0; i < e->c; i++) {
-        const double slope = 5.373 * (1.0 + e->omega[i]);
-        ln_P[i] = e->ln_Pc[i] + slope - slope * e->alpha.Tc[i] / T;
-    }
+    e->common.at = at;
+    e->common.to_pressure = to_pressure;
 }

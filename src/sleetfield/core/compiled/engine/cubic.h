@@ -3,33 +3,28 @@
 #define SLEETFIELD_CUBIC_H
 
 #include "alpha.h"
-#include "phase.h"
-
-#define MOST_TEMPERATURE_TERMS 5 /* of models/temperature_terms.py */
+#include "attraction.h"
+#include "equation.h"
 
 /* What does not depend on the state. */
 typedef struct {
-    int c;
+    Equation common;
     double d1, d2;                       /* the equation's delta 1 and delta 2 */
     double critical_volume_ratio;        /* V_c/b of a pure component */
     double branch_ratio;                 /* a/bRT of a pure component at its critical temperature */
-    double R;                            /* J/(mol K) */
     Alpha alpha;
     const double *root_ac;               /* sqrt(a) at the critical temperature, c */
-    int terms, term[MOST_TEMPERATURE_TERMS];
-    const double *pairs;                 /* 1 - k_ij as coefficients of those functions of temperature, terms x c x c */
+    Attraction attraction;
     int water;                           /* the component that changes interactions as models/mixing/in_water.py has it, or -1 */
     const double *aqueous;               /* the polynomials of those in water, 4 x c, not finite where there is none */
     const double *b;                     /* covolumes, c */
     const double *covolumes;             /* (b_i + b_j)(1 - l_ij)/2, c x c, or NULL where the covolume is linear */
     const double *translation;           /* c, or NULL */
-    const double *ln_Pc, *omega;         /* for rough saturation pressures, c */
-} Equation;
+} CubicEquation;
 
 typedef struct {
-    Phase phase;
-    const Equation *of;
-    double T, P, RT;               /* K, Pa, J/mol */
+    AtState at;
+    const CubicEquation *of;
     double to_A, to_B;             /* P/(RT)^2, P/RT */
     double root[MOST_COMPONENTS];  /* sqrt(a_i) */
     double l[MOST_COMPONENTS];     /* by how much interactions with each component are others in water */
@@ -37,12 +32,7 @@ typedef struct {
     double own_pairs[MOST_COMPONENTS * MOST_COMPONENTS]; /* where they depend on temperature */
 } Cubic;
 
-void cubic_at(const Equation *equation, double T, double P, Cubic *out);
-/* n^2 a of n mol. */
-double cubic_attraction(const Cubic *cubic, const double *n);
-/* The same at another pressure. */
-void cubic_to_pressure(Cubic *cubic, double P);
-/* Rough saturation pressures, models/from_critical_constants.py. */
-void rough_ln_saturation(const Equation *equation, double T, double *ln_P);
+/* The equation as one that can be bound. */
+void cubic_ready(CubicEquation *equation);
 
 #endif

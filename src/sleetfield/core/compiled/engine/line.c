@@ -17,7 +17,7 @@
 /* Both phases at given unknowns: mole fractions, totals and slopes, by the amount that fractions are of. */
 typedef struct {
     double fraction[2][MOST_COMPONENTS], slope[MOST_COMPONENTS], total[2], gap;
-    Cubic bound;
+    Fluid bound;
 } Phases;
 
 static void phases_at(const LineOf *l, const double *X, Phases *p)
@@ -35,7 +35,7 @@ static void phases_at(const LineOf *l, const double *X, Phases *p)
         p->fraction[0][i] /= p->total[0];
         p->fraction[1][i] /= p->total[1];
     }
-    cubic_at(l->equation, exp(X[c]), exp(X[c + 1]), &p->bound);
+    fluid_at(l->equation, exp(X[c]), exp(X[c + 1]), &p->bound);
 }
 
 /* Residuals and their derivatives, without the last row. */
@@ -66,8 +66,8 @@ static void equations(const LineOf *l, const double *X, double *f, double *J, do
     for (int i = 0; i < c; i++) {
         f[i] = X[i] + e[0].ln_phi[i] - e[1].ln_phi[i];
         if (l->weights != NULL) f[i] += log(p.total[1] / p.total[0]);
-        J[(size_t)i * size + c] = p.bound.T * (e[0].dT[i] - e[1].dT[i]);
-        J[(size_t)i * size + c + 1] = p.bound.P * (e[0].dP[i] - e[1].dP[i]);
+        J[(size_t)i * size + c] = p.bound.at.T * (e[0].dT[i] - e[1].dT[i]);
+        J[(size_t)i * size + c + 1] = p.bound.at.P * (e[0].dP[i] - e[1].dP[i]);
     }
     f[c] = p.gap;
 }

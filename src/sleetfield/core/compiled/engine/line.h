@@ -2,7 +2,7 @@
 #ifndef SLEETFIELD_LINE_H
 #define SLEETFIELD_LINE_H
 
-#include "cubic.h"
+#include "fluid.h"
 
 typedef struct {
     const Equation *equation;

@@ -232,7 +232,7 @@ static PyObject *specified_all(PyObject *self, PyObject *args)
     }
     const Py_ssize_t d = sizeof(double);
     source_of(model, n, c, &all, &buffers, &failed);
-    need_cubic(&all, &failed);
+    need_equation(&all, &failed);
     ideal_gases_of(gases, c, &ideal, &buffers, &failed);
     const double *masses = numbers(&buffers, molar_mass, c, d, 0, &failed), *feeds = numbers(&buffers, feed, n * c, d, 0, &failed);
     const double *known = numbers(&buffers, given, n, d, 0, &failed), *targets = numbers(&buffers, target, n, d, 0, &failed);
@@ -244,7 +244,7 @@ static PyObject *specified_all(PyObject *self, PyObject *args)
             double z[MOST_COMPONENTS];
             Flashed flashed;
             present((int)c, feeds + state * c, z);
-            const Specified sought = {&all.cubics.equation, &ideal, masses, z, of_T, name, known[state], targets[state]};
+            const Specified sought = {&all.of.equation, &ideal, masses, z, of_T, name, known[state], targets[state]};
             r.status[state] = UNSETTLED;
             if (specified_state(&sought, to_T + state, to_P + state, &flashed)) put(&r, state, (int)c, feeds + state * c, masses, &flashed);
         }
@@ -289,7 +289,7 @@ static PyObject *evaluate_all(PyObject *self, PyObject *args)
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOpiOOOOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &ln_phi, &dT, &dP, &scalars)) return NULL;
     phases_of(&phases, model, n, c, x, by_component, kind, kinds);
-    need_cubic(&phases.all, &phases.failed);
+    need_equation(&phases.all, &phases.failed);
     double *to_phi = results(&phases, ln_phi, n * c), *to_T = results(&phases, dT, n * c);
     double *to_P = results(&phases, dP, n * c), *rest = results(&phases, scalars, 4 * n);
     if (!phases.failed) {
@@ -378,7 +378,7 @@ static PyObject *dense_vapors_all(PyObject *self, PyObject *args)
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOpOO", &model, &n, &c, &x, &by_component, &packing, &names)) return NULL;
     phases_of(&phases, model, n, c, x, by_component, STABLE, Py_None);
-    need_cubic(&phases.all, &phases.failed);
+    need_equation(&phases.all, &phases.failed);
     const double *densities = numbers(&phases.buffers, packing, n, sizeof(double), 0, &phases.failed);
     signed char *to = marks(&phases, names, n);
     if (!phases.failed) {
@@ -494,7 +494,7 @@ static PyObject *saturation_all(PyObject *self, PyObject *args)
         return NULL;
     const Py_ssize_t size = sizeof(double);
     source_of(model, n, c, &all, &buffers, &failed);
-    need_cubic(&all, &failed);
+    need_equation(&all, &failed);
     const double *known = numbers(&buffers, given, n, size, 0, &failed), *feeds = numbers(&buffers, z, n * c, size, 0, &failed);
     const double *start = numbers(&buffers, near_q, n, size, 0, &failed), *starts = numbers(&buffers, near_w, n * c, size, 0, &failed);
     double *to_q = numbers(&buffers, q, n, size, 1, &failed), *to_incipient = numbers(&buffers, incipient, n * c, size, 1, &failed);
@@ -503,7 +503,7 @@ static PyObject *saturation_all(PyObject *self, PyObject *args)
     if (!failed) {
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
-            const Saturation sought = {&all.cubics.equation, feeds + state * c, known[state], of_T, kind};
+            const Saturation sought = {&all.of.equation, feeds + state * c, known[state], of_T, kind};
             const int near = start != NULL && starts != NULL;
             SaturationPoint found;
             to[state] = (signed char)saturation_point(&sought, near ? starts + state * c : NULL, near ? start[state] : NAN, &found);
@@ -533,8 +533,8 @@ static PyObject *line_point_of(PyObject *self, PyObject *args)
         return NULL;
     const Py_ssize_t d = sizeof(double);
     source_of(model, 0, c, &all, &buffers, &failed);
-    need_cubic(&all, &failed);
-    line.equation = &all.cubics.equation;
+    need_equation(&all, &failed);
+    line.equation = &all.of.equation;
     line.z = numbers(&buffers, z, c, d, 0, &failed);
     line.weights = numbers(&buffers, weights, c, d, 0, &failed);
     double *to_X = numbers(&buffers, X, c + 2, d, 1, &failed), *to_tangent = numbers(&buffers, tangent, c + 2, d, 1, &failed);
@@ -566,7 +566,7 @@ static int critical_arguments(PyObject *model, Py_ssize_t c, PyObject *n, PyObje
 {
     int failed = 0;
     source_of(model, 0, c, all, buffers, &failed);
-    need_cubic(all, &failed);
+    need_equation(all, &failed);
     *moles = numbers(buffers, n, c, sizeof(double), 0, &failed);
     *to = numbers(buffers, out, 3 * count, sizeof(double), 1, &failed);
     if (failed) release(buffers);
@@ -595,7 +595,7 @@ static PyObject *critical_of(PyObject *self, PyObject *args)
     if (!PyArg_ParseTuple(args, "OnOddO", &model, &c, &n, &T_low, &T_high, &points)) return NULL;
     if (!critical_arguments(model, c, n, points, MOST_CRITICAL, &all, &buffers, &moles, &to)) return NULL;
     Py_BEGIN_ALLOW_THREADS
-    count = critical_points(&all.cubics.equation, moles, T_low, T_high, found);
+    count = critical_points(&all.of.equation, moles, T_low, T_high, found);
     Py_END_ALLOW_THREADS
     for (int i = 0; i < count; i++) put_critical(&found[i], to + 3 * i);
     release(&buffers);
@@ -617,7 +617,7 @@ static PyObject *refined_critical_of(PyObject *self, PyObject *args)
     if (!PyArg_ParseTuple(args, "OnOddO", &model, &c, &n, &T, &V, &point)) return NULL;
     if (!critical_arguments(model, c, n, point, 1, &all, &buffers, &moles, &to)) return NULL;
     Py_BEGIN_ALLOW_THREADS
-    there = refined_critical(&all.cubics.equation, moles, T, V, &found);
+    there = refined_critical(&all.of.equation, moles, T, V, &found);
     Py_END_ALLOW_THREADS
     if (there) put_critical(&found, to);
     release(&buffers);
@@ -634,7 +634,7 @@ static PyObject *stable_all(PyObject *self, PyObject *args)
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOOpO", &model, &n, &c, &V, &moles, &by_component, &found)) return NULL;
     phases_of(&phases, model, n, c, moles, by_component, STABLE, Py_None);
-    need_cubic(&phases.all, &phases.failed);
+    need_equation(&phases.all, &phases.failed);
     const double *volumes = numbers(&phases.buffers, V, n, sizeof(double), 0, &phases.failed);
     signed char *to = marks(&phases, found, n);
     if (!phases.failed) {
@@ -693,7 +693,7 @@ static PyObject *split_all(PyObject *self, PyObject *args)
 static PyMethodDef methods[] = {
     {"flash", flash_all, METH_VARARGS, "T-P flashes of one or two phases."},
     {"ln_phi", ln_phi_all, METH_VARARGS, "ln phi of many phases."},
-    {"evaluate", evaluate_all, METH_VARARGS, "The same by a cubic equation of state, with derivatives by temperature and pressure."},
+    {"evaluate", evaluate_all, METH_VARARGS, "The same by an equation of state, with derivatives by temperature and pressure."},
     {"dn", dn_all, METH_VARARGS, "Derivatives of ln phi by mole numbers."},
     {"describe", describe_all, METH_VARARGS, "What phases are like."},
     {"dense_vapors", dense_vapors_all, METH_VARARGS, "Which dense phases are vapors."},

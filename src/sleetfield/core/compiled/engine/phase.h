@@ -36,6 +36,8 @@ struct Phase {
     double (*covolume)(const Phase *, const double *n);
     /* the third derivative of A^R/RT at a volume along a direction of mole numbers */
     double (*third)(const Phase *, double V, const double *n, const double *along);
+    /* the pressure of n mol in a volume */
+    double (*pressure)(const Phase *, double V, const double *n);
 };
 
 /* How much of a step lies along the one before it, by that: the dominant eigenvalue of substitutions, as they go on. */

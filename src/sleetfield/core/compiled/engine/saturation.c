@@ -28,7 +28,7 @@ static const double COLDER[] = {0.97, 0.85, 0.7};
 typedef struct {
     const Saturation *s;
     double ln_z[MOST_COMPONENTS], ln_w[MOST_COMPONENTS], ln_q, residual;
-    Cubic bound;
+    Fluid bound;
 } Search;
 
 enum { LOST, FOUND, OPEN };
@@ -42,9 +42,9 @@ static void bind(Search *h)
 {
     const double q = exp(h->ln_q);
     if (h->s->of_T)
-        cubic_at(h->s->equation, q, h->s->given, &h->bound);
+        fluid_at(h->s->equation, q, h->s->given, &h->bound);
     else
-        cubic_to_pressure(&h->bound, q);
+        fluid_to_pressure(h->s->equation, q, &h->bound);
 }
 
 static double by_ln_q(const Search *h, const Evaluation *e, int i)
@@ -277,7 +277,7 @@ int saturation_point(const Saturation *s, const double *near_w, double near_q, S
     h.s = s;
     out->q = out->residual = out->tm = NAN;
     for (int i = 0; i < c; i++) h.ln_z[i] = log(s->z[i]);
-    if (!s->of_T) cubic_at(s->equation, s->given, 1.0, &h.bound);
+    if (!s->of_T) fluid_at(s->equation, s->given, 1.0, &h.bound);
     if (near_w != NULL) {
         int near = isfinite(near_q);
         h.ln_q = log(near_q);

@@ -1,8 +1,8 @@
-/* Bubble and dew points by a cubic equation of state: equilibrium/saturation.py for one state. */
+/* Bubble and dew points by an equation of state: equilibrium/saturation.py for one state. */
 #ifndef SLEETFIELD_SATURATION_H
 #define SLEETFIELD_SATURATION_H
 
-#include "cubic.h"
+#include "fluid.h"
 
 /* What is sought: the pressure or the temperature at which a phase z (all amounts positive) of a kind, VAPOR or LIQUID, begins to form another one. */
 typedef struct {

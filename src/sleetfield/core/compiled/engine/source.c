@@ -25,55 +25,100 @@ void *numbers(Buffers *buffers, PyObject *array, Py_ssize_t count, Py_ssize_t si
     return view->buf;
 }
 
-/* The functions of temperature that k_ij are sums of. */
-static void terms_of(PyObject *terms, Equation *e, int *failed)
+/* The functions of temperature that 1 - k_ij is a sum of; none where that is said elsewhere. */
+static void attraction_of(PyObject *terms, PyObject *pairs, Py_ssize_t c, int least, Attraction *a, Buffers *buffers, int *failed)
 {
     const Py_ssize_t count = PyTuple_GET_SIZE(terms);
-    e->terms = (int)count;
-    for (Py_ssize_t k = 0; k < count && count <= MOST_TEMPERATURE_TERMS; k++) {
-        e->term[k] = (int)PyLong_AsLong(PyTuple_GET_ITEM(terms, k));
-        if (e->term[k] < 0 || e->term[k] >= MOST_TEMPERATURE_TERMS) e->terms = 0;
+    int known = count >= least && count <= MOST_TEMPERATURE_TERMS;
+    for (Py_ssize_t k = 0; k < count && known; k++) {
+        a->term[k] = (int)PyLong_AsLong(PyTuple_GET_ITEM(terms, k));
+        known = a->term[k] >= 0 && a->term[k] < MOST_TEMPERATURE_TERMS && (k > 0 || a->term[k] == 0);
     }
-    if (e->terms >= 1 && e->terms <= MOST_TEMPERATURE_TERMS && e->term[0] == 0) return;
-    if (!PyErr_Occurred()) PyErr_SetString(PyExc_ValueError, "interaction parameters are no sum of known functions of temperature that begins with 1");
-    *failed = 1;
+    a->c = (int)c;
+    a->terms = (int)count;
+    if (!known) {
+        if (!PyErr_Occurred()) PyErr_SetString(PyExc_ValueError, "interaction parameters are no sum of known functions of temperature that begins with 1");
+        *failed = 1;
+    }
+    if (!*failed && count > 0) a->pairs = numbers(buffers, pairs, count * c * c, sizeof(double), 0, failed);
 }
 
-/* From (equation, T, P), the equation as cubic_loops.py has it. */
-static void cubics_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Cubics *all, Buffers *buffers, int *failed)
+/* What all equations have: R, critical temperatures, logarithms of critical pressures, acentric factors. */
+static void equation_of(double R, PyObject *Tc, PyObject *ln_Pc, PyObject *omega, Py_ssize_t c, Equation *e, Buffers *buffers, int *failed)
 {
-    PyObject *T, *P, *constants, *Tc, *root_ac, *terms, *pairs, *b, *covolumes, *aqueous, *translation, *ln_Pc, *omega;
-    Equation *e = &all->equation;
-    if (!PyArg_ParseTuple(model, "((ddddd)iOOOO!OOOiOOOO)OO", &e->d1, &e->d2, &e->critical_volume_ratio, &e->branch_ratio, &e->R,
-                          &e->alpha.kind, &constants, &Tc, &root_ac, &PyTuple_Type, &terms, &pairs, &b, &covolumes, &e->water, &aqueous,
-                          &translation, &ln_Pc, &omega, &T, &P)) {
+    const Py_ssize_t d = sizeof(double);
+    e->c = (int)c;
+    e->R = R;
+    e->Tc = numbers(buffers, Tc, c, d, 0, failed);
+    e->ln_Pc = numbers(buffers, ln_Pc, c, d, 0, failed);
+    e->omega = numbers(buffers, omega, c, d, 0, failed);
+}
+
+/* From what cubic_loops.py has. */
+static void cubic_of(PyObject *model, Py_ssize_t c, CubicEquation *e, Buffers *buffers, int *failed)
+{
+    PyObject *Tc, *ln_Pc, *omega, *constants, *alpha_Tc, *root_ac, *terms, *pairs, *b, *covolumes, *aqueous, *translation;
+    double R;
+    if (!PyArg_ParseTuple(model, "dOOO(dddd)iOOOO!OOOiOO", &R, &Tc, &ln_Pc, &omega, &e->d1, &e->d2, &e->critical_volume_ratio, &e->branch_ratio,
+                          &e->alpha.kind, &constants, &alpha_Tc, &root_ac, &PyTuple_Type, &terms, &pairs, &b, &covolumes, &e->water, &aqueous,
+                          &translation)) {
         *failed = 1;
         return;
     }
-    terms_of(terms, e, failed);
+    attraction_of(terms, pairs, c, 1, &e->attraction, buffers, failed);
     if (!*failed && (e->alpha.kind < 0 || e->alpha.kind >= ALPHAS)) {
         PyErr_SetString(PyExc_ValueError, "there is no such temperature function");
         *failed = 1;
     }
     if (*failed) return;
     const Py_ssize_t d = sizeof(double);
-    e->c = e->alpha.c = (int)c;
+    equation_of(R, Tc, ln_Pc, omega, c, &e->common, buffers, failed);
+    e->alpha.c = (int)c;
     e->alpha.constants = numbers(buffers, constants, alpha_constants(e->alpha.kind) * c, d, 0, failed);
-    e->alpha.Tc = numbers(buffers, Tc, c, d, 0, failed);
+    e->alpha.Tc = numbers(buffers, alpha_Tc, c, d, 0, failed);
     e->root_ac = numbers(buffers, root_ac, c, d, 0, failed);
-    e->pairs = numbers(buffers, pairs, e->terms * c * c, d, 0, failed);
     e->b = numbers(buffers, b, c, d, 0, failed);
     e->covolumes = numbers(buffers, covolumes, c * c, d, 0, failed);
     e->aqueous = numbers(buffers, aqueous, 4 * c, d, 0, failed);
     e->translation = numbers(buffers, translation, c, d, 0, failed);
-    e->ln_Pc = numbers(buffers, ln_Pc, c, d, 0, failed);
-    e->omega = numbers(buffers, omega, c, d, 0, failed);
-    all->T = numbers(buffers, T, n, d, 0, failed);
-    all->P = numbers(buffers, P, n, d, 0, failed);
     if (!*failed && e->water >= 0 && (e->aqueous == NULL || e->water >= c)) {
         PyErr_SetString(PyExc_ValueError, "water is none of the components, or there is nothing that it changes");
         *failed = 1;
     }
+    if (!*failed) cubic_ready(e);
+}
+
+/* From what pc_saft_loops.py has. */
+static void chains_of(PyObject *model, Py_ssize_t c, ChainEquation *e, Buffers *buffers, int *failed)
+{
+    PyObject *Tc, *ln_Pc, *omega, *m, *sigma, *epsilon, *closest, *w1, *w2, *terms, *pairs, *a, *b, *series, *fractions, *packings;
+    double R;
+    if (!PyArg_ParseTuple(model, "dOOOddOOOOOOO!OOOOOO", &R, &Tc, &ln_Pc, &omega, &e->avogadro, &e->critical_packing, &m, &sigma, &epsilon, &closest,
+                          &w1, &w2, &PyTuple_Type, &terms, &pairs, &a, &b, &series, &fractions, &packings)) {
+        *failed = 1;
+        return;
+    }
+    const Py_ssize_t d = sizeof(double), count = PyObject_Length(packings);
+    if (count < 1 || count > MOST_PACKINGS) {
+        if (!PyErr_Occurred()) PyErr_SetString(PyExc_ValueError, "isotherms can't be looked at at so many packings");
+        *failed = 1;
+        return;
+    }
+    attraction_of(terms, pairs, c, 0, &e->attraction, buffers, failed);
+    equation_of(R, Tc, ln_Pc, omega, c, &e->common, buffers, failed);
+    e->packing_count = (int)count;
+    e->m = numbers(buffers, m, c, d, 0, failed);
+    e->sigma = numbers(buffers, sigma, c, d, 0, failed);
+    e->epsilon = numbers(buffers, epsilon, c, d, 0, failed);
+    e->closest = numbers(buffers, closest, c, d, 0, failed);
+    e->w1 = numbers(buffers, w1, c * c, d, 0, failed);
+    e->w2 = numbers(buffers, w2, c * c, d, 0, failed);
+    e->a = numbers(buffers, a, 3 * INTEGRAL_TERMS, d, 0, failed);
+    e->b = numbers(buffers, b, 3 * INTEGRAL_TERMS, d, 0, failed);
+    e->series = numbers(buffers, series, SERIES * SERIES_TERMS * 3, d, 0, failed);
+    e->fractions = numbers(buffers, fractions, FRACTIONS * FRACTION_TERMS, d, 0, failed);
+    e->packings = numbers(buffers, packings, count, d, 0, failed);
+    if (!*failed) chains_ready(e);
 }
 
 /* From (least Z, ln phi of pure liquids (N, C), their volumes (N, C), P/RT (N,), B (N, C, C) or None, terms), each term (kind, first, second): of NRTL
@@ -155,23 +200,34 @@ void source_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Source *all, Buffers
     }
     all->n = n;
     all->c = (int)c;
-    if (all->which == CUBIC)
-        cubics_of(made_of, n, c, &all->cubics, buffers, failed);
-    else
+    if (all->which == PAIR) {
         pairs_of(made_of, n, c, &all->pairs, buffers, failed);
+        return;
+    }
+    PyObject *equation, *T, *P;
+    if (!PyArg_ParseTuple(made_of, "O!OO", &PyTuple_Type, &equation, &T, &P)) {
+        *failed = 1;
+        return;
+    }
+    if (all->which == CUBIC)
+        cubic_of(equation, c, &all->of.cubic, buffers, failed);
+    else
+        chains_of(equation, c, &all->of.chains, buffers, failed);
+    all->T = numbers(buffers, T, n, sizeof(double), 0, failed);
+    all->P = numbers(buffers, P, n, sizeof(double), 0, failed);
 }
 
 void bound_at(const Source *all, Py_ssize_t state, Bound *one)
 {
-    if (all->which == CUBIC)
-        cubic_at(&all->cubics.equation, all->cubics.T[state], all->cubics.P[state], &one->cubic);
-    else
+    if (all->which == PAIR)
         pair_at(&all->pairs, state, &one->pair);
+    else
+        fluid_at(&all->of.equation, all->T[state], all->P[state], &one->fluid);
 }
 
-void need_cubic(const Source *all, int *failed)
+void need_equation(const Source *all, int *failed)
 {
-    if (*failed || all->which == CUBIC) return;
+    if (*failed || all->which != PAIR) return;
     PyErr_SetString(PyExc_ValueError, "only an equation of state has this");
     *failed = 1;
 }

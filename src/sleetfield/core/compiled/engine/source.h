@@ -5,7 +5,7 @@
 #define PY_SSIZE_T_CLEAN
 #include <Python.h>
 
-#include "cubic.h"
+#include "fluid.h"
 #include "pair.h"
 
 #define MOST_BUFFERS 40
@@ -20,12 +20,6 @@ void release(Buffers *buffers);
 /* The numbers of an array that holds at least `count` of `size` bytes; NULL for None. Sets an error and *failed where it does not. */
 void *numbers(Buffers *buffers, PyObject *array, Py_ssize_t count, Py_ssize_t size, int writable, int *failed);
 
-/* A cubic equation of state at many states. */
-typedef struct {
-    Equation equation;
-    const double *T, *P;
-} Cubics;
-
 /* Liquids by activity coefficients beside vapors, at many states. */
 typedef struct {
     Py_ssize_t n;
@@ -36,26 +30,31 @@ typedef struct {
 } Pairs;
 
 /* Any of the models: (which, what it is made of). */
-enum { CUBIC, PAIR };
+enum { CUBIC, PAIR, PC_SAFT };
 
 typedef struct {
     int which;
     Py_ssize_t n;
     int c;
-    Cubics cubics;
-    Pairs pairs;
+    union {
+        Equation equation;
+        CubicEquation cubic;
+        ChainEquation chains;
+    } of;                  /* an equation of state */
+    const double *T, *P;   /* where it is bound */
+    Pairs pairs;           /* or a liquid beside a vapor */
 } Source;
 
 typedef union {
     Phase phase;
-    Cubic cubic;
+    Fluid fluid;
     Pair pair;
 } Bound;
 
 void source_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Source *all, Buffers *buffers, int *failed);
 /* The model at one state. */
 void bound_at(const Source *all, Py_ssize_t state, Bound *one);
-/* For what only an equation explicit in volume has. */
-void need_cubic(const Source *all, int *failed);
+/* For what only an equation of state has. */
+void need_equation(const Source *all, int *failed);
 
 #endif

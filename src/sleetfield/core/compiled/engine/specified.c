@@ -32,7 +32,7 @@
 typedef struct {
     const Specified *s;
     double scale, mass; /* what an error is measured by; of the feed */
-    Cubic bound;
+    Fluid bound;
     Flashed at;
     int settled, asked; /* whether there is such a last flash, and how much is asked of each on the way */
 } Search;
@@ -40,9 +40,9 @@ typedef struct {
 static void bind(Search *h, double ln_u)
 {
     if (h->s->of_T)
-        cubic_at(h->s->equation, exp(ln_u), h->s->given, &h->bound);
+        fluid_at(h->s->equation, exp(ln_u), h->s->given, &h->bound);
     else
-        cubic_to_pressure(&h->bound, exp(ln_u));
+        fluid_to_pressure(h->s->equation, exp(ln_u), &h->bound);
 }
 
 /* What phases are asked for as once they are known: a vapor and liquids where the first one is a vapor. */
@@ -61,7 +61,7 @@ typedef struct {
 static void property(const Search *h, const double *x, const Evaluation *e, Property *out)
 {
     const int c = h->s->equation->c, name = h->s->name;
-    const double R = h->s->equation->R, T = h->bound.T, P = h->bound.P, RT = h->bound.RT;
+    const double R = h->s->equation->R, T = h->bound.at.T, P = h->bound.at.P, RT = h->bound.at.RT;
     const double V = e->Z * RT / P, V_T = R / P * (e->Z + T * e->Z_T), V_P = RT / P * (e->Z_P - e->Z / P);
     double g_T = 0.0, H = 0.0, S = 0.0, cp = 0.0;
     for (int i = 0; i < c; i++) {
@@ -140,8 +140,8 @@ static double error_at(Search *h, double ln_u)
     if (h->settled && h->at.n_phases == 2) {
         for (int i = 0; i < c; i++) ln_k[i] = log(h->at.x[0][i]) - log(h->at.x[1][i]);
     } else {
-        rough_ln_saturation(h->s->equation, h->bound.T, ln_k);
-        for (int i = 0; i < c; i++) ln_k[i] -= log(h->bound.P);
+        rough_ln_saturation(h->s->equation, h->bound.at.T, ln_k);
+        for (int i = 0; i < c; i++) ln_k[i] -= log(h->bound.at.P);
     }
     h->settled = flash_state(&h->bound.phase, h->s->z, ln_k, h->asked, &h->at) && h->at.is_vapor != UNSURE;
     return h->settled ? error_of_phases(h) : NAN;
@@ -218,7 +218,7 @@ static double equations(Search *h, int count, const double *u, const int *kinds,
     const int c = s->equation->c, to_T = count * c, to_P = to_T + 1, size = to_T + 2, balances = (count - 1) * c;
     double x[MOST_PHASES][MOST_COMPONENTS], amount[MOST_PHASES], phi[MOST_COMPONENTS], dn[MOST_COMPONENTS * MOST_COMPONENTS], most = 0.0;
     Evaluation e[MOST_PHASES];
-    cubic_at(s->equation, exp(u[to_T]), exp(u[to_P]), &h->bound);
+    fluid_at(s->equation, exp(u[to_T]), exp(u[to_P]), &h->bound);
     memset(J, 0, sizeof(double) * (size_t)size * size);
     for (int k = 0; k < count; k++) {
         amount[k] = 0.0;
@@ -232,8 +232,8 @@ static double equations(Search *h, int count, const double *u, const int *kinds,
                 double *row = J + (size_t)((other - 1) * c + i) * size;
                 for (int j = 0; j < c; j++) row[k * c + j] = sign * x[k][j] * (dn[(size_t)i * c + j] - 1.0);
                 row[k * c + i] += sign;
-                row[to_T] += sign * h->bound.T * e[k].dT[i];
-                row[to_P] += sign * h->bound.P * e[k].dP[i];
+                row[to_T] += sign * h->bound.at.T * e[k].dT[i];
+                row[to_P] += sign * h->bound.at.P * e[k].dP[i];
             }
         for (int i = 0; i < c; i++) J[(size_t)(balances + i) * size + k * c + i] = amount[k] * x[k][i] / s->z[i];
     }
@@ -259,8 +259,8 @@ static double equations(Search *h, int count, const double *u, const int *kinds,
         property(h, x[k], &e[k], &p);
         total += amount[k] * p.value;
         for (int i = 0; i < c; i++) row[k * c + i] = amount[k] * x[k][i] * p.partial[i] / h->scale;
-        row[to_T] += amount[k] * p.by_T * h->bound.T / h->scale;
-        row[to_P] += amount[k] * p.by_P * h->bound.P / h->scale;
+        row[to_T] += amount[k] * p.by_T * h->bound.at.T / h->scale;
+        row[to_P] += amount[k] * p.by_P * h->bound.at.P / h->scale;
     }
     f[to_P] = (total - s->target) / h->scale;
     if (!(fabs(f[to_T]) <= most)) most = fabs(f[to_T]);
@@ -274,7 +274,7 @@ static int together(Search *h, double *T, double *P)
     const Specified *s = h->s;
     const int c = s->equation->c, count = h->at.n_phases, moles = count * c, size = moles + 2;
     double u[MOST_UNKNOWNS], best[MOST_UNKNOWNS], f[MOST_UNKNOWNS], J[MOST_UNKNOWNS * MOST_UNKNOWNS];
-    const double start[2] = {log(h->bound.T), log(h->bound.P)}, room[2] = {0.4, 4.0}, longest[2] = {0.05, 0.5};
+    const double start[2] = {log(h->bound.at.T), log(h->bound.at.P)}, room[2] = {0.4, 4.0}, longest[2] = {0.05, 0.5};
     int kinds[MOST_PHASES];
     Progress progress = at_the_start();
     kinds_of(&h->at, kinds);
@@ -320,7 +320,7 @@ static int together(Search *h, double *T, double *P)
     for (int k = 0; k < count; k++) p.amount[k] /= all;
     *T = s->of_T ? exp(best[moles]) : s->given;
     *P = s->of_T ? s->given : exp(best[moles + 1]);
-    cubic_at(s->equation, *T, *P, &h->bound);
+    fluid_at(s->equation, *T, *P, &h->bound);
     const double tm = tested(&h->bound.phase, s->z, &p, kinds[0], trial);
     if (!(tm >= UNSTABLE)) return 0;
     in_order(&h->bound.phase, &p, kinds, tm, &h->at);
@@ -337,11 +337,11 @@ static int alone(Search *h, const Bracket *located, double *T, double *P)
     const double ln_u = zero(h, single_error_at, &b, 1e-14, 1e-15);
     if (isnan(ln_u)) return 0;
     bind(h, ln_u);
-    rough_ln_saturation(s->equation, h->bound.T, ln_k);
-    for (int i = 0; i < s->equation->c; i++) ln_k[i] -= log(h->bound.P);
+    rough_ln_saturation(s->equation, h->bound.at.T, ln_k);
+    for (int i = 0; i < s->equation->c; i++) ln_k[i] -= log(h->bound.at.P);
     if (!flash_state(&h->bound.phase, s->z, ln_k, EVERY_PHASE, &h->at) || h->at.n_phases != 1 || h->at.is_vapor == UNSURE) return 0;
-    *T = h->bound.T;
-    *P = h->bound.P;
+    *T = h->bound.at.T;
+    *P = h->bound.at.P;
     return 1;
 }
 
@@ -363,7 +363,7 @@ int specified_state(const Specified *s, double *T, double *P, Flashed *out)
     h.s = s;
     h.scale = s->name == OF_V ? fabs(s->target) : s->name == OF_S ? R : s->name == OF_H || s->name == OF_U ? R * (s->of_T ? T_REFERENCE : s->given) : 1.0;
     h.mass = s->name == OF_VAPOR_MASS ? mass_of(s, s->z) : 1.0;
-    if (!s->of_T) cubic_at(s->equation, s->given, 1.0, &h.bound);
+    if (!s->of_T) fluid_at(s->equation, s->given, 1.0, &h.bound);
     if (!isfinite(s->target)) return 0;
     /* what comes out is tested anyway */
     for (h.asked = BY_K_VALUES; h.asked <= EVERY_PHASE; h.asked++) {

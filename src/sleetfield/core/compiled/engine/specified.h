@@ -2,7 +2,7 @@
 #ifndef SLEETFIELD_SPECIFIED_H
 #define SLEETFIELD_SPECIFIED_H
 
-#include "cubic.h"
+#include "fluid.h"
 #include "flash.h"
 #include "ideal_gas.h"
 

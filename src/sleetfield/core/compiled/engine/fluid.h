@@ -1,0 +1,25 @@
+/* Room for any equation of state at a temperature and pressure. */
+#ifndef SLEETFIELD_FLUID_H
+#define SLEETFIELD_FLUID_H
+
+#include "cubic.h"
+#include "pc_saft.h"
+
+typedef union {
+    Phase phase;
+    AtState at;
+    Cubic cubic;
+    Chains chains;
+} Fluid;
+
+static inline void fluid_at(const Equation *equation, double T, double P, Fluid *out)
+{
+    equation->at(equation, T, P, &out->at);
+}
+
+static inline void fluid_to_pressure(const Equation *equation, double P, Fluid *fluid)
+{
+    equation->to_pressure(&fluid->at, P);
+}
+
+#endif

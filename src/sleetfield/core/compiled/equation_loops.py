@@ -1,0 +1,118 @@
+"""Equations of state in the compiled engine."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..arrays import Array, Kinds
+from .ideal_gases import PlainGases
+from .layout import as_it_lies, whole
+from .loops import ModelLoops, engine, kinds
+
+QUANTITIES = ("V", "H", "S", "U", "vapor_fraction", "vapor_mass_fraction")
+"""What can be given beside temperature or pressure, in the order of the engine's numbers."""
+
+
+class Plain(NamedTuple):
+    """An equation as the engine takes it: which model, and what it is made of."""
+
+    which: int
+    parts: tuple[Any, ...]
+    n_components: int
+
+
+def common(R: float, Tc: Array, Pc: Array, omega: Array) -> tuple[Any, ...]:
+    """What every equation begins with: the gas constant and what rough saturation pressures rest on."""
+    return R, whole(Tc), whole(np.log(Pc)), whole(omega)
+
+
+class EquationLoops:
+    """An equation for what seeks temperatures and pressures itself."""
+
+    def __init__(self, equation: Plain) -> None:
+        self._model, self._c = (equation.which, (equation.parts, None, None)), equation.n_components
+
+    def saturation(
+        self, given: Array, z: Array, kind: np.int8, of_T: bool, near: tuple[Array, Array] | None
+    ) -> tuple[Array, Array, Array, Array, Kinds]:
+        """As `equilibrium.saturation`: the unknown T or P ``(N,)``, the incipient phases ``(N, C)``, residuals and tangent-plane distances, and which states are settled ``(N,)``."""
+        n = len(given)
+        found = np.empty(n), np.empty((n, self._c)), np.empty(n), np.empty(n), np.empty(n, dtype=np.int8)
+        start = (None, None) if near is None else map(whole, near)
+        engine().saturation(self._model, n, self._c, whole(given), whole(z), of_T, int(kind), *start, *found)
+        return found
+
+    def specified(
+        self,
+        of_T: bool,
+        name: str,
+        given: Array,
+        target: Array,
+        feed: Array,
+        gases: PlainGases | None,
+        molar_mass: Array,
+        T: Array,
+        P: Array,
+        out: Sequence[NDArray[np.generic]],
+    ) -> Kinds:
+        """As `specified_flash`, into ``T``, ``P`` ``(N,)`` and the fields of a `FlashResult`; what became of each state ``(N,)``."""
+        status = np.zeros(len(feed), dtype=np.int8)
+        most, number = out[1].shape[1], QUANTITIES.index(name)
+        engine().specified(
+            self._model, len(feed), self._c, most, whole(molar_mass), gases, whole(feed), of_T, number, whole(given), whole(target), T, P, tuple(out), status
+        )  # fmt: skip
+        return status
+
+    def critical_points(self, n: Array, T_low: float, T_high: float) -> Array | None:
+        """As `equilibrium.critical`: T, P and the equation's own V ``(K, 3)`` by falling temperature; None where they are too many."""
+        points = np.empty((engine().MOST_CRITICAL, 3))
+        count = engine().critical(self._model, self._c, whole(n), T_low, T_high, points)
+        return None if count < 0 else points[:count]
+
+    def refined_critical(self, n: Array, T: float, V: float) -> Array | None:
+        """The one near ``T`` and ``V``: T, P, V ``(3,)``; None where there is none."""
+        point = np.empty(3)
+        return point if engine().refined_critical(self._model, self._c, whole(n), T, V, point) else None
+
+    def line_point(
+        self, z: Array, weights: Array | None, beta: float, roots: tuple[int, int], S: int, value: float, X: Array
+    ) -> tuple[int, int, Array, Array, Array]:
+        """As `equilibrium.line_equations.Tracer.solve`, from ``X``: what came of it, the number of steps, unknowns, tangent, and Z and packing ``(2, 2)``."""
+        u, tangent, rest = X.copy(), np.empty_like(X), np.empty((2, 2))
+        how, steps = engine().line_point(self._model, self._c, whole(z), whole(weights), beta, roots, S, value, u, tangent, rest)
+        return how, steps, u, tangent, rest
+
+
+class BoundEquationLoops(ModelLoops):
+    """An equation at ``N`` temperatures and pressures.
+
+    Parameters
+    ----------
+    equation : Plain
+    T, P : (N,)
+    molar_mass : (C,), optional
+
+    """
+
+    def __init__(self, equation: Plain, T: Array, P: Array, molar_mass: Array | None) -> None:
+        super().__init__(equation.which, (equation.parts, whole(T), whole(P)), (len(T), equation.n_components), molar_mass)
+
+    def evaluate(self, x: Array, kind: np.int8 | Kinds) -> tuple[Array, Array, Array, Array]:
+        """Ln φ, its derivatives by T and P ``(N, C)``, and Z, ∂Z/∂T, ∂Z/∂P, Σ x ∂²ln φ/∂T² ``(4, N)``."""
+        found = np.empty(self.shape), np.empty(self.shape), np.empty(self.shape), np.empty((4, self.shape[0]))
+        engine().evaluate(self._model, *self.shape, *as_it_lies(x), *kinds(kind), *found)
+        return found
+
+    def dense_vapors(self, x: Array, packing: Array, names: Kinds) -> None:
+        """Settle, in place, as far as that can be done, which of the phases whose name is 2 are vapors."""
+        engine().dense_vapors(self._model, *self.shape, *as_it_lies(x), packing, names)
+
+    def locally_stable(self, V: Array, n: Array) -> Kinds:
+        """Whether ``n (N, C)`` mol in volumes ``V (N,)`` are stable: 1, 0, or 2 where that can't be said."""
+        found = np.empty(self.shape[0], dtype=np.int8)
+        engine().stable(self._model, *self.shape, whole(V), *as_it_lies(n), found)
+        return found
