@@ -236,8 +236,8 @@ def test_arrays_that_do_not_fit_are_refused():
         "so many packings": (2, chains, {-1: np.ones(99)}),
         "are needed": (2, chains, {7: np.ones(1)}),
     }
-    for words, (which, parts, changed) in wrong.items():
-        parts = list(parts)
+    for words, (which, right, changed) in wrong.items():
+        parts = list(right)
         for at, value in changed.items():
             parts[at] = value
         with pytest.raises(ValueError, match=words):
