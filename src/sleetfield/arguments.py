@@ -247,6 +247,11 @@ def expect_fields(owner: Any, besides: Collection[str] = ()) -> None:
             raise InputError(f"{name} of {type(owner).__name__} is {short(value)}; it takes {expected.words}.")
 
 
+def _is_masked(value: Any) -> bool:
+    """Whether an array has masked numbers; there is none as long as nobody has imported what makes them."""
+    return "numpy.ma" in sys.modules and bool(np.ma.is_masked(value))
+
+
 def as_numbers(value: Any) -> NDArray[np.float64]:
     """Real numbers as an array, whatever they come in: a number, a list, an array or a column of them.
 
@@ -261,7 +266,7 @@ def as_numbers(value: Any) -> NDArray[np.float64]:
     ([1.0, 2.5], 3.0)
 
     """
-    if np.ma.is_masked(value) or isinstance(value, (set, frozenset, bytes, bytearray, memoryview, Mapping)):
+    if _is_masked(value) or isinstance(value, (set, frozenset, bytes, bytearray, memoryview, Mapping)):
         raise ValueError(value)
     if isinstance(value, (list, tuple)) and any(isinstance(v, (bool, np.bool_)) for v in value):
         raise ValueError(value)

@@ -39,7 +39,8 @@ from sleetfield.core.models.peng_robinson import PengRobinson
 from sleetfield.core.models.pure_liquids import PureLiquids
 from sleetfield.core.models.soave_redlich_kwong import SoaveRedlichKwong
 from sleetfield.core.models.virial import Virial
-from sleetfield.core.specification import Thermodynamics
+from sleetfield.core.neither_given import flash_without, pairing
+from sleetfield.core.specification import Specification, Thermodynamics
 from sleetfield.core.specified_flash import flash_to
 
 from .searching import search
@@ -199,6 +200,8 @@ def other_saturation(model, T, P, z, counts):
 SPECIFIED = (("P", "H"), ("P", "S"), ("P", "U"), ("P", "V"), ("T", "S"), ("T", "V"), ("P", "vapor_fraction"), ("T", "vapor_fraction"), ("P", "vapor_mass_fraction"))  # fmt: skip
 STEADY = 6
 """The first so many of these have one answer alone."""
+NEITHER = (("S", "H"), ("V", "U"), ("V", "S"), ("U", "S"))
+"""Two quantities that have one answer, or none."""
 
 
 def random_gases(rng, model):
@@ -244,6 +247,28 @@ def other_specified(rng, model, T, P, z, counts):
                 yield f"{known}={given[i]!r} {name}={wanted[i]!r} {words} at z={feed[i].tolist()!r}: {answers}"
 
 
+def other_without(rng, model, T, P, z, counts):
+    """States that are not found again by two quantities neither of which is T or P, by the compiled engine's equations of state."""
+    mixture, at = random_gases(rng, model), flash(model, T, P, z)
+    for names in NEITHER:
+        given = {name: mixture.total(name, T, P, at) for name in names}
+        inner = np.flatnonzero(np.all([np.isfinite(value) for value in given.values()], axis=0))
+        wanted = Specification(mixture, {name: value[inner] for name, value in given.items()}, z[inner])
+        held, outer, unknown = pairing(set(names))
+
+        def along(values, rows, wanted=wanted, held=held, unknown=unknown):
+            return flash_to(mixture, unknown, values, held, wanted.given[held][rows], wanted.z[rows])
+
+        found = flash_without(wanted, along, outer, unknown)
+        counts["states by neither T nor P"] += len(inner)
+        # a liquid hardly tells its pressure
+        lost = ~found.found | (np.abs(np.log(found.T / T[inner])) > 1e-5)
+        counts["not found again"] += int(lost.sum())
+        for i in np.flatnonzero(lost)[:2]:
+            values = ", ".join(f"{name}={value[i]!r}" for name, value in wanted.given.items())
+            yield f"{values} is not found at T={T[inner[i]]!r} P={P[inner[i]]!r} z={wanted.z[i].tolist()!r}: {found.T[i]!r} {found.P[i]!r}"
+
+
 def look(rng):
     """A model of either kind at three hundred states."""
     kind = rng.choice(["liquid", "chains", "cubic"], p=[0.35, 0.2, 0.45])
@@ -276,6 +301,7 @@ def look(rng):
         said = [(worse, "a higher Gibbs energy"), (apart, "other amounts")]
         many, few = ([part[:count] for part in (T, P, z)] for count in (SATURATED, OTHERWISE))
         alike = [] if liquid else [*other_saturation(model, *many, counts), *other_specified(own, model, *few, counts)]
+        alike += [] if liquid else other_without(own, model, *few, counts)
         return alike + [
             f"{words} at T={T[i]!r} P={P[i]!r} z={z[i].tolist()!r}" for where, words in said for i in np.flatnonzero(where)[:2]
         ]

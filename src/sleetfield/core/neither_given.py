@@ -5,7 +5,8 @@ the second rises by thermodynamic stability wherever there is a choice:
 
     (∂H/∂P)_S = V,   (∂U/∂P)_S = -P (∂V/∂P)_S,   (∂U/∂T)_V = Cv,   (∂S/∂T)_V = Cv/T   are all positive.
 
-At the end both are solved at once with the phases (`simultaneous`). Before that, this is tried from a few likely places, which mostly does.
+At the end both are solved at once with the phases (`simultaneous`). Before that, this is tried from a few likely places, which mostly does: from usual conditions, and from where a
+coarse grid of flashes has values of both quantities on either side of their targets. Where it nowhere has, there is no such state.
 """
 
 from __future__ import annotations
@@ -18,19 +19,23 @@ from numpy.typing import NDArray
 from .arrays import Array, Index
 from .blocks import put_rows, take_rows
 from .brackets import narrowed
-from .equilibrium.flash import flash
+from .coldest import coldest
+from .equilibrium.flash import FlashResult, easily, flash
 from .equilibrium.joining import most_phases
 from .equilibrium.stability import UNSTABLE
+from .models.contract import SETTLED, UNSETTLED
 from .pure_saturation import saturated
-from .specification import FRACTIONS, Specification
+from .specification import CALORIC, FRACTIONS, Specification
 from .specified_flash import SpecifiedFlash, accepted, locate, nothing, refined
 
 Inner = Callable[[Array, Index], SpecifiedFlash]
 """States at given values of the outer unknown for some rows, with the inner quantity at its target."""
 
 _PAIRS = {("S", "H"): "P", ("S", "U"): "P", ("V", "U"): "T", ("V", "S"): "T", ("V", "H"): "T", ("H", "U"): "P"}
-_COARSE = {"T": np.geomspace(80.0, 1600.0, 16), "P": np.geomspace(1e3, 1e8, 13)}
-_PLACES = 4
+_HOTTEST, _TEMPERATURES = 2500.0, 16
+_PRESSURES = np.geomspace(0.1, 1e10, 18)
+"""Of the coarse grid."""
+_WINDOW, _PLACES = 3, 4
 _WEIGHT = {"H": 0.1, "U": 0.1, "S": 0.2, "vapor_fraction": 1.0, "vapor_mass_fraction": 1.0}
 """How much an error counts, by its scale, beside the logarithm of a ratio of volumes."""
 _GRID = {"T": np.geomspace(60.0, 2500.0, 28), "P": np.geomspace(1e2, 1e9, 29)}
@@ -59,8 +64,9 @@ def flash_without(wanted: Specification, inner: Inner, outer: str, unknown: str)
         answer = saturated(wanted)
         index = np.flatnonzero(~answer.found)
         if index.size:
-            put_rows(answer, index, _directly(wanted.rows(index)))
-        index = np.flatnonzero(~answer.found)
+            direct, possible = _directly(wanted.rows(index))
+            put_rows(answer, index, direct)
+            index = index[~direct.found & possible]
         if index.size:
             put_rows(answer, index, flash_along(wanted.rows(index), _some(inner, index), outer, unknown))
         loose = np.flatnonzero(_any_pressure(wanted, answer))
@@ -99,43 +105,92 @@ def flash_along(wanted: Specification, inner: Inner, outer: str, unknown: str) -
         return _scanned(wanted, inner, outer, unknown)
 
 
-def _directly(wanted: Specification) -> SpecifiedFlash:
-    """States reached from usual conditions, else from those places of a coarse grid of flashes that come nearest to both quantities."""
+def _directly(wanted: Specification) -> tuple[SpecifiedFlash, NDArray[np.bool_]]:
+    """States reached from usual conditions, else from likely places of a coarse grid of flashes; and where there may be one ``(N,)``."""
     n = len(wanted.z)
-    answer = _rounds(wanted, *(np.full(n, _START[name]) for name in ("T", "P")))
+    answer, possible = _rounds(wanted, *(np.full(n, _START[name]) for name in ("T", "P"))), np.ones(n, dtype=bool)
     index = np.flatnonzero(~answer.found)
     if not index.size:
-        return answer
-    places = _nearest(wanted.rows(index))
-    for T, P in places:
-        open_ = np.flatnonzero(~answer.found[index])
+        return answer, possible
+    likely = _likely(wanted.rows(index))
+    possible[index] = np.isfinite(likely[0][0])
+    for T, P in likely:
+        open_ = np.flatnonzero(~answer.found[index] & np.isfinite(T))
         if not open_.size:
             break
         put_rows(answer, index[open_], _rounds(wanted.rows(index[open_]), T[open_], P[open_]))
-    return answer
+    return answer, possible
 
 
-def _nearest(wanted: Specification) -> list[tuple[Array, Array]]:
-    """T and P ``(N,)`` of the best places of a grid, the best first."""
-    n, (T, P) = len(wanted.z), (axis.ravel() for axis in np.meshgrid(_COARSE["T"], _COARSE["P"]))
-    count = len(T)
-    every = wanted.rows(np.repeat(np.arange(n), count))
-    at_T, at_P = np.tile(T, n), np.tile(P, n)
-    result = flash(wanted.mixture.model, at_T, at_P, every.z)
-    away = np.zeros(n * count)
-    for name, target in every.given.items():
-        value = wanted.mixture.total(name, at_T, at_P, result)
-        away += np.abs(np.log(value / target)) if name == "V" else np.abs((value - target) / every.scale(name)) * _WEIGHT[name]
-    order = np.argsort(np.where(np.isfinite(away), away, np.inf).reshape(n, count), axis=1)[:, :_PLACES]
-    return [(T[order[:, k]], P[order[:, k]]) for k in range(_PLACES)]
+def _likely(wanted: Specification) -> list[tuple[Array, Array]]:
+    """T and P ``(N,)`` of places of a grid next to which both quantities pass their targets, that which comes nearest first; NaN where there are no more."""
+    model, n = wanted.mixture.model, len(wanted.z)
+    shape = n, len(_PRESSURES), _TEMPERATURES
+    T = np.broadcast_to(np.geomspace(coldest(model, wanted.z), _HOTTEST, _TEMPERATURES, axis=1)[:, None, :], shape).ravel()
+    P = np.broadcast_to(_PRESSURES[:, None], shape).ravel()
+    every = wanted.rows(np.repeat(np.arange(n), len(T) // n))
+    errors = _errors(every, T, P, easily(model, T, P, every.z))
+    near = _passes(errors.reshape(-1, *shape), np.inf)
+    hard = np.isnan(errors[0]).reshape(n, -1)
+    # what is hard to flash is flashed only where there may be something and nothing else is left
+    left = ~near.any(axis=1, keepdims=True) & hard & _passes(errors.reshape(-1, *shape), -np.inf)
+    index = np.flatnonzero(left)
+    if index.size:
+        errors[:, index] = _errors(every.rows(index), T[index], P[index], flash(model, T[index], P[index], every.z[index]))
+        near = _passes(errors.reshape(-1, *shape), np.inf)
+    away = np.where(near & np.isfinite(errors[0]).reshape(n, -1), np.abs(errors).sum(axis=0).reshape(n, -1), np.inf)
+    order = np.argsort(away, axis=1)[:, :_PLACES]
+    there = np.isfinite(np.take_along_axis(away, order, axis=1))
+    at_T, at_P = (np.where(there, np.take_along_axis(of.reshape(n, -1), order, axis=1), np.nan) for of in (T, P))
+    return list(zip(at_T.T, at_P.T, strict=True))
+
+
+def _errors(wanted: Specification, T: Array, P: Array, result: FlashResult) -> Array:
+    """How far both quantities are above their targets ``(2, N)``, in measures that can be added; NaN where there are no phases."""
+    errors = []
+    for name, target in wanted.given.items():
+        value = wanted.mixture.total(name, T, P, result)
+        errors.append(np.log(value / target) if name == "V" else (value - target) / wanted.scale(name) * _WEIGHT[name])
+    return np.where(np.isfinite(result.amount[:, 0]), np.stack(errors), np.nan)
+
+
+def _passes(errors: Array, unknown: float) -> NDArray[np.bool_]:
+    """Which places of grids ``(2, N, I, J)`` are in windows in which both errors have both signs ``(N, I J)``.
+
+    What is not known is ``unknown`` where the least is sought, and the opposite where the most is: infinite if it is to have no sign, and the opposite if it may have either.
+    """
+    lost, beside = np.isnan(errors), _WINDOW // 2
+
+    def windows(values: Array) -> Array:
+        padded = np.pad(values, ((0, 0), (0, 0), (beside, beside), (beside, beside)), mode="edge")
+        return np.lib.stride_tricks.sliding_window_view(padded, (_WINDOW, _WINDOW), axis=(2, 3))
+
+    least = windows(np.where(lost, unknown, errors)).min(axis=(-1, -2))
+    most = windows(np.where(lost, -unknown, errors)).max(axis=(-1, -2))
+    return np.asarray(((least <= 0.0) & (most >= 0.0)).all(axis=0).reshape(errors.shape[1], -1))
 
 
 def _rounds(wanted: Specification, T: Array, P: Array) -> SpecifiedFlash:
     """States reached from ``T``, ``P`` by solving everything at once, each time for the phases of a flash where that has led so far."""
+    mixture, answer = wanted.mixture, nothing(wanted.z, wanted.mixture.model)
+    loops, open_ = mixture.model.free_loops(), np.arange(len(T))
+    if loops is not None and (mixture.plain_gases is not None or not any(name in CALORIC for name in wanted.given)):
+        one, other = wanted.given.items()
+        here = T.copy(), P.copy()
+        outcome = loops.near((one, other), wanted.z, mixture.plain_gases, mixture.molar_mass, *here, answer.result.columns)
+        done = outcome == SETTLED
+        answer.T[done], answer.P[done] = (at[done] for at in here)
+        open_ = np.flatnonzero(outcome == UNSETTLED)
+    put_rows(answer, open_, _rounds_by_arrays(wanted.rows(open_), T[open_], P[open_]))
+    return answer
+
+
+def _rounds_by_arrays(wanted: Specification, T: Array, P: Array) -> SpecifiedFlash:
+    """In the reference engine."""
     answer = nothing(wanted.z, wanted.mixture.model)
     T, P = T.copy(), P.copy()
     open_ = np.arange(len(T))
-    for _ in range(_ROUNDS):
+    for _ in range(_ROUNDS if len(T) else 0):
         row = wanted.rows(open_)
         at = SpecifiedFlash(T[open_], P[open_], flash(wanted.mixture.model, T[open_], P[open_], row.z))
         for f in range(1, most_phases(wanted.mixture.model.solids) + 1):

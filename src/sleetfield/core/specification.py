@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
 from .arrays import ABSENT, Array, Index, component_major
+from .compiled.ideal_gases import PlainGases
 from .constants import P_REFERENCE, T_REFERENCE, R
+from .correlations.together import together
 from .equilibrium.flash import FlashResult
 from .models.contract import VAPOR, Evaluation, PhaseModel
 from .properties import HeatCapacities, IdealGases, PhaseProperties, value_of
@@ -16,6 +19,8 @@ from .properties import HeatCapacities, IdealGases, PhaseProperties, value_of
 FRACTION, MASS_FRACTION = "vapor_fraction", "vapor_mass_fraction"
 FRACTIONS = (FRACTION, MASS_FRACTION)
 """Shares of vapor in the whole, by mole and by mass."""
+CALORIC = ("H", "S", "U")
+"""What rests on heat capacities."""
 
 
 @dataclass(frozen=True)
@@ -25,6 +30,11 @@ class Thermodynamics:
     model: PhaseModel
     heat_capacities: HeatCapacities
     molar_mass: Array
+
+    @cached_property
+    def plain_gases(self) -> PlainGases | None:
+        """The heat capacities as the compiled engine takes them, where it has them all."""
+        return together(tuple(self.heat_capacities), T_REFERENCE).plain
 
     def ideal(self, T: Array, x: Array) -> IdealGases:
         """The pure ideal gases at ``T``; for the components that ``x (N, C)`` has."""

@@ -18,20 +18,20 @@ from numpy.typing import NDArray
 from .arrays import ABSENT, Array, Index, Kinds
 from .blocks import in_blocks, in_threads, put_rows, take_rows
 from .brackets import narrowed
-from .constants import T_REFERENCE
-from .correlations.together import together
+from .coldest import LEAST_T, coldest
 from .equilibrium.flash import FlashResult, blank, flash
 from .equilibrium.joining import most_phases
 from .equilibrium.stability import UNSTABLE
 from .models.contract import LIQUID, SETTLED, SOLID, STABLE, VAPOR, PhaseModel
 from .properties import value_of
 from .simultaneous import Located, solve_together
-from .specification import FRACTIONS, Specification, Thermodynamics
+from .specification import CALORIC, FRACTIONS, Specification, Thermodynamics
 
 if TYPE_CHECKING:
     from concurrent.futures import Executor
 
-_LIMITS = {"T": (5.0, 20_000.0), "P": (1e-3, 1e11)}
+_LIMITS = {"T": (LEAST_T, 20_000.0), "P": (1e-3, 1e11)}
+"""How far the unknown is sought at most; the colder limit is `coldest`."""
 _STARTS = {"T": 300.0, "P": 1e5}
 _EXPANSIONS = 40
 _SCAN = 240
@@ -132,13 +132,12 @@ _OPEN = {("T", "H"), ("T", "U")}
 
 def _flash_block(mixture: Thermodynamics, known: str, name: str, given: Array, target: Array, z: Array) -> SpecifiedFlash:
     """In the compiled engine where it has the model, state by state; what that does not settle is solved by arrays."""
-    loops, caloric = mixture.model.free_loops(), name in ("H", "S", "U")
-    gases = together(tuple(mixture.heat_capacities), T_REFERENCE).plain if caloric else None
-    if loops is None or (known, name) in _OPEN or (caloric and gases is None):
+    loops, gases = mixture.model.free_loops(), mixture.plain_gases
+    if loops is None or (known, name) in _OPEN or (name in CALORIC and gases is None):
         return _by_arrays(mixture, known, name, given, target, z)
     answer = nothing(z, mixture.model)
-    columns = answer.result.columns
-    outcome = loops.specified(known == "P", name, given, target, z, gases, mixture.molar_mass, answer.T, answer.P, columns)
+    two, columns = ((known, given), (name, target)), answer.result.columns
+    outcome = loops.specified(two, z, gases, mixture.molar_mass, answer.T, answer.P, columns)
     open_ = np.flatnonzero(outcome != SETTLED)
     if open_.size:
         put_rows(answer, open_, _by_arrays(mixture, known, name, given[open_], target[open_], z[open_]))
@@ -373,7 +372,9 @@ def _checked(problem: _Problem, answer: SpecifiedFlash) -> SpecifiedFlash:
 def _bracket(problem: _Problem) -> tuple[Array, Array]:
     """Values of the unknown's logarithm between which the property passes its target; NaN where it does not."""
     n = len(problem)
-    least, most = (np.log(v) for v in _LIMITS[problem.unknown])
+    least, most = (np.full(n, np.log(v)) for v in _LIMITS[problem.unknown])
+    if problem.unknown == "T":
+        least = np.log(coldest(problem.wanted.mixture.model, problem.wanted.z))
     here = np.full(n, np.log(_STARTS[problem.unknown]))
     error = problem.error(here)
     direction = -np.sign(error) * problem.rises
@@ -385,13 +386,13 @@ def _bracket(problem: _Problem) -> tuple[Array, Array]:
     for _ in range(_EXPANSIONS):
         if not active.size:
             break
-        there = np.clip(here[active] + step * direction[active], least, most)
+        there = np.clip(here[active] + step * direction[active], least[active], most[active])
         found = problem.rows(active).error(there)
         passed = np.isfinite(found) & (np.sign(found) != np.sign(error[active]))
         won = active[passed]
         low[won], high[won] = np.minimum(here[won], there[passed]), np.maximum(here[won], there[passed])
         here[active], error[active] = there, np.where(np.isfinite(found), found, error[active])
-        active = active[~passed & (there > least) & (there < most)]
+        active = active[~passed & (there > least[active]) & (there < most[active])]
         step *= 1.25
     return low, high
 

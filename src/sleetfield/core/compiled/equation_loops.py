@@ -13,8 +13,11 @@ from .ideal_gases import PlainGases
 from .layout import as_it_lies, whole
 from .loops import ModelLoops, engine, kinds
 
-QUANTITIES = ("V", "H", "S", "U", "vapor_fraction", "vapor_mass_fraction")
-"""What can be given beside temperature or pressure, in the order of the engine's numbers."""
+QUANTITIES = ("V", "H", "S", "U", "vapor_fraction", "vapor_mass_fraction", "T", "P")
+"""What can be given, in the order of the engine's numbers."""
+
+Two = tuple[tuple[str, Array], tuple[str, Array]]
+"""Two quantities with their values ``(N,)``."""
 
 
 class Plain(NamedTuple):
@@ -48,10 +51,7 @@ class EquationLoops:
 
     def specified(
         self,
-        of_T: bool,
-        name: str,
-        given: Array,
-        target: Array,
+        given: Two,
         feed: Array,
         gases: PlainGases | None,
         molar_mass: Array,
@@ -59,11 +59,38 @@ class EquationLoops:
         P: Array,
         out: Sequence[NDArray[np.generic]],
     ) -> Kinds:
-        """As `specified_flash`, into ``T``, ``P`` ``(N,)`` and the fields of a `FlashResult`; what became of each state ``(N,)``."""
+        """As `specified_flash`, temperature or pressure first, into ``T``, ``P`` ``(N,)`` and the fields of a `FlashResult`; what became of each state ``(N,)``."""
+        return self._solved(engine().specified, given, feed, gases, molar_mass, T, P, out)
+
+    def near(
+        self,
+        given: Two,
+        feed: Array,
+        gases: PlainGases | None,
+        molar_mass: Array,
+        T: Array,
+        P: Array,
+        out: Sequence[NDArray[np.generic]],
+    ) -> Kinds:
+        """The same for any two quantities other than these, from ``T`` and ``P`` nearby, in place."""
+        return self._solved(engine().near, given, feed, gases, molar_mass, T, P, out)
+
+    def _solved(
+        self,
+        solve: Any,
+        given: Two,
+        feed: Array,
+        gases: PlainGases | None,
+        molar_mass: Array,
+        T: Array,
+        P: Array,
+        out: Sequence[NDArray[np.generic]],
+    ) -> Kinds:
         status = np.zeros(len(feed), dtype=np.int8)
-        most, number = out[1].shape[1], QUANTITIES.index(name)
-        engine().specified(
-            self._model, len(feed), self._c, most, whole(molar_mass), gases, whole(feed), of_T, number, whole(given), whole(target), T, P, tuple(out), status
+        most, ((one, first), (other, second)) = out[1].shape[1], given
+        names, values = (QUANTITIES.index(one), QUANTITIES.index(other)), (whole(first), whole(second))
+        solve(
+            self._model, len(feed), self._c, most, whole(molar_mass), gases, whole(feed), names, *values, T, P, tuple(out), status
         )  # fmt: skip
         return status
 

@@ -113,6 +113,17 @@ def _flash_block(model: PhaseModel, watch: Watch | None, T: Array, P: Array, fee
         return _by_loops(model, bound, loops, feed, ln_k)
 
 
+def easily(model: PhaseModel, T: Array, P: Array, z: Array) -> FlashResult:
+    """The same where many rough answers are wanted: states that the compiled engine does not settle at once have no phases."""
+    loops = model.at(T, P).loops()
+    if loops is None:
+        return flash(model, T, P, z)
+    found = blank(z, model.solids)
+    outcome = loops.flash(z, (model.ln_saturation_guess(T).T - np.log(P)).T, found.columns)
+    found.amount[outcome == UNSETTLED] = np.nan
+    return found
+
+
 def _by_loops(model: PhaseModel, bound: BoundModel, loops: Loops, feed: Array, ln_k: Array) -> FlashResult:
     """In the compiled engine, state by state; what that does not settle is solved by arrays."""
     found = blank(feed, model.solids)

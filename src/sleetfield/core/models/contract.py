@@ -35,6 +35,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array, Index, Kinds
+from ..compiled.equation_loops import Two
 from ..compiled.ideal_gases import PlainGases
 
 STABLE, VAPOR, LIQUID, SOLID = np.int8(-1), np.int8(0), np.int8(1), np.int8(2)
@@ -99,8 +100,8 @@ class Description(NamedTuple):
     packing: Array
 
 
-UNSETTLED, SETTLED, UNNAMED = 0, 1, 2
-"""What became of a state in the compiled engine: it is for the reference engine, done, or done but for the question whether its first phase is a vapor."""
+UNSETTLED, SETTLED, UNNAMED, NOWHERE = 0, 1, 2, 3
+"""What became of a state in the compiled engine: it is for the reference engine, done, done but for the question whether its first phase is a vapor, or not there."""
 
 
 NO_POINT, POINT, BESIDE_CRITICAL = 0, 1, 2
@@ -144,10 +145,7 @@ class FreeLoops(Protocol):
 
     def specified(
         self,
-        of_T: bool,
-        name: str,
-        given: Array,
-        target: Array,
+        given: Two,
         feed: Array,
         gases: PlainGases | None,
         molar_mass: Array,
@@ -156,6 +154,18 @@ class FreeLoops(Protocol):
         out: Sequence[NDArray[np.generic]],
     ) -> Kinds:
         """As `specified_flash`, into ``T``, ``P`` and the arrays of a `FlashResult`; what became of each state ``(N,)``."""
+
+    def near(
+        self,
+        given: Two,
+        feed: Array,
+        gases: PlainGases | None,
+        molar_mass: Array,
+        T: Array,
+        P: Array,
+        out: Sequence[NDArray[np.generic]],
+    ) -> Kinds:
+        """The same for two quantities of which neither is T or P, from those given; `NOWHERE` where that leads to none."""
 
     def critical_points(self, n: Array, T_low: float, T_high: float) -> Array | None:
         """As `equilibrium.critical`: T, P and the equation's own V ``(K, 3)``; None where they are too many."""

@@ -263,13 +263,11 @@ def _along_isotherms() -> tuple[Array, Array]:
     series = np.zeros((5, _POWERS, 3))
     series[0, :7], series[1, :6] = (_A * (i + 1.0)).T, (_A * (i * (i + 1.0)))[:, 1:].T
     series[2, 1:], series[3, :7], series[4, :6] = _B.T, (_B * (i + 1.0)).T, (_B * (i * (i + 1.0)))[:, 1:].T
-    from numpy.polynomial import Polynomial
-
-    chain = [*_CHAIN, Polynomial([60.0, 72.0, -12.0]).coef]
-    twice = Polynomial(_OTHER[1])
-    bent = twice.deriv() * Polynomial([2.0, -3.0, 1.0]) + 3.0 * twice * Polynomial([3.0, -2.0])
+    chain = [*_CHAIN, np.array([60.0, 72.0, -12.0])]
+    # the derivative of the other's numerator over [(1 - η)(2 - η)]³, powers from 0
+    bent = np.convolve(_OTHER[1, 1:4] * [1.0, 2.0, 3.0], [2.0, -3.0, 1.0]) + 3.0 * np.convolve(_OTHER[1, :4], [3.0, -2.0])
     numerators = np.zeros((6, 5))
-    for row, coefficients in zip(numerators, (*chain, *_OTHER, bent.coef), strict=True):
+    for row, coefficients in zip(numerators, (*chain, *_OTHER, bent), strict=True):
         row[: len(coefficients)] = coefficients
     return series, numerators
 

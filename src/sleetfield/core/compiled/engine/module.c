@@ -89,7 +89,7 @@ static void present(int c, const double *feed, double *z)
     for (int i = 0; i < c; i++) z[i] = feed[i] > ABSENT ? feed[i] : ABSENT;
 }
 
-enum { UNSETTLED = 0, SETTLED = 1, UNNAMED = 2 };
+enum { UNSETTLED = 0, SETTLED = 1, UNNAMED = 2, NOWHERE = 3 };
 
 static double mass_density(int c, const double *x, double Z, const double *molar_mass)
 {
@@ -211,46 +211,94 @@ static void ideal_gases_of(PyObject *gases, Py_ssize_t c, IdealGases *all, Buffe
     }
 }
 
-/* specified(model, n, c, most, molar_mass, ideal gases, feed, of_T, name, given, target, T, P, results, status): the model is bound to nothing */
+/* What all states of two quantities have in common, and each of its own. */
+typedef struct {
+    Source all;
+    Results results;
+    IdealGases ideal;
+    const double *masses, *feeds, *values[2];
+    double *T, *P;
+    int names[2];
+    Buffers buffers;
+    int failed;
+} Wanted;
+
+/* Whether there are such quantities, and what they rest on. */
+static int known_quantities(const Wanted *w, int least, PyObject *molar_mass, PyObject *gases)
+{
+    int known = 1;
+    for (int k = 0; k < 2; k++) {
+        const int name = w->names[k];
+        known &= name >= (k == 0 ? least : 0) && name < (k == 0 && least == OF_T ? OF_P + 1 : QUANTITIES);
+        known &= !(name == OF_VAPOR_MASS && molar_mass == Py_None) && !((name == OF_H || name == OF_S || name == OF_U) && gases == Py_None);
+    }
+    if (!known) PyErr_SetString(PyExc_ValueError, "there is no such quantity, or what it rests on is missing");
+    return known;
+}
+
+/* From (model, n, c, most, molar_mass, ideal gases, feed, (name, name), values, values, T, P, results, status), see equation_loops.py; the first name is from `least` on. */
+static int wanted_of(PyObject *args, int least, Wanted *w)
+{
+    PyObject *model, *molar_mass, *gases, *feed, *values[2], *T, *P, *found, *status;
+    Py_ssize_t n, c;
+    w->buffers.count = w->failed = 0;
+    if (!PyArg_ParseTuple(args, "OnnnOOO(ii)OOOOO!O", &model, &n, &c, &w->results.most, &molar_mass, &gases, &feed, &w->names[0], &w->names[1], &values[0],
+                          &values[1], &T, &P, &PyTuple_Type, &found, &status))
+        return 0;
+    if (!known_quantities(w, least, molar_mass, gases)) return 0;
+    const Py_ssize_t d = sizeof(double);
+    source_of(model, n, c, &w->all, &w->buffers, &w->failed);
+    need_equation(&w->all, &w->failed);
+    ideal_gases_of(gases, c, &w->ideal, &w->buffers, &w->failed);
+    w->masses = numbers(&w->buffers, molar_mass, c, d, 0, &w->failed);
+    w->feeds = numbers(&w->buffers, feed, n * c, d, 0, &w->failed);
+    for (int k = 0; k < 2; k++) w->values[k] = numbers(&w->buffers, values[k], n, d, 0, &w->failed);
+    w->T = numbers(&w->buffers, T, n, d, 1, &w->failed);
+    w->P = numbers(&w->buffers, P, n, d, 1, &w->failed);
+    results_of(&w->results, found, status, n, c, &w->buffers, &w->failed);
+    return 1;
+}
+
+static void solve_each(Wanted *w, int (*solve)(const Specified *, double *, double *, Flashed *))
+{
+    const int c = w->all.c;
+    for (Py_ssize_t state = 0; state < w->all.n; state++) {
+        double z[MOST_COMPONENTS];
+        Flashed flashed;
+        present(c, w->feeds + state * c, z);
+        const Specified sought = {&w->all.of.equation, &w->ideal, w->masses, z, {{w->names[0], w->values[0][state]}, {w->names[1], w->values[1][state]}}};
+        const int how = solve(&sought, w->T + state, w->P + state, &flashed);
+        w->results.status[state] = how == AWAY ? NOWHERE : UNSETTLED;
+        if (how == MET) put(&w->results, state, c, w->feeds + state * c, w->masses, &flashed);
+    }
+}
+
+/* specified: temperature or pressure and another quantity; the model is bound to nothing */
 static PyObject *specified_all(PyObject *self, PyObject *args)
 {
-    PyObject *model, *molar_mass, *gases, *feed, *given, *target, *T, *P, *found, *status;
-    Py_ssize_t n, c;
-    Source all;
-    Results r;
-    IdealGases ideal;
-    Buffers buffers = {.count = 0};
-    int failed = 0, of_T, name;
+    Wanted w;
     (void)self;
-    if (!PyArg_ParseTuple(args, "OnnnOOOpiOOOOO!O", &model, &n, &c, &r.most, &molar_mass, &gases, &feed, &of_T, &name, &given, &target, &T, &P,
-                          &PyTuple_Type, &found, &status))
-        return NULL;
-    if (name < 0 || name >= QUANTITIES || (name == OF_VAPOR_MASS && molar_mass == Py_None)
-        || (name != OF_V && name < OF_VAPOR && gases == Py_None)) {
-        PyErr_SetString(PyExc_ValueError, "there is no such quantity, or what it rests on is missing");
-        return NULL;
-    }
-    const Py_ssize_t d = sizeof(double);
-    source_of(model, n, c, &all, &buffers, &failed);
-    need_equation(&all, &failed);
-    ideal_gases_of(gases, c, &ideal, &buffers, &failed);
-    const double *masses = numbers(&buffers, molar_mass, c, d, 0, &failed), *feeds = numbers(&buffers, feed, n * c, d, 0, &failed);
-    const double *known = numbers(&buffers, given, n, d, 0, &failed), *targets = numbers(&buffers, target, n, d, 0, &failed);
-    double *to_T = numbers(&buffers, T, n, d, 1, &failed), *to_P = numbers(&buffers, P, n, d, 1, &failed);
-    results_of(&r, found, status, n, c, &buffers, &failed);
-    if (!failed) {
+    if (!wanted_of(args, OF_T, &w)) return NULL;
+    if (!w.failed) {
         Py_BEGIN_ALLOW_THREADS
-        for (Py_ssize_t state = 0; state < n; state++) {
-            double z[MOST_COMPONENTS];
-            Flashed flashed;
-            present((int)c, feeds + state * c, z);
-            const Specified sought = {&all.of.equation, &ideal, masses, z, of_T, name, known[state], targets[state]};
-            r.status[state] = UNSETTLED;
-            if (specified_state(&sought, to_T + state, to_P + state, &flashed)) put(&r, state, (int)c, feeds + state * c, masses, &flashed);
-        }
+        solve_each(&w, specified_state);
         Py_END_ALLOW_THREADS
     }
-    return finished(&buffers, failed);
+    return finished(&w.buffers, w.failed);
+}
+
+/* near: any two quantities, from temperatures and pressures that are nearby */
+static PyObject *near_all(PyObject *self, PyObject *args)
+{
+    Wanted w;
+    (void)self;
+    if (!wanted_of(args, 0, &w)) return NULL;
+    if (!w.failed) {
+        Py_BEGIN_ALLOW_THREADS
+        solve_each(&w, state_near);
+        Py_END_ALLOW_THREADS
+    }
+    return finished(&w.buffers, w.failed);
 }
 
 /* ln_phi(model, n, c, x, by_component, kind, kinds, ln_phi): ln phi, component by component */
@@ -701,6 +749,7 @@ static PyMethodDef methods[] = {
     {"vapor_and_liquid", vapor_and_liquid_all, METH_VARARGS, "A vapor and a liquid by substitution."},
     {"further", further_all, METH_VARARGS, "Lowest tangent-plane distances beside phases at equilibrium."},
     {"specified", specified_all, METH_VARARGS, "Flashes at given temperature or pressure and another quantity."},
+    {"near", near_all, METH_VARARGS, "Flashes at any two quantities, from nearby."},
     {"saturation", saturation_all, METH_VARARGS, "Bubble and dew points."},
     {"line_point", line_point_of, METH_VARARGS, "A point of a saturation or quality line."},
     {"critical", critical_of, METH_VARARGS, "Critical points."},

@@ -11,6 +11,9 @@
 #define T_REFERENCE 298.15
 #define P_REFERENCE 1e5
 #define LEAST_T 5.0
+#define FROZEN_T 60.0
+#define FROZEN (-25.0)
+#define COLDS 50
 #define MOST_T 20000.0
 #define LEAST_P 1e-3
 #define MOST_P 1e11
@@ -20,6 +23,7 @@
 #define LOCATED 1e-3
 #define NEARLY 1e-4 /* an error from which Newton's method comes to the answer */
 #define ROUNDS 100
+#define TRIES 4 /* flashes from which everything is solved at once, each where the last one led */
 #define MISSED 1e-7
 #define CONVERGED 1e-10
 #define STEPS 40
@@ -31,7 +35,8 @@
 /* A search under way: the last flash, and K-values to start the next one from. */
 typedef struct {
     const Specified *s;
-    double scale, mass; /* what an error is measured by; of the feed */
+    int of_T;              /* whether temperature is what is sought */
+    double scale[2], mass; /* what errors are measured by; of the feed */
     Fluid bound;
     Flashed at;
     int settled, asked; /* whether there is such a last flash, and how much is asked of each on the way */
@@ -39,8 +44,8 @@ typedef struct {
 
 static void bind(Search *h, double ln_u)
 {
-    if (h->s->of_T)
-        fluid_at(h->s->equation, exp(ln_u), h->s->given, &h->bound);
+    if (h->of_T)
+        fluid_at(h->s->equation, exp(ln_u), h->s->given[0].value, &h->bound);
     else
         fluid_to_pressure(h->s->equation, exp(ln_u), &h->bound);
 }
@@ -58,9 +63,9 @@ typedef struct {
     double partial[MOST_COMPONENTS];
 } Property;
 
-static void property(const Search *h, const double *x, const Evaluation *e, Property *out)
+static void property(const Search *h, int name, const double *x, const Evaluation *e, Property *out)
 {
-    const int c = h->s->equation->c, name = h->s->name;
+    const int c = h->s->equation->c;
     const double R = h->s->equation->R, T = h->bound.at.T, P = h->bound.at.P, RT = h->bound.at.RT;
     const double V = e->Z * RT / P, V_T = R / P * (e->Z + T * e->Z_T), V_P = RT / P * (e->Z_P - e->Z / P);
     double g_T = 0.0, H = 0.0, S = 0.0, cp = 0.0;
@@ -103,8 +108,13 @@ static double of_phase(const Search *h, const double *x, int kind)
     Evaluation e;
     Property p;
     h->bound.phase.evaluate(&h->bound.phase, x, kind, &e);
-    property(h, x, &e, &p);
+    property(h, h->s->given[1].name, x, &e, &p);
     return p.value;
+}
+
+static int is_share(int name)
+{
+    return name == OF_VAPOR || name == OF_VAPOR_MASS;
 }
 
 static double mass_of(const Specified *s, const double *x)
@@ -119,31 +129,40 @@ static double error_of_phases(const Search *h)
 {
     const Specified *s = h->s;
     const Flashed *f = &h->at;
+    const int name = s->given[1].name;
     double total = 0.0;
-    if (s->name == OF_VAPOR || s->name == OF_VAPOR_MASS) {
+    if (is_share(name)) {
         const double share = f->is_vapor != YES ? 0.0 : f->n_phases == 1 ? 1.0 : f->amount[0];
-        total = s->name == OF_VAPOR || f->n_phases == 1 ? share : share * mass_of(s, f->x[0]) / h->mass;
+        total = name == OF_VAPOR || f->n_phases == 1 ? share : share * mass_of(s, f->x[0]) / h->mass;
     } else {
         int kinds[MOST_PHASES];
         kinds_of(f, kinds);
         for (int k = 0; k < f->n_phases; k++) total += f->amount[k] * of_phase(h, f->x[k], kinds[k]);
     }
-    return (total - s->target) / h->scale;
+    return (total - s->given[1].value) / h->scale[1];
 }
 
-/* The same where the logarithm of the unknown is ln_u; NaN where the phases are not settled. */
+/* The phases at the temperature and pressure that are bound, from rough K-values or those given; whether they are settled. */
+static int flash_here(Search *h, const double *known)
+{
+    double ln_k[MOST_COMPONENTS];
+    if (known != NULL)
+        memcpy(ln_k, known, sizeof(double) * (size_t)h->s->equation->c);
+    else {
+        rough_ln_saturation(h->s->equation, h->bound.at.T, ln_k);
+        for (int i = 0; i < h->s->equation->c; i++) ln_k[i] -= log(h->bound.at.P);
+    }
+    return flash_state(&h->bound.phase, h->s->z, ln_k, h->asked, &h->at) && h->at.is_vapor != UNSURE;
+}
+
+/* How far the quantity of the phases is off where the logarithm of the unknown is ln_u; NaN where the phases are not settled. */
 static double error_at(Search *h, double ln_u)
 {
-    const int c = h->s->equation->c;
     double ln_k[MOST_COMPONENTS];
+    const int near = h->settled && h->at.n_phases == 2;
     bind(h, ln_u);
-    if (h->settled && h->at.n_phases == 2) {
-        for (int i = 0; i < c; i++) ln_k[i] = log(h->at.x[0][i]) - log(h->at.x[1][i]);
-    } else {
-        rough_ln_saturation(h->s->equation, h->bound.at.T, ln_k);
-        for (int i = 0; i < c; i++) ln_k[i] -= log(h->bound.at.P);
-    }
-    h->settled = flash_state(&h->bound.phase, h->s->z, ln_k, h->asked, &h->at) && h->at.is_vapor != UNSURE;
+    for (int i = 0; near && i < h->s->equation->c; i++) ln_k[i] = log(h->at.x[0][i]) - log(h->at.x[1][i]);
+    h->settled = flash_here(h, near ? ln_k : NULL);
     return h->settled ? error_of_phases(h) : NAN;
 }
 
@@ -151,7 +170,7 @@ static double error_at(Search *h, double ln_u)
 static double single_error_at(Search *h, double ln_u)
 {
     bind(h, ln_u);
-    return (of_phase(h, h->s->z, STABLE) - h->s->target) / h->scale;
+    return (of_phase(h, h->s->z, STABLE) - h->s->given[1].value) / h->scale[1];
 }
 
 /* Two ends with the errors there, on both sides of zero. */
@@ -159,10 +178,24 @@ typedef struct {
     double low, high, at_low, at_high;
 } Bracket;
 
+/* How cold states are sought: coldest.py for one mixture. */
+static double coldest(const Specified *s)
+{
+    double ln_P[MOST_COMPONENTS];
+    for (int k = 0; k < COLDS; k++) {
+        const double T = FROZEN_T * pow(LEAST_T / FROZEN_T, k / (COLDS - 1.0));
+        double mean = 0.0;
+        rough_ln_saturation(s->equation, T, ln_P);
+        for (int i = 0; i < s->equation->c; i++) mean += s->z[i] * ln_P[i];
+        if (mean < FROZEN) return T;
+    }
+    return LEAST_T;
+}
+
 static int bracket(Search *h, Bracket *b)
 {
-    const double least = log(h->s->of_T ? LEAST_T : LEAST_P), most = log(h->s->of_T ? MOST_T : MOST_P), rises = h->s->of_T ? 1.0 : -1.0;
-    double here = log(h->s->of_T ? START_T : START_P), step = h->s->of_T ? 0.15 : 1.0, error = error_at(h, here);
+    const double least = log(h->of_T ? coldest(h->s) : LEAST_P), most = log(h->of_T ? MOST_T : MOST_P), rises = h->of_T ? 1.0 : -1.0;
+    double here = log(h->of_T ? START_T : START_P), step = h->of_T ? 0.15 : 1.0, error = error_at(h, here);
     const double direction = error > 0.0 ? -rises : rises;
     if (!isfinite(error)) return 0;
     for (int n = 0; n < EXPANSIONS; n++) {
@@ -210,85 +243,103 @@ static double zero(Search *h, double (*error)(Search *, double), Bracket *b, dou
     return NAN;
 }
 
+/* Phases at the unknowns of `equations`. */
+typedef struct {
+    int count;
+    const int *kinds; /* what they are asked for as */
+    double x[MOST_PHASES][MOST_COMPONENTS], amount[MOST_PHASES];
+    Evaluation e[MOST_PHASES];
+} Several;
+
+/* How far a quantity of them is off, and its row of derivatives. */
+static double off_by(const Search *h, const Several *p, Quantity wanted, double scale, double *row)
+{
+    const Specified *s = h->s;
+    const int c = s->equation->c, to_T = p->count * c, to_P = to_T + 1, name = wanted.name;
+    double total = 0.0;
+    if (name == OF_T || name == OF_P) {
+        row[name == OF_T ? to_T : to_P] = 1.0;
+        return log(name == OF_T ? h->bound.at.T : h->bound.at.P) - log(wanted.value);
+    }
+    if (is_share(name)) {
+        for (int i = 0; p->kinds[0] == VAPOR && i < c; i++) total += row[i] = p->amount[0] * p->x[0][i] * (name == OF_VAPOR ? 1.0 : s->molar_mass[i] / h->mass);
+        return (total - wanted.value) / scale;
+    }
+    for (int k = 0; k < p->count; k++) {
+        Property own;
+        property(h, name, p->x[k], &p->e[k], &own);
+        total += p->amount[k] * own.value;
+        for (int i = 0; i < c; i++) row[k * c + i] = p->amount[k] * p->x[k][i] * own.partial[i] / scale;
+        row[to_T] += p->amount[k] * own.by_T * h->bound.at.T / scale;
+        row[to_P] += p->amount[k] * own.by_P * h->bound.at.P / scale;
+    }
+    return (total - wanted.value) / scale;
+}
+
 /* Equal fugacities, balances and what is specified, in ln n, ln T and ln P; the first phase is the one that the others are compared with. Returns the largest
    error that counts. */
 static double equations(Search *h, int count, const double *u, const int *kinds, double *f, double *J)
 {
     const Specified *s = h->s;
     const int c = s->equation->c, to_T = count * c, to_P = to_T + 1, size = to_T + 2, balances = (count - 1) * c;
-    double x[MOST_PHASES][MOST_COMPONENTS], amount[MOST_PHASES], phi[MOST_COMPONENTS], dn[MOST_COMPONENTS * MOST_COMPONENTS], most = 0.0;
-    Evaluation e[MOST_PHASES];
+    double phi[MOST_COMPONENTS], dn[MOST_COMPONENTS * MOST_COMPONENTS], most = 0.0;
+    Several p = {.count = count, .kinds = kinds};
     fluid_at(s->equation, exp(u[to_T]), exp(u[to_P]), &h->bound);
     memset(J, 0, sizeof(double) * (size_t)size * size);
     for (int k = 0; k < count; k++) {
-        amount[k] = 0.0;
-        for (int i = 0; i < c; i++) amount[k] += x[k][i] = exp(u[k * c + i]);
-        for (int i = 0; i < c; i++) x[k][i] /= amount[k];
-        h->bound.phase.evaluate(&h->bound.phase, x[k], kinds[k], &e[k]);
-        h->bound.phase.derivatives(&h->bound.phase, x[k], kinds[k], phi, dn);
+        p.amount[k] = 0.0;
+        for (int i = 0; i < c; i++) p.amount[k] += p.x[k][i] = exp(u[k * c + i]);
+        for (int i = 0; i < c; i++) p.x[k][i] /= p.amount[k];
+        h->bound.phase.evaluate(&h->bound.phase, p.x[k], kinds[k], &p.e[k]);
+        h->bound.phase.derivatives(&h->bound.phase, p.x[k], kinds[k], phi, dn);
         const double sign = k == 0 ? -1.0 : 1.0;
         for (int other = k == 0 ? 1 : k; other < (k == 0 ? count : k + 1); other++)
             for (int i = 0; i < c; i++) {
                 double *row = J + (size_t)((other - 1) * c + i) * size;
-                for (int j = 0; j < c; j++) row[k * c + j] = sign * x[k][j] * (dn[(size_t)i * c + j] - 1.0);
+                for (int j = 0; j < c; j++) row[k * c + j] = sign * p.x[k][j] * (dn[(size_t)i * c + j] - 1.0);
                 row[k * c + i] += sign;
-                row[to_T] += sign * h->bound.at.T * e[k].dT[i];
-                row[to_P] += sign * h->bound.at.P * e[k].dP[i];
+                row[to_T] += sign * h->bound.at.T * p.e[k].dT[i];
+                row[to_P] += sign * h->bound.at.P * p.e[k].dP[i];
             }
-        for (int i = 0; i < c; i++) J[(size_t)(balances + i) * size + k * c + i] = amount[k] * x[k][i] / s->z[i];
+        for (int i = 0; i < c; i++) J[(size_t)(balances + i) * size + k * c + i] = p.amount[k] * p.x[k][i] / s->z[i];
     }
     for (int i = 0; i < c; i++) {
         f[balances + i] = -1.0;
         for (int k = 0; k < count; k++) {
-            f[balances + i] += amount[k] * x[k][i] / s->z[i];
+            f[balances + i] += p.amount[k] * p.x[k][i] / s->z[i];
             if (k == 0) continue;
-            const double off = f[(k - 1) * c + i] = log(x[k][i]) + e[k].ln_phi[i] - log(x[0][i]) - e[0].ln_phi[i];
+            const double off = f[(k - 1) * c + i] = log(p.x[k][i]) + p.e[k].ln_phi[i] - log(p.x[0][i]) - p.e[0].ln_phi[i];
             if (s->z[i] > TRACE && !(fabs(off) <= most)) most = fabs(off);
         }
         if (s->z[i] > TRACE && !(fabs(f[balances + i]) <= most)) most = fabs(f[balances + i]);
     }
-    double *known = J + (size_t)to_T * size, *row = J + (size_t)to_P * size, total = 0.0;
-    f[to_T] = u[s->of_T ? to_P : to_T] - log(s->given);
-    known[s->of_T ? to_P : to_T] = 1.0;
-    for (int k = 0; k < count; k++) {
-        Property p;
-        if (s->name == OF_VAPOR || s->name == OF_VAPOR_MASS) {
-            for (int i = 0; k == 0 && i < c; i++) total += row[i] = amount[0] * x[0][i] * (s->name == OF_VAPOR ? 1.0 : s->molar_mass[i] / h->mass);
-            continue;
-        }
-        property(h, x[k], &e[k], &p);
-        total += amount[k] * p.value;
-        for (int i = 0; i < c; i++) row[k * c + i] = amount[k] * x[k][i] * p.partial[i] / h->scale;
-        row[to_T] += amount[k] * p.by_T * h->bound.at.T / h->scale;
-        row[to_P] += amount[k] * p.by_P * h->bound.at.P / h->scale;
+    for (int k = 0; k < 2; k++) {
+        const double off = f[to_T + k] = off_by(h, &p, s->given[k], h->scale[k], J + (size_t)(to_T + k) * size);
+        if (!(fabs(off) <= most)) most = fabs(off);
     }
-    f[to_P] = (total - s->target) / h->scale;
-    if (!(fabs(f[to_T]) <= most)) most = fabs(f[to_T]);
-    if (!(fabs(f[to_P]) <= most)) most = fabs(f[to_P]);
     return most;
 }
 
-/* Several phases at once, from the flash at hand; 0 where that leads nowhere. */
-static int together(Search *h, double *T, double *P)
+/* Newton's method from the phases of a flash at hand to the best unknowns on the way; their error, NaN where there is none. */
+static double solved(Search *h, const int *kinds, double *best)
 {
     const Specified *s = h->s;
     const int c = s->equation->c, count = h->at.n_phases, moles = count * c, size = moles + 2;
-    double u[MOST_UNKNOWNS], best[MOST_UNKNOWNS], f[MOST_UNKNOWNS], J[MOST_UNKNOWNS * MOST_UNKNOWNS];
+    double u[MOST_UNKNOWNS], f[MOST_UNKNOWNS], J[MOST_UNKNOWNS * MOST_UNKNOWNS];
     const double start[2] = {log(h->bound.at.T), log(h->bound.at.P)}, room[2] = {0.4, 4.0}, longest[2] = {0.05, 0.5};
-    int kinds[MOST_PHASES];
     Progress progress = at_the_start();
-    kinds_of(&h->at, kinds);
     for (int k = 0; k < count; k++)
         for (int i = 0; i < c; i++) {
             const double n = h->at.amount[k] * h->at.x[k][i], floor = s->z[i] > ABSENT ? LEAST : ABSENT;
             u[k * c + i] = log(n > floor ? n : floor);
         }
     memcpy(u + moles, start, sizeof start);
+    memcpy(best, u, sizeof(double) * (size_t)size);
     for (int n = 0; n < STEPS; n++) {
         const double error = equations(h, count, u, kinds, f, J);
         if (noted(&progress, error)) memcpy(best, u, sizeof(double) * (size_t)size);
         if (!goes_on(&progress, 0.01 * CONVERGED, PATIENCE)) break;
-        if (!all_finite(size, f) || !all_finite(size * size, J) || !solve_linear(size, J, f)) return 0;
+        if (!all_finite(size, f) || !all_finite(size * size, J) || !solve_linear(size, J, f)) break;
         double most = 0.0;
         for (int i = 0; i < size; i++) {
             const double part = fabs(f[i]) / (i < moles ? 1.0 : longest[i - moles]);
@@ -305,9 +356,16 @@ static int together(Search *h, double *T, double *P)
             u[i] = u[i] < low ? low : u[i] > high ? high : u[i];
         }
     }
-    if (!(progress.least <= CONVERGED)) return 0;
+    return progress.least;
+}
+
+/* Phases that solve the equations, at temperature and pressure as they are given or found; 0 where a further one would form. */
+static int stable(Search *h, const int *kinds, const double *best, double residual, double *T, double *P)
+{
+    const Specified *s = h->s;
+    const int c = s->equation->c, count = h->at.n_phases, moles = count * c;
     double all = 0.0, trial[MOST_COMPONENTS];
-    Phases p = {.count = count, .residual = progress.least};
+    Phases p = {.count = count, .residual = residual};
     for (int k = 0; k < count; k++) {
         p.amount[k] = 0.0;
         for (int i = 0; i < c; i++) p.amount[k] += p.x[k][i] = exp(best[k * c + i]);
@@ -318,8 +376,8 @@ static int together(Search *h, double *T, double *P)
         all += p.amount[k];
     }
     for (int k = 0; k < count; k++) p.amount[k] /= all;
-    *T = s->of_T ? exp(best[moles]) : s->given;
-    *P = s->of_T ? s->given : exp(best[moles + 1]);
+    *T = s->given[0].name == OF_T ? s->given[0].value : exp(best[moles]);
+    *P = s->given[0].name == OF_P ? s->given[0].value : exp(best[moles + 1]);
     fluid_at(s->equation, *T, *P, &h->bound);
     const double tm = tested(&h->bound.phase, s->z, &p, kinds[0], trial);
     if (!(tm >= UNSTABLE)) return 0;
@@ -327,19 +385,26 @@ static int together(Search *h, double *T, double *P)
     return h->at.is_vapor != UNSURE;
 }
 
+/* Several phases at once, from the flash at hand; 0 where that leads nowhere. */
+static int together(Search *h, double *T, double *P)
+{
+    double best[MOST_UNKNOWNS];
+    int kinds[MOST_PHASES];
+    kinds_of(&h->at, kinds);
+    const double error = solved(h, kinds, best);
+    return error <= CONVERGED && stable(h, kinds, best, error, T, P);
+}
+
 /* One phase, where the feed as one has the quantity; 0 where there are several phases after all. */
 static int alone(Search *h, const Bracket *located, double *T, double *P)
 {
-    const Specified *s = h->s;
-    double ln_k[MOST_COMPONENTS];
     Bracket b = {located->low, located->high, single_error_at(h, located->low), single_error_at(h, located->high)};
     if (!isfinite(b.at_low) || !isfinite(b.at_high) || (b.at_low > 0.0) == (b.at_high > 0.0)) return 0;
     const double ln_u = zero(h, single_error_at, &b, 1e-14, 1e-15);
     if (isnan(ln_u)) return 0;
     bind(h, ln_u);
-    rough_ln_saturation(s->equation, h->bound.at.T, ln_k);
-    for (int i = 0; i < s->equation->c; i++) ln_k[i] -= log(h->bound.at.P);
-    if (!flash_state(&h->bound.phase, s->z, ln_k, EVERY_PHASE, &h->at) || h->at.n_phases != 1 || h->at.is_vapor == UNSURE) return 0;
+    h->asked = EVERY_PHASE;
+    if (!flash_here(h, NULL) || h->at.n_phases != 1) return 0;
     *T = h->bound.at.T;
     *P = h->bound.at.P;
     return 1;
@@ -352,24 +417,67 @@ static int sought(Search *h, double *T, double *P)
     if (!bracket(h, &b)) return 0;
     const double ln_u = zero(h, error_at, &b, NEARLY, LOCATED);
     if (isnan(ln_u)) return 0;
-    const int found = h->at.n_phases > 1 ? together(h, T, P) : h->s->name < OF_VAPOR && alone(h, &b, T, P);
+    const int found = h->at.n_phases > 1 ? together(h, T, P) : !is_share(h->s->given[1].name) && alone(h, &b, T, P);
     return found && fabs(error_of_phases(h)) <= MISSED;
+}
+
+static double scale_of(const Specified *s, Quantity wanted)
+{
+    const double R = s->equation->R, T = s->given[0].name == OF_T ? s->given[0].value : T_REFERENCE;
+    switch (wanted.name) {
+    case OF_V: return fabs(wanted.value);
+    case OF_S: return R;
+    case OF_H:
+    case OF_U: return R * T;
+    default: return 1.0;
+    }
+}
+
+static void begin(const Specified *s, Search *h)
+{
+    const int by_mass = s->given[0].name == OF_VAPOR_MASS || s->given[1].name == OF_VAPOR_MASS;
+    h->s = s;
+    h->of_T = s->given[0].name != OF_T;
+    h->asked = EVERY_PHASE;
+    h->settled = 0;
+    h->mass = by_mass ? mass_of(s, s->z) : 1.0;
+    for (int k = 0; k < 2; k++) h->scale[k] = scale_of(s, s->given[k]);
 }
 
 int specified_state(const Specified *s, double *T, double *P, Flashed *out)
 {
     Search h;
-    const double R = s->equation->R;
-    h.s = s;
-    h.scale = s->name == OF_V ? fabs(s->target) : s->name == OF_S ? R : s->name == OF_H || s->name == OF_U ? R * (s->of_T ? T_REFERENCE : s->given) : 1.0;
-    h.mass = s->name == OF_VAPOR_MASS ? mass_of(s, s->z) : 1.0;
-    if (!s->of_T) fluid_at(s->equation, s->given, 1.0, &h.bound);
-    if (!isfinite(s->target)) return 0;
+    begin(s, &h);
+    if (!h.of_T) fluid_at(s->equation, s->given[0].value, 1.0, &h.bound);
+    if (!isfinite(s->given[1].value)) return 0;
     /* what comes out is tested anyway */
-    for (h.asked = BY_K_VALUES; h.asked <= EVERY_PHASE; h.asked++) {
+    for (int asked = BY_K_VALUES; asked <= EVERY_PHASE; asked++) {
+        h.asked = asked;
         if (!sought(&h, T, P)) continue;
         *out = h.at;
         return 1;
     }
     return 0;
+}
+
+int state_near(const Specified *s, double *T, double *P, Flashed *out)
+{
+    Search h;
+    double best[MOST_UNKNOWNS], at_T = *T, at_P = *P;
+    int kinds[MOST_PHASES];
+    begin(s, &h);
+    for (int round = 0; round < TRIES; round++) {
+        fluid_at(s->equation, at_T, at_P, &h.bound);
+        if (!flash_here(&h, NULL)) return OPEN;
+        const int moles = h.at.n_phases * s->equation->c;
+        kinds_of(&h.at, kinds);
+        const double error = solved(&h, kinds, best);
+        if (error <= CONVERGED && stable(&h, kinds, best, error, T, P)) {
+            *out = h.at;
+            return MET;
+        }
+        at_T = exp(best[moles]);
+        at_P = exp(best[moles + 1]);
+    }
+    return AWAY;
 }
