@@ -80,7 +80,12 @@ class System(Mixture):
         stay the same.
     parameters : mapping of pairs to PairParameters, optional
         Binary parameters of the activity model, in the order of the pair's names; a pair not given is taken from the bank, and where that has
-        none it is ideal, with a note. ``parameters`` of the system shows them.
+        none it is ideal, with a note, unless ``missing`` is named. ``parameters`` of the system shows them. UNIFAC takes those of two main groups, in K:
+        ``{("OH", "H2O"): {"a12": 353.5, "a21": -229.1}}``.
+    missing : {"UNIFAC"}, optional
+        What parameters of pairs that nothing is known of are estimated by; every result says so.
+    groups : mapping of names to text, optional
+        Groups of components that the databank does not know them of, for UNIFAC: ``{"my solvent": "CH3COO + 4 CH2 + CH3"}``.
     henry : mapping of (gas, solvent) to pressure, numbers or terms, optional
         Henry's constants of dissolved gases: a pressure; or a pressure at 298.15 K and slopes of its logarithm; or terms of ln(H/Pa), such as
         ``{"1": 20.0, "1/T": -2400.0}``. In a solvent without one, a gas is taken to dissolve as in the others, and a note says so.
@@ -127,6 +132,8 @@ class System(Mixture):
         alpha_constants: Mapping[str, Sequence[float]] | None = None,
         translation: Mapping[str, Any] | str | None = None,
         parameters: Mapping[tuple[str, str], Any] | None = None,
+        missing: str | None = None,
+        groups: Mapping[str, Any] | None = None,
         henry: Mapping[tuple[str, str], Any] | None = None,
         virial: Mapping[tuple[str, str], Any] | None = None,
         q_residual: Mapping[str, float] | None = None,
@@ -137,7 +144,15 @@ class System(Mixture):
         who = ComponentList(names_unmixed(components))
         recipe = recipe_of(eos=eos, liquid=liquid, vapor=vapor, poynting=poynting, alpha=alpha)
         given: dict[str, Any] = {"kij": kij, "lij": lij, "alpha_constants": alpha_constants, "translation": translation}
-        given |= {"parameters": parameters, "henry": henry, "virial": virial, "q_residual": q_residual, "solids": solids}
+        given |= {
+            "missing": missing,
+            "groups": groups,
+            "parameters": parameters,
+            "henry": henry,
+            "virial": virial,
+            "q_residual": q_residual,
+            "solids": solids,
+        }
         super().__init__(who, settled(recipe, who, given), units)
 
     # ---- what it is ----

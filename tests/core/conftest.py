@@ -12,11 +12,13 @@ from sleetfield.core.correlations.vapor_pressure import Antoine
 from sleetfield.core.models.activity.dissolved import Dissolved
 from sleetfield.core.models.activity.ideal import IdealSolution
 from sleetfield.core.models.activity.nrtl import NRTL
+from sleetfield.core.models.activity.of_groups import OfGroups
 from sleetfield.core.models.activity.pair_function import PairFunction
 from sleetfield.core.models.activity.redlich_kister import RedlichKister
 from sleetfield.core.models.activity.regular import Hansen, ScatchardHildebrand
 from sleetfield.core.models.activity.uniquac import UNIQUAC
 from sleetfield.core.models.activity.van_laar import VanLaar
+from sleetfield.core.models.activity.weighted_logarithm import WeightedLogarithm
 from sleetfield.core.models.activity.wilson import Wilson
 from sleetfield.core.models.alpha import MathiasCopeman, Twu
 from sleetfield.core.models.alpha.with_water import WATER, WithWater
@@ -107,6 +109,10 @@ ACTIVITY = {
     ),
     "UNIQUAC": lambda: UNIQUAC(
         np.array([5.17, 0.92, 2.57]), np.array([4.40, 1.40, 2.34]), np.array([4.40, 1.00, 2.34]), pairs(8, 0.4)
+    ),
+    "groups": lambda: OfGroups(
+        np.array([[2.0, 0.0, 1.0], [5.0, 0.0, 1.0], [0.0, 1.0, 1.0]]),
+        WeightedLogarithm(np.array([0.85, 0.54, 1.4]), pairs(11, 0.8)),
     ),
     "Scatchard-Hildebrand": lambda: ScatchardHildebrand(VOLUME, np.array([15.2e3, 25.0e3, 20.1e3])),
     "Hansen": three_part,

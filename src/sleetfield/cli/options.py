@@ -107,6 +107,13 @@ class Given:
             help="Parameters of the liquid model, such as 'ethanol / water = 325.1, 953.3 cal/mol' (a12, a21, for NRTL alpha, then their form: <form>). Repeatable.",
         ),
     ] = None
+    missing: Annotated[
+        str | None,
+        typer.Option("--missing", help="What parameters of the liquid model that are not known are estimated by: <missing>."),
+    ] = None
+    groups: Annotated[
+        list[str] | None, typer.Option("--groups", help="Groups of a component: 'my solvent = CH3COO + 4 CH2 + CH3'. Repeatable.")
+    ] = None
     henry: Annotated[
         list[str] | None,
         typer.Option("--henry", help="Henry's constant of a dissolved gas: 'hydrogen / water = 70000 bar'. Repeatable."),
@@ -159,6 +166,8 @@ class Given:
             alpha=self.alpha,
             translation=self.translation,
             parameters=dict(parameters_entry(entry) for entry in self.pair or []) or None,
+            missing=self.missing,
+            groups=dict(_name_and_groups(entry) for entry in self.groups or []) or None,
             henry=dict(_pair_and_text("--henry", entry, "hydrogen / water = 70000 bar") for entry in self.henry or []) or None,
             virial=dict(_pair_and_text("--virial", entry, "ethanol / ethanol = -1500 cm3/mol") for entry in self.virial or [])
             or None,
@@ -202,10 +211,11 @@ class Told(TyperCommand):
         from rich.markup import escape
 
         from ..pairs.pair_parameters import FORMS
-        from ..recipes import names_of
+        from ..recipes import Recipe, names_of
         from ..recipes.cubic import ALPHAS, TRANSLATIONS
 
         words = {role: names_of(role) for role in ("eos", "liquid", "vapor")}
+        words["missing"] = [name for name, family in Recipe.registered["liquid"].items() if getattr(family, "predicts", False)]
         words |= {"alpha": ["Soave", *ALPHAS], "translation": list(TRANSLATIONS), "form": list(FORMS)}
         on_a_model = any(parameter.name == "eos" for parameter in self.params)
         for parameter in self.params:
@@ -354,6 +364,15 @@ def pair_entry(option: str, entry: str) -> tuple[tuple[str, str], Any]:
         return (first.strip(), second.strip()), written(value)
     except ValueError:
         raise InputError(f"{option} {entry!r} is not understood. Write it like 'nitrogen / methane = 0.031'.") from None
+
+
+def _name_and_groups(entry: str) -> tuple[str, str]:
+    from ..errors import InputError
+
+    name, found, groups = entry.partition("=")
+    if not found:
+        raise InputError(f"--groups {entry!r} is not understood. Write it like 'my solvent = CH3COO + 4 CH2 + CH3'.")
+    return name.strip(), groups.strip()
 
 
 def parameters_entry(entry: str) -> tuple[tuple[str, str], Any]:

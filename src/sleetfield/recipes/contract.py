@@ -112,6 +112,10 @@ class Recipe(ABC):
         """Every kind of parameter."""
         yield from self.symbols
 
+    def subjects(self) -> set[str]:
+        """What parameters can be of besides components."""
+        return set()
+
     # ---- what it makes ----
 
     @abstractmethod
@@ -153,10 +157,17 @@ class LiquidModel(Recipe):
     """A family of activity coefficients."""
 
     role = "liquid"
+    predicts: ClassVar[bool] = False
+    """Whether it says something of pairs that nothing is known of."""
 
     @abstractmethod
     def build(self, who: ComponentList, values: Parameters) -> ActivityModel:
         """The activity model."""
+
+    def model_of(self, who: ComponentList, given: Given) -> ActivityModel:
+        """The activity model from what is given, where no `Model` is wanted."""
+        there = {key: value for key, value in given.items() if value is not None}
+        return self.build(who, Parameters(self.parameters(who, there)))
 
 
 class VaporModel(Recipe):

@@ -92,6 +92,10 @@ class LiquidAndVaporRecipe(Recipe):
         """Those of both models, and Henry's constants."""
         yield from (*self.liquid.symbols, *self.vapor.symbols, *self.symbols)
 
+    def subjects(self) -> set[str]:
+        """The liquid's."""
+        return self.liquid.subjects()
+
     # ---- parameters ----
 
     def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
@@ -99,7 +103,9 @@ class LiquidAndVaporRecipe(Recipe):
         henry = list(_henry(who, given.get("henry") or {}))
         gases = {p.of[0] for p in henry}
         for key in given.get("parameters") or {}:
-            if not isinstance(key, str) and any(who.names[who.position(name)] in gases for name in key):
+            if not isinstance(key, str) and any(
+                name not in self.subjects() and who.names[who.position(name)] in gases for name in key
+            ):
                 raise InputError(f"{key!r} has a gas that is dissolved by henry=; it takes no parameters. Leave the pair out.")
         solvents = _without(who, gases)
         yield from self.liquid.parameters(solvents, given)

@@ -28,6 +28,8 @@ OWNERS = {
     "parameters": "an activity model; an equation of state takes kij=",
     "henry": "an activity model; an equation of state takes kij=",
     "virial": "the vapor model 'virial' beside a liquid model",
+    "missing": "an activity model with parameters of pairs, as NRTL has them",
+    "groups": "UNIFAC, or missing='UNIFAC' beside another activity model",
     "q_residual": "an activity model, UNIQUAC; an equation of state takes kij=",
     "poynting": "an activity model; an equation of state has the pressure's effect in it",
 }
@@ -121,7 +123,7 @@ class Model:
     def part(self, names: Iterable[str]) -> Self:
         """The same for some of the components."""
         kept = tuple(names)
-        return type(self)(self.recipe, kept, self.parameters.part(kept))
+        return type(self)(self.recipe, kept, self.parameters.part({*kept, *self.recipe.subjects()}))
 
     def to_dict(self) -> dict[str, Any]:
         """As plain values: name, options and every parameter."""
@@ -145,7 +147,7 @@ class Model:
         parameters = Parameters(Parameter.from_dict(row) for row in rows)
         known = {s.symbol for s in (*recipe.all_symbols(), *SYMBOLS)}
         for p in parameters.values():
-            if p.symbol not in known or not set(p.of) <= set(names):
+            if p.symbol not in known or not set(p.of) <= {*names, *recipe.subjects()}:
                 raise InputError(f"{recipe.title} for {', '.join(names)} has no parameter {p.name!r}.")
         _check_numbers(recipe, parameters)
         return cls(recipe, names, parameters)

@@ -20,6 +20,7 @@ from ..pairs.pair_parameters import FORMS, PairParameters, negative, pair_parame
 from ..text import first_few
 from ..units import one_in_si
 from .contract import Given, LiquidModel, Recipe
+from .estimated_pairs import ORIGIN, estimated_set
 from .known_splits import split_notes
 from .parameter import NO_LAYER, Parameter, Parameters
 
@@ -45,7 +46,7 @@ class PairedLiquid(LiquidModel):
     A subclass names the parameter in its first symbol, and the sign of an energy in it in ``sign``.
     """
 
-    takes: ClassVar[tuple[str, ...]] = ("parameters",)
+    takes: ClassVar[tuple[str, ...]] = ("parameters", "missing", "groups")
     sign: ClassVar[float] = 1.0
 
     @property
@@ -70,12 +71,19 @@ class PairedLiquid(LiquidModel):
         yield from self.of_components(who, given, sets)
 
     def _sets(self, who: ComponentList, given: Given) -> dict[tuple[str, str], PairParameters | None]:
-        """What is given, or the bank has, of every pair in the order of ``who``; None where there is nothing."""
+        """What is given, the bank has, or can be estimated, of every pair in the order of ``who``; None where there is nothing."""
         own, bank = self._given(who, given), published_parameters(self.name)
-        return {
-            (who.names[i], who.names[j]): own[i, j] if (i, j) in own else set_of(bank, who.names[i], who.names[j])
-            for i, j in combinations(range(len(who)), 2)
-        }
+        found = {}
+        for i, j in combinations(range(len(who)), 2):
+            names = who.names[i], who.names[j]
+            found[names] = own[i, j] if (i, j) in own else set_of(bank, *names)
+            if found[names] is None and given.get("missing"):
+                found[names] = self.estimated(who.part(names), given)
+        return found
+
+    def estimated(self, pair: ComponentList, given: Given) -> PairParameters | None:
+        """Parameters of a pair that nothing is known of, by the method asked for; None where that does not know it either."""
+        return estimated_set(self, pair, given)
 
     def of_components(
         self, who: ComponentList, given: Given, sets: Mapping[tuple[str, str], PairParameters | None]
@@ -122,8 +130,7 @@ class PairedLiquid(LiquidModel):
     def of_set(self, parameters: PairParameters, pair: ComponentList, given: Given = {}) -> ActivityModel:  # noqa: B006
         """The model of two components with one set of parameters."""
         bare = replace(parameters, gamma_infinity=None, azeotrope=None)
-        rest = {k: v for k, v in given.items() if k != "parameters"}
-        return self.build(pair, Parameters(self.parameters(pair, {**rest, "parameters": {pair.names: bare}})))
+        return self.model_of(pair, {**given, "parameters": {pair.names: bare}})
 
     def _check(self, p: PairParameters, pair: ComponentList, given: Given) -> None:
         """Compare a set with what was published along with it; an error that says what would fit if it does not."""
@@ -164,6 +171,11 @@ class PairedLiquid(LiquidModel):
                 notes.append(
                     f"The {self.name} parameters of {first_few(listed)} were derived from {words}, and are unsure elsewhere."
                 )
+        estimated = {names: source for names, source in pairs.items() if source.startswith(ORIGIN)}
+        if estimated:
+            method = next(iter(estimated.values()))[len(ORIGIN) :].split()[0]
+            words = first_few([" - ".join(names) for names in estimated])
+            notes.append(f"The {self.name} parameters of {words} are not measured: they were fitted to a prediction by {method}.")
         return [" ".join(notes)] if notes else []
 
 

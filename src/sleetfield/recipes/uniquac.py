@@ -30,7 +30,7 @@ class UNIQUACRecipe(PairedLiquid, name="UNIQUAC"):
         Symbol("q_residual", "surface of a component in the residual term", low=0.1, high=100.0, of_temperature=False),
     )
     needs = ("uniquac_r", "uniquac_q")
-    takes = ("parameters", "q_residual")
+    takes = ("parameters", "missing", "groups", "q_residual")
     sign = -1.0
 
     def of_components(

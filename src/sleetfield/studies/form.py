@@ -95,6 +95,8 @@ class SystemForm(Form):
     kij: dict[Pair, float | list[float]] | Literal["published", "estimated", "zero"] | None = None
     lij: dict[Pair, float] | None = None
     parameters: dict[Pair, PairNumbers] | None = None
+    missing: str | None = Field(None, description="What unknown parameters of the liquid model are estimated by.")
+    groups: dict[str, str] | None = Field(None, description="Groups of own components.")
     henry: dict[Pair, Pressure] | None = None
     virial: dict[Pair, str | float | list[float]] | None = None
     fits: list[str] = Field(default=[], description="Fits (names of earlier tasks) whose parameters it takes.")
