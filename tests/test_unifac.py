@@ -51,6 +51,9 @@ def test_each_pair_of_groups_is_confirmed_by_what_it_says(row):
         assert any((T < 1.5 and apart < 0.07) or (T < 1.0 and apart < 0.12) for T, apart in found)
         return
     z = np.stack([np.linspace(0.1, 0.9, 9), np.linspace(0.9, 0.1, 9)], axis=1)
+    if kind == "ideal boiling points":
+        assert pair.bubble(z, P="1 atm").T == pytest.approx(pair.with_model(liquid="ideal").bubble(z, P="1 atm").T, abs=0.3)
+        return
     published = [r["model"] for r in read_table("activity_parameters.csv") if {r["first"], r["second"]} == {one, other}]
     boiling = [pair.with_model(liquid=model).bubble(z, P="1 atm").T for model in published]
     assert min(np.abs(T - pair.bubble(z, P="1 atm").T).max() for T in boiling) < 1.5

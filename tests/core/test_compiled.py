@@ -97,9 +97,9 @@ def test_a_further_phase_is_found_beside_phases_of_any_kind(seed):
         assert (plain.tm < UNSTABLE).mean() > 0.2
 
 
-LIQUIDS = {name: (lambda name=name: nonideal(name)) for name in ("ideal", "Wilson", "Wilson, volumes at T", "NRTL", "UNIQUAC")} | {
-    "virial": virial
-}
+LIQUIDS = {
+    name: (lambda name=name: nonideal(name)) for name in ("ideal", "Wilson", "Wilson, volumes at T", "NRTL", "UNIQUAC", "groups")
+} | {"virial": virial}
 
 
 @compiled_only

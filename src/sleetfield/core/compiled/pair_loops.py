@@ -5,21 +5,34 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any, NamedTuple
 
+import numpy as np
+
 from ..arrays import Array
 from .layout import whole
 from .loops import PAIR, ModelLoops
 
-NRTL, WEIGHTED_LOGARITHM, FLORY_HUGGINS, STAVERMAN_GUGGENHEIM = range(4)
+NRTL, WEIGHTED_LOGARITHM, FLORY_HUGGINS, STAVERMAN_GUGGENHEIM, OF_GROUPS = range(5)
 """The terms of an excess Gibbs energy, as the engine numbers them."""
-MOST_TERMS = 2
+MOST_TERMS, MOST_GROUPS = 2, 40
 
 
 class Term(NamedTuple):
-    """A term and its numbers: G and τG ``(C, C, N)``; L ``(C, C, N)`` and weights ``(C,)``; sizes and, if there are, surfaces ``(C,)``."""
+    """A term and its numbers: G and τG ``(C, C, N)``; L ``(C, C, N)`` and weights ``(C,)``; sizes and, if there are, surfaces ``(C,)``.
+
+    Of groups: their L ``(G, G, N)``, what they come to in pure components ``(C, N)``, and ``counts (G, C)`` with their weights ``(G,)``.
+    """
 
     kind: int
     first: Array
     second: Array | None
+    counts: tuple[Array, Array] | None = None
+
+    def plain(self) -> tuple[Any, ...]:
+        """As the engine takes it."""
+        groups, counts = 0, None
+        if self.counts is not None:
+            groups, counts = len(self.counts[1]), np.concatenate([part.ravel() for part in self.counts])
+        return self.kind, whole(self.first), whole(self.second), groups, whole(counts)
 
 
 class PairLoops(ModelLoops):
@@ -48,7 +61,7 @@ class PairLoops(ModelLoops):
         molar_mass: Array | None,
     ) -> None:  # fmt: skip
         own = whole(pure)
-        rest = whole(per_RT), whole(B), tuple((t.kind, whole(t.first), whole(t.second)) for t in terms)
+        rest = whole(per_RT), whole(B), tuple(t.plain() for t in terms)
         # volumes cost more than everything else and only some calls want them: elsewhere anything of their shape will do
         super().__init__(PAIR, (least_Z, own, own, *rest), (pure.shape[0], pure.shape[1]), molar_mass)
         self._volumes, self._complete = volumes, False

@@ -4,6 +4,8 @@
 #include <stddef.h>
 #include <string.h>
 
+#define LEAST_AMOUNT 1e-100
+
 static void by_nrtl(const Term *t, int c, const double *x, double *ln_gamma, double *dn)
 {
     const double *G = t->first, *D = t->second;
@@ -59,6 +61,32 @@ static void by_weighted_logarithm(const Term *t, int c, const double *x, double 
         }
 }
 
+/* The weighted logarithm of the groups that components are made of, less what it is in each alone. */
+static void by_groups(const Term *t, int c, const double *x, double *ln_gamma, double *dn)
+{
+    const int groups = t->groups;
+    double amounts[MOST_COMPONENTS], total = 0.0, own[MOST_COMPONENTS] = {0.0}, bend[MOST_COMPONENTS * MOST_COMPONENTS];
+    for (int k = 0; k < groups; k++) {
+        double sum = 0.0;
+        for (int i = 0; i < c; i++) sum += t->counts[k * c + i] * x[i];
+        total += amounts[k] = sum > LEAST_AMOUNT ? sum : LEAST_AMOUNT;
+    }
+    for (int k = 0; k < groups; k++) amounts[k] /= total;
+    if (dn != NULL) memset(bend, 0, sizeof(double) * (size_t)groups * groups);
+    by_weighted_logarithm(t, groups, amounts, own, dn == NULL ? NULL : bend);
+    for (int i = 0; i < c; i++) {
+        ln_gamma[i] -= t->other[i];
+        for (int k = 0; k < groups; k++) ln_gamma[i] += t->counts[k * c + i] * own[k];
+    }
+    for (int i = 0; dn != NULL && i < c; i++) {
+        double row[MOST_COMPONENTS] = {0.0};
+        for (int k = 0; k < groups; k++)
+            for (int l = 0; t->counts[k * c + i] != 0.0 && l < groups; l++) row[l] += t->counts[k * c + i] * bend[k * groups + l];
+        for (int j = 0; j < c; j++)
+            for (int l = 0; l < groups; l++) dn[i * c + j] += row[l] * t->counts[l * c + j] / total;
+    }
+}
+
 /* Of sizes, and of surfaces where there are any. */
 static void by_sizes(const Term *t, int c, const double *x, double *ln_gamma, double *dn)
 {
@@ -93,6 +121,8 @@ static void of_liquid(const Pair *m, const double *x, double *out, double *dn)
             by_nrtl(t, c, x, out, dn);
         else if (t->kind == WEIGHTED_LOGARITHM)
             by_weighted_logarithm(t, c, x, out, dn);
+        else if (t->kind == OF_GROUPS)
+            by_groups(t, c, x, out, dn);
         else
             by_sizes(t, c, x, out, dn);
     }

@@ -8,11 +8,13 @@
 
 #define MOST_TERMS 2
 
-enum { NRTL, WEIGHTED_LOGARITHM, FLORY_HUGGINS, STAVERMAN_GUGGENHEIM };
+enum { NRTL, WEIGHTED_LOGARITHM, FLORY_HUGGINS, STAVERMAN_GUGGENHEIM, OF_GROUPS };
 
 typedef struct {
     int kind;
-    /* NRTL: G and tau G; the weighted logarithm: L, and its weights; sizes and surfaces of the others */
+    int groups;           /* of groups: how many there are, and (groups x c) how many of each a component has */
+    const double *counts;
+    /* NRTL: G and tau G; the weighted logarithm: L, and its weights; sizes and surfaces of the others; of groups L and weights of these, and what they come to in pure components */
     double first[MOST_COMPONENTS * MOST_COMPONENTS], second[MOST_COMPONENTS * MOST_COMPONENTS];
     double own[MOST_COMPONENTS], other[MOST_COMPONENTS];
 } Term;

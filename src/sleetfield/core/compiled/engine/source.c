@@ -121,8 +121,9 @@ static void chains_of(PyObject *model, Py_ssize_t c, ChainEquation *e, Buffers *
     if (!*failed) chains_ready(e);
 }
 
-/* From (least Z, ln phi of pure liquids (N, C), their volumes (N, C), P/RT (N,), B (N, C, C) or None, terms), each term (kind, first, second): of NRTL
-   and the weighted logarithm (C, C, N) first, of the latter its weights (C,) second; else sizes and surfaces (C,). See pair_loops.py. */
+/* From (least Z, ln phi of pure liquids (N, C), their volumes (N, C), P/RT (N,), B (N, C, C) or None, terms), each term (kind, first, second, groups, counts): of NRTL
+   and the weighted logarithm (C, C, N) first, of the latter its weights (C,) second; of groups (G, G, N), what they come to in pure components (C, N), and counts
+   (G, C) with their weights (G,) below; else sizes and surfaces (C,). See pair_loops.py. */
 static void pairs_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Pairs *all, Buffers *buffers, int *failed)
 {
     PyObject *pure, *volumes, *per_RT, *B, *terms;
@@ -144,15 +145,23 @@ static void pairs_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Pairs *all, Bu
     all->per_RT = numbers(buffers, per_RT, n, d, 0, failed);
     all->B = numbers(buffers, B, n * c * c, d, 0, failed);
     for (Py_ssize_t k = 0; k < count && !*failed; k++) {
-        PyObject *first, *second;
-        if (!PyArg_ParseTuple(PyTuple_GET_ITEM(terms, k), "iOO", &all->kinds[k], &first, &second)) {
+        PyObject *first, *second, *counts;
+        if (!PyArg_ParseTuple(PyTuple_GET_ITEM(terms, k), "iOOiO", &all->kinds[k], &first, &second, &all->groups[k], &counts)) {
             *failed = 1;
             return;
         }
-        const int matrices = all->kinds[k] == NRTL || all->kinds[k] == WEIGHTED_LOGARITHM;
-        all->first[k] = numbers(buffers, first, matrices ? c * c * n : c, d, 0, failed);
-        all->second[k] = numbers(buffers, second, all->kinds[k] == NRTL ? c * c * n : c, d, 0, failed);
-        if (!*failed && (all->first[k] == NULL || (all->second[k] == NULL && all->kinds[k] != FLORY_HUGGINS))) {
+        const int kind = all->kinds[k];
+        const Py_ssize_t g = all->groups[k], matrix = kind == OF_GROUPS ? g : c;
+        if (kind < 0 || kind > OF_GROUPS || g < 0 || g > MOST_COMPONENTS) {
+            PyErr_SetString(PyExc_ValueError, "there is no such term, or it has too many groups");
+            *failed = 1;
+            return;
+        }
+        const int matrices = kind == NRTL || kind == WEIGHTED_LOGARITHM || kind == OF_GROUPS;
+        all->first[k] = numbers(buffers, first, matrices ? matrix * matrix * n : c, d, 0, failed);
+        all->second[k] = numbers(buffers, second, kind == NRTL ? c * c * n : kind == OF_GROUPS ? c * n : c, d, 0, failed);
+        all->counts[k] = numbers(buffers, counts, g * (c + 1), d, 0, failed);
+        if (!*failed && (all->first[k] == NULL || (all->second[k] == NULL && kind != FLORY_HUGGINS) || (all->counts[k] == NULL && kind == OF_GROUPS))) {
             PyErr_SetString(PyExc_ValueError, "a term lacks its numbers");
             *failed = 1;
         }
@@ -172,8 +181,9 @@ static void pair_at(const Pairs *all, Py_ssize_t state, Pair *one)
     for (int k = 0; k < all->terms; k++) {
         Term *t = &one->term[k];
         t->kind = all->kinds[k];
-        if (t->kind == NRTL || t->kind == WEIGHTED_LOGARITHM)
-            for (int i = 0; i < c * c; i++) t->first[i] = all->first[k][i * all->n + state];
+        const int size = t->kind == OF_GROUPS ? all->groups[k] : c;
+        if (t->kind == NRTL || t->kind == WEIGHTED_LOGARITHM || t->kind == OF_GROUPS)
+            for (int i = 0; i < size * size; i++) t->first[i] = all->first[k][i * all->n + state];
         else
             memcpy(t->own, all->first[k], sizeof(double) * (size_t)c);
         if (t->kind == NRTL)
@@ -182,6 +192,11 @@ static void pair_at(const Pairs *all, Py_ssize_t state, Pair *one)
             memcpy(t->own, all->second[k], sizeof(double) * (size_t)c);
         else if (t->kind == STAVERMAN_GUGGENHEIM)
             memcpy(t->other, all->second[k], sizeof(double) * (size_t)c);
+        if (t->kind != OF_GROUPS) continue;
+        t->groups = size;
+        t->counts = all->counts[k];
+        memcpy(t->own, all->counts[k] + (size_t)size * c, sizeof(double) * (size_t)size);
+        for (int i = 0; i < c; i++) t->other[i] = all->second[k][i * all->n + state];
     }
 }
 

@@ -26,7 +26,8 @@ typedef struct {
     int c, terms, kinds[MOST_TERMS];
     double least_Z;
     const double *pure, *volumes, *per_RT, *B;
-    const double *first[MOST_TERMS], *second[MOST_TERMS];
+    int groups[MOST_TERMS];
+    const double *first[MOST_TERMS], *second[MOST_TERMS], *counts[MOST_TERMS];
 } Pairs;
 
 /* Any of the models: (which, what it is made of). */

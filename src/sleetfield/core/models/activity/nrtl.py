@@ -39,7 +39,8 @@ class NRTL(ActivityModel):
         return G, tau * G
 
     def loop_terms(self, bound: Bound) -> list[Term]:
-        return [Term(pair_loops.NRTL, *bound)]
+        G, tau_G = bound
+        return [Term(pair_loops.NRTL, G, tau_G)]
 
     def ln_gamma(self, x: Array, bound: Bound) -> Array:
         G, D = bound

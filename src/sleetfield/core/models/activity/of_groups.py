@@ -12,6 +12,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ...arrays import Array
+from ...compiled.pair_loops import MOST_GROUPS, OF_GROUPS, WEIGHTED_LOGARITHM, Term
 from .contract import ActivityEvaluation, ActivityModel, Bound
 
 
@@ -64,6 +65,15 @@ class OfGroups(ActivityModel):
             total * mixed.g_TT - (x * pure_TT).sum(axis=0),
             lambda: np.asarray(np.einsum("ki,kln,lj->ijn", self.counts, mixed.dn, self.counts, optimize=True) / total),
         )
+
+    def loop_terms(self, bound: Bound) -> list[Term] | None:
+        *own, pure = bound
+        found = self.groups.loop_terms(tuple(own))
+        if found is None or len(found) > 1 or found[0].kind != WEIGHTED_LOGARITHM or len(self.counts) > MOST_GROUPS:
+            return None
+        (term,) = found
+        assert term.second is not None
+        return [Term(OF_GROUPS, term.first, pure, (self.counts, term.second))]
 
     def select(self, components: Sequence[int]) -> OfGroups:
         counts = self.counts[:, list(components)]

@@ -1,0 +1,52 @@
+"""How far predictions from groups are from measured azeotropes, by families of components: `python tools/prediction_errors.py` prints the table of docs/predictions.md.
+
+Azeotropes of the handbook's table, which the prediction was held against by nobody when they were entered, stand apart from those that were kept because they agree.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+
+import numpy as np
+
+import sleetfield as sl
+from sleetfield.components.classes import classes_of
+from sleetfield.data_sets.shipped import measured_azeotropes
+
+FAMILIES = ("water", "alcohol", "halogenated", "amine", "acid", "hydrocarbon")
+
+
+def family(name: str) -> str:
+    """What kind of molecule a component is, in a word."""
+    own = classes_of(sl.databank().find(name))
+    return next((word for word in FAMILIES if word in own), "other polar")
+
+
+def main() -> None:
+    """Print the table."""
+    found: dict[tuple[str, ...], list[tuple[float, float]]] = defaultdict(list)
+    missed: dict[tuple[str, ...], int] = defaultdict(int)
+    for a in measured_azeotropes():
+        key = tuple(sorted((family(a.first), family(a.second)), key=(*FAMILIES, "other polar").index))
+        try:
+            pair = sl.System([a.first, a.second], liquid="UNIFAC")
+        except sl.UnknownComponentError:
+            continue
+        masses = [c.molar_mass for c in pair.components]
+        x = a.mass_fraction / masses[0] / (a.mass_fraction / masses[0] + (1.0 - a.mass_fraction) / masses[1])
+        near = [(abs(p.T - a.T), abs(p.composition[a.first] - x)) for p in pair.azeotropes(P=a.P)]
+        if near:
+            found[key].append(min(near))
+        else:
+            missed[key] += 1
+    print("| families | azeotropes | not predicted | T, K | mole fraction |")
+    print("|---|--:|--:|--:|--:|")
+    for key in sorted({*found, *missed}):
+        T, x = np.array(found[key] or [(np.nan, np.nan)]).mean(axis=0)
+        print(f"| {key[0]} + {key[1]} | {len(found[key]) + missed[key]} | {missed[key] or ''} | {T:.1f} | {x:.3f} |")
+    every = np.array([pair for pairs in found.values() for pair in pairs])
+    print(f"| all | {len(every) + sum(missed.values())} | {sum(missed.values())} | {every[:, 0].mean():.2f} | {every[:, 1].mean():.3f} |")
+
+
+if __name__ == "__main__":
+    main()
