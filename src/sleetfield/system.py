@@ -73,6 +73,9 @@ class System(Mixture):
         Parameters of the covolume's mixing rule; zero by default.
     alpha : str, optional
         Temperature function of an equation of state; its own by default.
+    mixing, excess : str, optional
+        Of a cubic equation of state: a mixing rule by an excess Gibbs energy in place of kij ("HV", "MHV1", "MHV2", with SRK "PSRK"), and the liquid model whose it is,
+        such as "UNIFAC" or "NRTL" with its ``parameters``.
     alpha_constants : mapping of names to three numbers, optional
         c1, c2, c3 or L, M, N; where they are not given, they are fitted to the databank's vapor pressure.
     translation : {"density", "Peneloux"} or mapping of names to m3/mol, optional
@@ -129,6 +132,8 @@ class System(Mixture):
         kij: Mapping[tuple[str, str], Any] | str | None = None,
         lij: Mapping[tuple[str, str], float] | None = None,
         alpha: str | None = None,
+        mixing: str | None = None,
+        excess: str | None = None,
         alpha_constants: Mapping[str, Sequence[float]] | None = None,
         translation: Mapping[str, Any] | str | None = None,
         parameters: Mapping[tuple[str, str], Any] | None = None,
@@ -142,7 +147,7 @@ class System(Mixture):
         units: str = "SI",
     ) -> None:
         who = ComponentList(names_unmixed(components))
-        recipe = recipe_of(eos=eos, liquid=liquid, vapor=vapor, poynting=poynting, alpha=alpha)
+        recipe = recipe_of(eos=eos, liquid=liquid, vapor=vapor, poynting=poynting, alpha=alpha, mixing=mixing, excess=excess)
         given: dict[str, Any] = {"kij": kij, "lij": lij, "alpha_constants": alpha_constants, "translation": translation}
         given |= {
             "missing": missing,

@@ -248,6 +248,15 @@ def by_excess_energy():
     return example("own_mixing_rule").PengRobinsonByExcess(TC, PC, OMEGA, g + g.T)
 
 
+def with_excess(equation, rule):
+    """A cubic equation with the excess Gibbs energy of NRTL."""
+    rng = np.random.default_rng(8)
+    tau, alpha = rng.uniform(-0.2, 0.5, (6, 6)), 0.3 * (1.0 - np.eye(6))
+    energies = np.stack([tau, 120.0 * tau.T, 0.0 * tau, 0.0 * tau]) * (1.0 - np.eye(6))
+    activity = NRTL(PairFunction(energies), PairFunction(alpha * (np.arange(4) == 0)[:, None, None]))
+    return equation(TC, PC, OMEGA, np.zeros((6, 6)), excess=(rule, activity))
+
+
 MODELS = {
     "PR": lambda: cubic(PengRobinson),
     "SRK": lambda: cubic(SoaveRedlichKwong),
@@ -261,6 +270,9 @@ MODELS = {
     "PC-SAFT": chains,
     "PC-SAFT varying": lambda: chains(varying=True),
     "PR by excess energy": by_excess_energy,
+    "SRK HV": lambda: with_excess(SoaveRedlichKwong, "HV"),
+    "PR MHV1": lambda: with_excess(PengRobinson, "MHV1"),
+    "SRK MHV2": lambda: with_excess(SoaveRedlichKwong, "MHV2"),
     "PR as a Helmholtz energy": lambda: cubic(PlainHelmholtz),
     "ideal": raoult,
     "ideal and virial": virial,

@@ -92,6 +92,12 @@ class Given:
 
     eos: Annotated[str | None, typer.Option("--eos", help="Equation of state: <eos>.")] = None
     alpha: Annotated[str | None, typer.Option("--alpha", help="Temperature function of the equation of state: <alpha>.")] = None
+    mixing: Annotated[
+        str | None, typer.Option("--mixing", help="Mixing rule of a cubic equation by an excess Gibbs energy: <mixing>.")
+    ] = None
+    excess: Annotated[str | None, typer.Option("--excess", help="The liquid model whose excess Gibbs energy --mixing takes.")] = (
+        None
+    )
     liquid: Annotated[
         str | None,
         typer.Option(
@@ -164,6 +170,8 @@ class Given:
             kij=kij,
             lij=dict(pair_entry("--lij", entry) for entry in self.lij or []),
             alpha=self.alpha,
+            mixing=self.mixing,
+            excess=self.excess,
             translation=self.translation,
             parameters=dict(parameters_entry(entry) for entry in self.pair or []) or None,
             missing=self.missing,
@@ -216,7 +224,12 @@ class Told(TyperCommand):
 
         words = {role: names_of(role) for role in ("eos", "liquid", "vapor")}
         words["missing"] = [name for name, family in Recipe.registered["liquid"].items() if getattr(family, "predicts", False)]
-        words |= {"alpha": ["Soave", *ALPHAS], "translation": list(TRANSLATIONS), "form": list(FORMS)}
+        words |= {
+            "mixing": ["HV", "MHV1", "MHV2", "PSRK"],
+            "alpha": ["Soave", *ALPHAS],
+            "translation": list(TRANSLATIONS),
+            "form": list(FORMS),
+        }
         on_a_model = any(parameter.name == "eos" for parameter in self.params)
         for parameter in self.params:
             text = getattr(parameter, "help", None) or ""

@@ -30,7 +30,7 @@ from ..pairs.pair_parameters import PairParameters
 from ..text import first_few
 from ..units import to_si
 from . import translations
-from .contract import EquationOfState, Given
+from .contract import EquationOfState, Given, LiquidModel, named
 from .interactions import ASKED_ZERO, KIJ, given_pairs, interaction_notes, interactions
 from .parameter import GIVEN, Parameter, Parameters, Symbol
 
@@ -62,9 +62,15 @@ class CubicEquation(EquationOfState):
     ----------
     alpha : {"", "Mathias-Copeman", "Twu"}
         Temperature function; the equation's own where none is named.
+    mixing : {"", "HV", "MHV1", "MHV2", "PSRK"}
+        Mixing rule by an excess Gibbs energy, in place of van der Waals' with kij; which there are depends on the equation.
+    excess : str
+        The liquid model whose excess Gibbs energy that is.
     """
 
     alpha: str = ""
+    mixing: str = ""
+    excess: str = ""
 
     equation: ClassVar[type[CubicModel]]
     bank: ClassVar[str] = ""
@@ -82,7 +88,6 @@ class CubicEquation(EquationOfState):
         *_AQUEOUS,
     )
     needs = ("Tc", "Pc", "omega")
-    takes = ("kij", "lij", "alpha_constants", "translation")
     has_own_alpha: ClassVar[bool] = True
     """Whether its own temperature function is Soave's, which may then be named."""
     has_aqueous: ClassVar[bool] = False
@@ -100,29 +105,68 @@ class CubicEquation(EquationOfState):
                 raise InputError(f"There is no temperature function {name!r}. There are Soave, {', '.join(ALPHAS)}.")
             name = found
         object.__setattr__(self, "alpha", name)
+        self._check_mixing()
+
+    def _check_mixing(self) -> None:
+        rules = ("HV", *self.equation.excess_references)
+        if bool(self.mixing) != bool(self.excess):
+            raise InputError(
+                f"A mixing rule by an excess Gibbs energy takes both: mixing= ({', '.join(rules)}) and excess=, a liquid model such as 'UNIFAC'."
+            )
+        if not self.mixing:
+            return
+        rule = next((r for r in rules if r.lower() == self.mixing.lower()), None)
+        if rule is None:
+            raise InputError(f"{self.name} has no mixing rule {self.mixing!r}. It has {', '.join(rules)}.")
+        object.__setattr__(self, "mixing", rule)
+        object.__setattr__(self, "excess", named("liquid", self.excess).name)
+
+    @functools.cached_property
+    def _liquid(self) -> LiquidModel | None:
+        """The model whose excess Gibbs energy it takes."""
+        return named("liquid", self.excess) if self.mixing else None  # type: ignore[return-value]
+
+    @property
+    def takes(self) -> tuple[str, ...]:  # type: ignore[override]
+        """Interaction parameters or what the liquid model takes, constants of temperature functions, translations."""
+        own = ("kij", "lij") if self._liquid is None else self._liquid.takes
+        return (*own, "alpha_constants", "translation")
 
     @property
     def title(self) -> str:
-        """With its temperature function."""
-        return f"{self.name}, {self.alpha}" if self.alpha else self.name
+        """With its temperature function and mixing rule."""
+        parts = [self.name, self.alpha, f"{self.mixing} with {self.excess}" if self.mixing else ""]
+        return ", ".join(part for part in parts if part)
 
     @property
     def usual_fit(self) -> tuple[str, ...]:
-        """The interaction parameter."""
-        return ("kij",)
+        """The interaction parameter, or the liquid model's."""
+        return ("kij",) if self._liquid is None else self._liquid.usual_fit
+
+    def all_symbols(self) -> Iterator[Symbol]:
+        """Its own, and the liquid model's."""
+        yield from (*self.symbols, *(self._liquid.symbols if self._liquid is not None else ()))
+
+    def subjects(self) -> set[str]:
+        """The liquid model's."""
+        return set() if self._liquid is None else self._liquid.subjects()
 
     # ---- parameters ----
 
     def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
-        """Kij and lij of every pair, constants of the temperature function, translations, and kij in water."""
-        found = list(interactions(who, given.get("kij"), self.bank))
-        if self.has_aqueous and not self.alpha:
-            found += _aqueous(found)
-        lij = given_pairs(who, "lij", given.get("lij") or {})
-        found += [Parameter("lij", (who.names[i], who.names[j]), value) for (i, j), value in lij.items()]
+        """Kij and lij of every pair, or the liquid model's parameters; constants of the temperature function, translations, and kij in water."""
+        found = list(self._of_pairs(who, given) if self._liquid is None else self._liquid.parameters(who, given))
         found += self._alpha_constants(who, given.get("alpha_constants") or {})
         yield from found
         yield from self._translations(who, given.get("translation"), found)
+
+    def _of_pairs(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
+        found = list(interactions(who, given.get("kij"), self.bank))
+        if self.has_aqueous and not self.alpha:
+            found += _aqueous(found)
+        yield from found
+        lij = given_pairs(who, "lij", given.get("lij") or {})
+        yield from (Parameter("lij", (who.names[i], who.names[j]), value) for (i, j), value in lij.items())
 
     def vapor_parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
         """Kij of every pair, and constants of the temperature function."""
@@ -177,10 +221,12 @@ class CubicEquation(EquationOfState):
     @property
     def bank_name(self) -> str:
         """Whose published interaction parameters it takes."""
-        return self.bank or self.name
+        return self._liquid.bank_name if self._liquid is not None else self.bank or self.name
 
     def pair_parameters(self, pair: ComponentList, values: Parameters, about: Mapping[str, Any]) -> PairParameters:
-        """Kij."""
+        """Kij, or the liquid model's."""
+        if self._liquid is not None:
+            return self._liquid.pair_parameters(pair, values, about)
         (kij,) = values.part(pair.names).of_symbol("kij")
         return PairParameters(kij=kij.function, **about)
 
@@ -201,13 +247,15 @@ class CubicEquation(EquationOfState):
             constants[:, water.water] = WATER
             alpha = WithWater(constants, Tc)
         masses = None if np.isnan(who.molar_mass).any() else who.molar_mass
-        return self.equation(Tc, Pc, omega, kij if kij[1:].any() else kij[0], translation, alpha, lij, masses, water)
+        excess = None if self._liquid is None else (self.mixing, self._liquid.build(who, values))
+        return self.equation(Tc, Pc, omega, kij if kij[1:].any() else kij[0], translation, alpha, lij, masses, water, excess)
 
     # ---- what there is to say ----
 
     def notes(self, who: ComponentList, values: Parameters) -> list[str]:
-        """On interaction parameters, water, fitted temperature functions and translated volumes."""
-        notes = _water_notes(who, values) + interaction_notes(values)
+        """On interaction parameters or the liquid model, water, fitted temperature functions and translated volumes."""
+        liquid = self._liquid
+        notes = _water_notes(who, values) + interaction_notes(values) if liquid is None else liquid.notes(who, values)
         sources: dict[str, list[str]] = {}
         for p in values.of_symbol(_ALPHA[0].symbol):
             if p.source != GIVEN:

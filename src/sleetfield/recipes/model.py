@@ -23,6 +23,8 @@ OWNERS = {
     "kij": "an equation of state; an activity model has parameters=, an ideal gas none",
     "lij": "an equation of state; an activity model has parameters=, an ideal gas none",
     "alpha": "an equation of state; an activity model has parameters=, an ideal gas none",
+    "mixing": "a cubic equation of state",
+    "excess": "a cubic equation of state, beside mixing=",
     "alpha_constants": "an equation of state; an activity model has parameters=, an ideal gas none",
     "translation": "an equation of state; these liquids have their own volumes",
     "parameters": "an activity model; an equation of state takes kij=",

@@ -89,6 +89,8 @@ class SystemForm(Form):
     liquid: str | None = Field(None, description="Liquid model, in place of an equation of state.")
     vapor: str | None = Field(None, description="Vapor model beside the liquid model.")
     alpha: str | None = None
+    mixing: str | None = Field(None, description="Mixing rule of a cubic equation by an excess Gibbs energy.")
+    excess: str | None = Field(None, description="The liquid model whose excess Gibbs energy that is.")
     translation: str | None = None
     poynting: bool = False
     solids: list[str] | Literal["all"] | None = None

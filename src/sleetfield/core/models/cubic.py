@@ -17,7 +17,7 @@ derivative structure after Michelsen and Mollerup, Thermodynamic Models: Fundame
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from functools import cached_property
 from typing import ClassVar, Self
 
@@ -28,11 +28,12 @@ from ..arrays import Array, Index
 from ..compiled.cubic_loops import Temperature, plain
 from ..compiled.equation_loops import Plain, common
 from ..constants import R
+from .activity.contract import ActivityModel
 from .alpha import AlphaFunction, Soave
 from .contract import LIQUID, STABLE, VAPOR, Description, Evaluation, Kind
 from .equation_of_state import BoundEquation, EquationOfState
 from .from_critical_constants import critical_range, ln_saturation
-from .mixing import AqueousInteractions, BoundMixing, InWater, MixingRule, VanDerWaals
+from .mixing import AqueousInteractions, BoundMixing, ExcessGibbs, InWater, MixingRule, Reference, VanDerWaals
 
 _CBRT_EPS = 1e-300
 _SMALL_STEP = 1e-9
@@ -57,9 +58,15 @@ class CubicModel(EquationOfState):
         Parameters of the covolume, zero by default, which makes it linear.
     molar_mass : (C,), optional
         kg/mol, for the order of liquids.
+    in_water : AqueousInteractions, optional
+        Second interaction parameters, which hold in water.
+    excess : tuple of str and ActivityModel, optional
+        A mixing rule of `excess_references`, and whose excess Gibbs energy it takes, in place of ``kij`` and ``lij``.
 
     """
 
+    excess_references: ClassVar[Mapping[str, Reference]] = {}
+    """Mixing rules by excess Gibbs energies that were published for the equation; every one has HV, which follows from it."""
     delta1: ClassVar[float]
     delta2: ClassVar[float]
     omega_a: ClassVar[float]
@@ -78,9 +85,10 @@ class CubicModel(EquationOfState):
         lij: Array | None = None,
         molar_mass: Array | None = None,
         in_water: AqueousInteractions | None = None,
+        excess: tuple[str, ActivityModel] | None = None,
     ) -> None:
         self.Tc, self.Pc, self.omega, self.kij, self.translation, self.lij = Tc, Pc, omega, kij, translation, lij
-        self.in_water = in_water
+        self.in_water, self.excess = in_water, excess
         self.n_components, self.molar_mass = len(Tc), molar_mass
         self.b = self.omega_b * R * Tc / Pc
         self.root_ac = np.sqrt(self.omega_a) * R * Tc / np.sqrt(Pc)
@@ -88,10 +96,21 @@ class CubicModel(EquationOfState):
         self.mixing = self.mixing_rule()
 
     def mixing_rule(self) -> MixingRule:
-        """Van der Waals', with what water's second interaction parameters add where there are any; a subclass may have another."""
+        """Van der Waals', with what water's second interaction parameters add where there are any, or by an excess Gibbs energy; a subclass may have another."""
+        if self.excess is not None:
+            name, activity = self.excess
+            return ExcessGibbs(self.root_a, self.b, R, activity, self.reference(name))
         if self.in_water is None:
             return VanDerWaals(self._root_a, self.root_a, self.kij, self.b, self.lij)
         return InWater(self._root_a, self.root_a, self.kij, self.b, self.lij, self.in_water, self.Tc)
+
+    @classmethod
+    def reference(cls, rule: str) -> Reference:
+        """What a mixing rule by an excess Gibbs energy has for this equation."""
+        if rule != "HV":
+            return cls.excess_references[rule]
+        d1, d2 = cls.delta1, cls.delta2
+        return Reference(-math.log((1.0 + d1) / (1.0 + d2)) / (d1 - d2), s=0.0)
 
     @classmethod
     def own_alpha(cls, Tc: Array, omega: Array) -> AlphaFunction:
@@ -124,8 +143,18 @@ class CubicModel(EquationOfState):
         kij = self.kij[..., i[:, None], i]
         molar_mass = None if self.molar_mass is None else self.molar_mass[i]
         in_water = None if self.in_water is None else self.in_water.select(components)
+        excess = None if self.excess is None else (self.excess[0], self.excess[1].select(components))
         return type(self)(
-            self.Tc[i], self.Pc[i], self.omega[i], kij, translation, self.alpha.select(components), lij, molar_mass, in_water
+            self.Tc[i],
+            self.Pc[i],
+            self.omega[i],
+            kij,
+            translation,
+            self.alpha.select(components),
+            lij,
+            molar_mass,
+            in_water,
+            excess,
         )
 
     def volume_shift(self, x: Array) -> Array:

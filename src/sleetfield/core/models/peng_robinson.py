@@ -6,9 +6,12 @@ Reference: Peng and Robinson, Ind. Eng. Chem. Fundam. 15 (1976) 59-64. Ω_a and 
 """
 
 import math
+from collections.abc import Mapping
+from typing import ClassVar
 
 from ..arrays import Array
 from .cubic import CubicModel
+from .mixing import Reference
 
 _ETA = 1.0 / (1.0 + math.cbrt(4.0 - math.sqrt(8.0)) + math.cbrt(4.0 + math.sqrt(8.0)))
 
@@ -21,6 +24,7 @@ class PengRobinson(CubicModel):
     omega_a = (8.0 + 40.0 * _ETA) / (49.0 - 37.0 * _ETA)
     omega_b = _ETA / (3.0 + _ETA)
     critical_volume_ratio = 1.0 / _ETA
+    excess_references: ClassVar[Mapping[str, Reference]] = {"MHV1": Reference(-0.53), "MHV2": Reference(-0.4347, -0.003654)}
 
     @staticmethod
     def m(omega: Array) -> Array:

@@ -1,7 +1,8 @@
 """Mixing rules of cubic equations of state, one to a file behind one contract."""
 
 from .contract import BoundMixing, MixingRule
+from .excess_gibbs import ExcessGibbs, Reference
 from .in_water import AqueousInteractions, InWater
 from .van_der_waals import VanDerWaals
 
-__all__ = ["AqueousInteractions", "BoundMixing", "InWater", "MixingRule", "VanDerWaals"]
+__all__ = ["AqueousInteractions", "BoundMixing", "ExcessGibbs", "InWater", "MixingRule", "Reference", "VanDerWaals"]
