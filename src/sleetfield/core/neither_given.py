@@ -11,7 +11,8 @@ coarse grid of flashes has values of both quantities on either side of their tar
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -35,7 +36,9 @@ _PAIRS = {("S", "H"): "P", ("S", "U"): "P", ("V", "U"): "T", ("V", "S"): "T", ("
 _HOTTEST, _TEMPERATURES = 2500.0, 16
 _PRESSURES = np.geomspace(0.1, 1e10, 18)
 """Of the coarse grid."""
-_WINDOW, _PLACES = 3, 4
+_WINDOW, _PLACES, _MARGIN = 3, 4, 1.3
+_BETWEEN = 12
+"""Values that are gone through between the outermost of such places."""
 _WEIGHT = {"H": 0.1, "U": 0.1, "S": 0.2, "vapor_fraction": 1.0, "vapor_mass_fraction": 1.0}
 """How much an error counts, by its scale, beside the logarithm of a ratio of volumes."""
 _GRID = {"T": np.geomspace(60.0, 2500.0, 28), "P": np.geomspace(1e2, 1e9, 29)}
@@ -64,11 +67,13 @@ def flash_without(wanted: Specification, inner: Inner, outer: str, unknown: str)
         answer = saturated(wanted)
         index = np.flatnonzero(~answer.found)
         if index.size:
-            direct, possible = _directly(wanted.rows(index))
+            direct, where = _directly(wanted.rows(index), unknown)
             put_rows(answer, index, direct)
-            index = index[~direct.found & possible]
-        if index.size:
-            put_rows(answer, index, flash_along(wanted.rows(index), _some(inner, index), outer, unknown))
+            left = np.flatnonzero(~direct.found & np.isfinite(where[0]))
+            index = index[left]
+            if index.size:
+                between = np.geomspace(where[0, left], where[1, left], _BETWEEN)
+                put_rows(answer, index, _scanned(wanted.rows(index), _some(inner, index), outer, [between]))
         loose = np.flatnonzero(_any_pressure(wanted, answer))
         if loose.size:
             put_rows(answer, loose, nothing(wanted.z[loose], wanted.mixture.model))
@@ -79,7 +84,7 @@ def others_without(wanted: Specification, inner: Inner, outer: str, unknown: str
     """Every further state that a scan finds for the one that is ``wanted``, of which an answer is ``known`` by its ``unknown``."""
     found: list[SpecifiedFlash] = []
     with np.errstate(all="ignore"):
-        for low, high in _passages(wanted, inner, outer, _GRID[unknown]):
+        for low, high in _passages(wanted, inner, outer, _GRID[unknown][:, None]):
             if low[0] <= np.log(known) <= high[0]:
                 continue
             answer = _between(wanted, inner, outer, low, high)
@@ -102,28 +107,37 @@ def _any_pressure(wanted: Specification, answer: SpecifiedFlash) -> NDArray[np.b
 def flash_along(wanted: Specification, inner: Inner, outer: str, unknown: str) -> SpecifiedFlash:
     """The same by searching along ``unknown`` alone, so that the states are such as ``inner`` gives."""
     with np.errstate(all="ignore"):
-        return _scanned(wanted, inner, outer, unknown)
+        grid = np.broadcast_to(_GRID[unknown][:, None], (len(_GRID[unknown]), len(wanted.z)))
+        return _scanned(wanted, inner, outer, [grid[part] for part in _PARTS[unknown]])
 
 
-def _directly(wanted: Specification) -> tuple[SpecifiedFlash, NDArray[np.bool_]]:
-    """States reached from usual conditions, else from likely places of a coarse grid of flashes; and where there may be one ``(N,)``."""
+def _directly(wanted: Specification, unknown: str) -> tuple[SpecifiedFlash, Array]:
+    """States reached from usual conditions, else from likely places of a coarse grid of flashes; and between which values of ``unknown`` there may be one ``(2, N)``, NaN where none."""
     n = len(wanted.z)
-    answer, possible = _rounds(wanted, *(np.full(n, _START[name]) for name in ("T", "P"))), np.ones(n, dtype=bool)
+    answer, where = _rounds(wanted, *(np.full(n, _START[name]) for name in ("T", "P"))), np.full((2, n), np.nan)
     index = np.flatnonzero(~answer.found)
     if not index.size:
-        return answer, possible
+        return answer, where
     likely = _likely(wanted.rows(index))
-    possible[index] = np.isfinite(likely[0][0])
-    for T, P in likely:
+    where[:, index] = likely.T_range if unknown == "T" else likely.P_range
+    for T, P in likely.places:
         open_ = np.flatnonzero(~answer.found[index] & np.isfinite(T))
         if not open_.size:
             break
         put_rows(answer, index[open_], _rounds(wanted.rows(index[open_]), T[open_], P[open_]))
-    return answer, possible
+    return answer, where
 
 
-def _likely(wanted: Specification) -> list[tuple[Array, Array]]:
-    """T and P ``(N,)`` of places of a grid next to which both quantities pass their targets, that which comes nearest first; NaN where there are no more."""
+class _Likely(NamedTuple):
+    """T and P ``(N,)`` of places of a grid next to which both quantities pass their targets, that which comes nearest first; between which values ``(2, N)`` all of these lie; NaN where there are none."""
+
+    places: list[tuple[Array, Array]]
+    T_range: Array
+    P_range: Array
+
+
+def _likely(wanted: Specification) -> _Likely:
+    """Looked for on a coarse grid of flashes."""
     model, n = wanted.mixture.model, len(wanted.z)
     shape = n, len(_PRESSURES), _TEMPERATURES
     T = np.broadcast_to(np.geomspace(coldest(model, wanted.z), _HOTTEST, _TEMPERATURES, axis=1)[:, None, :], shape).ravel()
@@ -142,7 +156,14 @@ def _likely(wanted: Specification) -> list[tuple[Array, Array]]:
     order = np.argsort(away, axis=1)[:, :_PLACES]
     there = np.isfinite(np.take_along_axis(away, order, axis=1))
     at_T, at_P = (np.where(there, np.take_along_axis(of.reshape(n, -1), order, axis=1), np.nan) for of in (T, P))
-    return list(zip(at_T.T, at_P.T, strict=True))
+    ranges = (_range(of.reshape(n, -1), near) for of in (T, P))
+    return _Likely(list(zip(at_T.T, at_P.T, strict=True)), *ranges)
+
+
+def _range(values: Array, some: NDArray[np.bool_]) -> Array:
+    """The least and the largest ``(2, N)`` of some ``values (N, K)``, and a little more; NaN where there are none."""
+    ends = np.stack([np.where(some, values, np.inf).min(axis=1), np.where(some, values, 0.0).max(axis=1)])
+    return np.where(some.any(axis=1), ends * np.array([[1.0 / _MARGIN], [_MARGIN]]), np.nan)
 
 
 def _errors(wanted: Specification, T: Array, P: Array, result: FlashResult) -> Array:
@@ -208,11 +229,11 @@ def _rounds_by_arrays(wanted: Specification, T: Array, P: Array) -> SpecifiedFla
     return answer
 
 
-def _scanned(wanted: Specification, inner: Inner, outer: str, unknown: str) -> SpecifiedFlash:
-    """By trying each passage of the target."""
+def _scanned(wanted: Specification, inner: Inner, outer: str, stretches: Sequence[Array]) -> SpecifiedFlash:
+    """By trying each passage of the target between values ``(K, N)`` of the unknown, one stretch after the other."""
     answer = nothing(wanted.z, wanted.mixture.model)
-    for part in _PARTS[unknown]:
-        for low, high in _passages(wanted, inner, outer, _GRID[unknown][part]):
+    for values in stretches:
+        for low, high in _passages(wanted, inner, outer, values):
             index = np.flatnonzero(np.isfinite(low) & ~answer.found)
             if index.size:
                 put_rows(answer, index, _between(wanted.rows(index), _some(inner, index), outer, low[index], high[index]))
@@ -222,14 +243,14 @@ def _scanned(wanted: Specification, inner: Inner, outer: str, unknown: str) -> S
 
 
 def _passages(wanted: Specification, inner: Inner, outer: str, values: Array) -> Iterator[tuple[Array, Array]]:
-    """Logarithms of the unknown on a grid between which the outer quantity passes its target, one pair for each state after the other; NaN where none."""
-    n = len(wanted.z)
-    grid, which = np.log(values), np.tile(np.arange(n), len(values))
-    errors = _error(wanted.rows(which), _some(inner, which), outer, np.repeat(values, n)).reshape(len(values), n)
+    """Logarithms of the unknown on grids ``values (K, N)`` between which the outer quantity passes its target, one pair for each state after the other; NaN where none."""
+    n, every = len(wanted.z), np.arange(len(wanted.z))
+    grid, which = np.log(values), np.tile(every, len(values))
+    errors = _error(wanted.rows(which), _some(inner, which), outer, values.ravel()).reshape(len(values), n)
     crossing = np.sign(errors[:-1]) == -np.sign(errors[1:])
     while crossing.any():
         some, first = crossing.any(axis=0), crossing.argmax(axis=0)
-        yield np.where(some, grid[first], np.nan), np.where(some, grid[first + 1], np.nan)
+        yield np.where(some, grid[first, every], np.nan), np.where(some, grid[first + 1, every], np.nan)
         crossing[first[some], np.flatnonzero(some)] = False
 
 

@@ -24,7 +24,11 @@ class SoaveRedlichKwong(CubicModel):
     omega_a = 1.0 / (9.0 * _ROOT)
     omega_b = _ROOT / 3.0
     critical_volume_ratio = 1.0 / _ROOT
-    excess_references: ClassVar[Mapping[str, Reference]] = {"MHV1": Reference(-0.593), "MHV2": Reference(-0.478, -0.0047), "PSRK": Reference(-0.64663)}
+    excess_references: ClassVar[Mapping[str, Reference]] = {
+        "MHV1": Reference(-0.593),
+        "MHV2": Reference(-0.478, -0.0047),
+        "PSRK": Reference(-0.64663),
+    }
 
     @staticmethod
     def m(omega: Array) -> Array:
