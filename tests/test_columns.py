@@ -20,6 +20,7 @@ RESULTS = {
     "azeotropes": lambda: BROTH.azeotropes(P="1 atm"),
     "diagram": lambda: BROTH.diagram("Txy", P="1 atm"),
     "excess": lambda: BROTH.diagram("excess", T="80 degC"),
+    "dilution": lambda: THREE.dilution("water", T=[300.0, 320.0], against="ethanol"),
     "check": lambda: BROTH.check(T="80 degC"),
     "interactions": lambda: sl.System(["nitrogen", "methane"], eos="PR").interactions,
     "boiling": lambda: THREE.boiling_map(P="1 atm"),

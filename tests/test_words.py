@@ -32,6 +32,7 @@ PYTHON = {
     "liquid-map": [sl.System.liquid_map],
     "boiling-map": [sl.System.boiling_map],
     "liquid-split": [sl.System.liquid_split],
+    "dilution": [sl.System.dilution],
     "azeotropes": [sl.System.azeotropes],
     "critical": [sl.System.critical],
     "envelope": [sl.System.envelope, Envelope.plot],

@@ -13,6 +13,7 @@ from . import system_files
 from .arguments import guarded
 from .calculations import azeotropes, binary_diagram, checking, flashing, tables, ternary_diagram
 from .calculations import critical as criticals
+from .calculations import dilution as dilutions
 from .calculations import envelope as envelopes
 from .calculations import excess as excesses
 from .calculations import liquid_split as liquid_splits
@@ -29,6 +30,7 @@ from .results.azeotropes import AzeotropeList
 from .results.binary_diagram import BinaryDiagram
 from .results.check import ModelCheck
 from .results.critical import CriticalPoint, StabilityTest
+from .results.dilution import Dilution
 from .results.envelope import Envelope
 from .results.excess import Excess
 from .results.interactions import Interactions
@@ -39,7 +41,7 @@ from .results.saturation import Saturation, SaturationBatch
 from .results.saturation_curve import SaturationCurve
 from .results.state import DEFAULT_PROPERTIES, State, StateBatch
 from .results.ternary_diagram import BoilingMap, LiquidMap
-from .specified import value_of
+from .specified import value_of, values_of
 
 if TYPE_CHECKING:
     from concurrent.futures import Executor
@@ -487,6 +489,30 @@ class System(Mixture):
 
         """
         return liquid_splits.liquid_split(self, z, T, P, basis)
+
+    @guarded
+    def dilution(self, solvent: Any, *, T: Any = "25 degC", against: Any = None, mutual: bool = False) -> Dilution:
+        """Activity coefficients of solutes at infinite dilution in a solvent, and how they share out between two: every component that is in none of these is a solute.
+
+        Parameters
+        ----------
+        solvent, against : str or mapping of names to fractions
+            A component, or a mixture of some.
+        T
+            One temperature or several.
+        mutual : bool
+            Whether both solvents are saturated with each other.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> extraction = sl.System(["acetone", "ethanol", "water", "n-hexane"], liquid="UNIFAC")
+        >>> found = extraction.dilution("water", against="n-hexane")
+        >>> found.solutes, found.gamma.round(1).tolist(), found.log_partition_molar.round(2).tolist()
+        (('acetone', 'ethanol'), [[11.5, 7.6]], [[-0.6, -1.42]])
+
+        """
+        return dilutions.dilution(self, solvent, np.atleast_1d(values_of(T, "T")), against, mutual)
 
     @guarded
     def liquid_map(self, *, T: Any, P: Any = "1 atm") -> LiquidMap:

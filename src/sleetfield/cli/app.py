@@ -17,6 +17,7 @@ from . import (
     data,
     demo,
     diagram,
+    dilution,
     envelope,
     fit_correlation,
     flash,
@@ -78,6 +79,7 @@ app.command("diagram", cls=Told, epilog=diagram.EXAMPLE)(diagram.diagram)
 app.command("liquid-map", cls=Told, epilog=diagram.LIQUID_MAP_EXAMPLE)(diagram.liquid_map)
 app.command("boiling-map", cls=Told, epilog=diagram.BOILING_MAP_EXAMPLE)(diagram.boiling_map)
 app.command("liquid-split", cls=Told, epilog=liquid_split.EXAMPLE)(liquid_split.liquid_split)
+app.command("dilution", cls=Told, epilog=dilution.EXAMPLE)(dilution.dilution)
 app.command("azeotropes", cls=Told, epilog=azeotropes.EXAMPLE)(azeotropes.azeotropes)
 app.command("critical", cls=Told, epilog=critical.EXAMPLE)(critical.critical)
 app.command("envelope", cls=Told, epilog=envelope.EXAMPLE)(envelope.envelope)
