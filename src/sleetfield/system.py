@@ -67,9 +67,9 @@ class System(Mixture):
     vapor : str or VaporModel or EquationOfState, optional
         The vapor beside ``liquid``: an ideal gas, the virial equation, or an equation of state, with which the liquid has its saturation
         fugacities.
-    kij : mapping of pairs to float, or {"published", "estimated", "zero"}, optional
+    kij : mapping of pairs to float, or {"published", "predicted", "estimated", "zero"}, optional
         Binary interaction parameters of an equation of state; several numbers are value, slope and bend in 298.15 K/T - 1 (`OfTemperature`). A pair not given is
-        taken from the bank of published ones; where that has none it is zero, and a note says so, or with "estimated" from critical volumes.
+        taken from the bank of published ones; where that has none it is zero, and a note says so, or with "predicted" from groups where these are known, or with "estimated" from critical volumes.
         ``interactions`` shows them.
     lij : mapping of pairs to float, optional
         Parameters of the covolume's mixing rule; zero by default.

@@ -133,7 +133,7 @@ class Given:
         list[str] | None,
         typer.Option(
             "--kij",
-            help="Interaction parameter, such as 'nitrogen / methane = 0.031', or with slopes in 298.15 K/T - 1: '= 0.031, -0.01'; repeatable; or for all: published, estimated, zero.",
+            help="Interaction parameter, such as 'nitrogen / methane = 0.031', or with slopes in 298.15 K/T - 1: '= 0.031, -0.01'; repeatable; or for all: published, predicted, estimated, zero.",
         ),
     ] = None
     lij: Annotated[

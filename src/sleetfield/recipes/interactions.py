@@ -15,11 +15,12 @@ from ..errors import InputError
 from ..pairs.bank import published_parameters
 from ..pairs.of_temperature import OfTemperature, constant
 from ..text import first_few
+from . import predicted_kij
 from .parameter import NO_LAYER, Parameter, Parameters, Symbol
 
 Array = NDArray[np.float64]
 
-RULES = ("published", "estimated", "zero")
+RULES = ("published", "predicted", "estimated", "zero")
 """What is done about interaction parameters that are not given."""
 
 ZERO = "none known: taken as zero"
@@ -56,6 +57,8 @@ def interactions(who: ComponentList, given: Any, bank: str) -> Iterator[Paramete
             elif known:
                 p = known[0]
                 yield Parameter("kij", pair, OfTemperature.read(p.kij, "kij"), p.source, p.layer, p.T_min, p.T_max)
+            elif rule == "predicted" and (guess := predicted_kij.predicted(who.part(pair))) is not None:
+                yield Parameter("kij", pair, guess[0], guess[1], NO_LAYER, 150.0, 750.0)
             elif estimates is not None:
                 yield Parameter("kij", pair, constant(float(estimates[i, j])), ESTIMATED, NO_LAYER)
             else:
@@ -97,6 +100,10 @@ def interaction_notes(values: Parameters) -> list[str]:
     if count:
         are = "s are" if count > 1 else " is"
         notes.append(f"The interaction parameter{are} estimated from critical volumes for {count} pair{'s' if count > 1 else ''}.")
+    from_groups = [" - ".join(p.of) for p in kij if p.source.startswith(predicted_kij.ORIGIN)]
+    if from_groups:
+        are = "parameters are" if len(from_groups) > 1 else "parameter is"
+        notes.append(f"The interaction {are} predicted from groups, to some 0.02, for {first_few(from_groups)}.")
     if once:
         notes.append(f"The interaction parameter of {first_few(once)} was derived from one measurement, and is unsure far from it.")
     if zero:

@@ -94,7 +94,7 @@ class SystemForm(Form):
     translation: str | None = None
     poynting: bool = False
     solids: list[str] | Literal["all"] | None = None
-    kij: dict[Pair, float | list[float]] | Literal["published", "estimated", "zero"] | None = None
+    kij: dict[Pair, float | list[float]] | Literal["published", "predicted", "estimated", "zero"] | None = None
     lij: dict[Pair, float] | None = None
     parameters: dict[Pair, PairNumbers] | None = None
     missing: str | None = Field(None, description="What unknown parameters of the liquid model are estimated by.")
