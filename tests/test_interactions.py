@@ -30,7 +30,7 @@ def test_rules():
     expected = 1.0 - 8.0 * np.sqrt(v.prod()) / np.cbrt(v).sum() ** 3
     assert estimated.kij[2, 3] == pytest.approx(expected, abs=1e-3)
     assert any("estimated from critical volumes" in note for note in estimated.notes)
-    with pytest.raises(sl.InputError, match="published, estimated, zero"):
+    with pytest.raises(sl.InputError, match="published, predicted, estimated, zero"):
         sl.System(NAMES, eos="PR", kij="magic")
     with pytest.raises(sl.InputError, match="activity model"):
         sl.System(NAMES, liquid="ideal", kij="estimated")

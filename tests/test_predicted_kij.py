@@ -53,12 +53,11 @@ def test_what_is_known_stays_and_what_is_not_covered_is_zero():
     assert "predicted from groups, to some 0.02" in notes
 
 
-def test_heavier_alkanes_hold_more_carbon_dioxide_back():
-    """Measured: carbon dioxide + n-hexadecane at 463 K and 0.25 of the gas boils at some 50 bar (Charoensombut-amon, Martin and Kobayashi, 1986); zero gives less."""
-    names, z = ["carbon dioxide", "n-hexadecane"], [0.25, 0.75]
-    by_groups, zero = (sl.System(names, eos="PR", kij=rule).bubble(z, T=463.0).P for rule in ("predicted", "zero"))
-    assert zero < by_groups
-    assert 35e5 < by_groups < 65e5
+def test_it_is_of_one_equation():
+    assert sl.System(["carbon dioxide", "n-dodecane"], eos="PR78", kij="predicted").interactions.kij[0, 1] > 0.05
+    for eos in ("SRK", "RK", "PC-SAFT"):
+        with pytest.raises(sl.InputError, match="belong to PR and PR78"):
+            sl.System(["carbon dioxide", "n-dodecane"], eos=eos, kij="predicted")
 
 
 def test_it_is_kept_to_the_last_digit(tmp_path):

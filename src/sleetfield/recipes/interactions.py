@@ -45,6 +45,10 @@ def interactions(who: ComponentList, given: Any, bank: str) -> Iterator[Paramete
     rule = given if isinstance(given, str) else "published"
     if rule not in RULES:
         raise InputError(f"kij is {rule!r}; it is a mapping of pairs to numbers, or one of {', '.join(RULES)}.")
+    if rule == "predicted" and bank != predicted_kij.EQUATION:
+        raise InputError(
+            "Interaction parameters that are predicted from groups belong to PR and PR78. Take kij='published' or numbers."
+        )
     own = given_pairs(who, "kij", {} if given is None or isinstance(given, str) else given)
     estimates = from_critical_volumes(critical_volumes(who)) if rule == "estimated" else None
     sets = published_parameters(bank) if bank and rule != "zero" else {}

@@ -22,6 +22,9 @@ from ..pairs.of_temperature import OfTemperature
 ORIGIN = "predicted from groups: "
 """What the source of such parameters begins with."""
 
+EQUATION = "PR"
+"""Whose parameters they are."""
+
 _WHOLE = {"methane": "CH4", "ethane": "C2H6", "carbon dioxide": "CO2", "nitrogen": "N2", "hydrogen sulfide": "H2S"}
 """Molecules that are groups of their own."""
 _PARTS = {"ACCH3": ("AC", "CH3"), "ACCH2": ("AC", "CH2"), "ACCH": ("AC", "CH")}
