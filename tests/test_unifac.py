@@ -144,6 +144,21 @@ def test_interactions_of_ones_own():
     assert gammas(cooler, [0.1, 0.9], 350.0)[0] < gammas(pair, [0.1, 0.9], 350.0)[0]
 
 
+def test_interactions_of_ones_own_as_pairs_are_given():
+    one = sl.System(
+        ["furfural", "water"], liquid="UNIFAC", parameters={("C5H4O2", "H2O"): sl.PairParameters(a12=300.0, a21=50.0, form="K")}
+    )
+    other = sl.System(["furfural", "water"], liquid="UNIFAC", parameters={("C5H4O2", "H2O"): {"a12": 300.0, "a21": 50.0}})
+    assert one.model == other.model
+
+
+def test_it_is_advised_where_nothing_was_measured():
+    best = sl.advise(["2-pentanone", "1-propanol", "n-heptane"], T=("60 degC", "110 degC"), P="1 atm")
+    assert best.suggestions[0].name.startswith("UNIFAC")
+    known = sl.advise(["ethanol", "water"], T=("60 degC", "110 degC"), P="1 atm")
+    assert not known.suggestions[0].name.startswith("UNIFAC")
+
+
 def test_a_system_is_kept_copied_and_cut(tmp_path):
     broth = sl.System(["acetone", "1-butanol", "water"], liquid="UNIFAC")
     sl.save(broth, tmp_path / "broth.toml")

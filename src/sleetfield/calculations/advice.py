@@ -46,6 +46,7 @@ _CANDIDATES: dict[str, tuple[dict[str, Any], tuple[str, ...]]] = {
             "Wilson": ("local composition", "has parameters"),
             "Margules": ("has parameters",),
             "van Laar": ("has parameters",),
+            "UNIFAC": ("prediction",),
             "Scatchard-Hildebrand": (),
             "ideal": (),
         }.items()

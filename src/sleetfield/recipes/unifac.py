@@ -19,6 +19,7 @@ from ..core.models.activity.pair_function import PairFunction
 from ..core.models.activity.weighted_logarithm import WeightedLogarithm
 from ..errors import InputError, UnknownComponentError
 from ..pairs.of_temperature import OfTemperature, constant
+from ..pairs.pair_parameters import PairParameters
 from ..text import first_few
 from .contract import Given, LiquidModel
 from .parameter import GIVEN, Parameter, Parameters, Symbol
@@ -106,6 +107,8 @@ def _given(parameters: Mapping[Any, Any]) -> dict[tuple[str, str], OfTemperature
 
 
 def _both(key: tuple[str, str], value: Any) -> dict[tuple[str, str], OfTemperature]:
+    if isinstance(value, PairParameters) and value.form == "K" and value.a12 is not None:
+        value = {"a12": value.a12, "a21": value.a21}
     if not isinstance(value, Mapping) or set(value) != {"a12", "a21"}:
         raise InputError(f"The interaction of {' and '.join(key)} is {value!r}; it has a12 and a21, in K.")
     return {key: _ln_psi(value["a12"], key), key[::-1]: _ln_psi(value["a21"], key[::-1])}
