@@ -137,21 +137,14 @@ class _Likely(NamedTuple):
 
 
 def _likely(wanted: Specification) -> _Likely:
-    """Looked for on a coarse grid of flashes."""
+    """Looked for on a coarse grid of flashes, those that are hard left out: deep in the cold, where many liquids would be solids."""
     model, n = wanted.mixture.model, len(wanted.z)
     shape = n, len(_PRESSURES), _TEMPERATURES
     T = np.broadcast_to(np.geomspace(coldest(model, wanted.z), _HOTTEST, _TEMPERATURES, axis=1)[:, None, :], shape).ravel()
     P = np.broadcast_to(_PRESSURES[:, None], shape).ravel()
     every = wanted.rows(np.repeat(np.arange(n), len(T) // n))
     errors = _errors(every, T, P, easily(model, T, P, every.z))
-    near = _passes(errors.reshape(-1, *shape), np.inf)
-    hard = np.isnan(errors[0]).reshape(n, -1)
-    # what is hard to flash is flashed only where there may be something and nothing else is left
-    left = ~near.any(axis=1, keepdims=True) & hard & _passes(errors.reshape(-1, *shape), -np.inf)
-    index = np.flatnonzero(left)
-    if index.size:
-        errors[:, index] = _errors(every.rows(index), T[index], P[index], flash(model, T[index], P[index], every.z[index]))
-        near = _passes(errors.reshape(-1, *shape), np.inf)
+    near = _passes(errors.reshape(-1, *shape))
     away = np.where(near & np.isfinite(errors[0]).reshape(n, -1), np.abs(errors).sum(axis=0).reshape(n, -1), np.inf)
     order = np.argsort(away, axis=1)[:, :_PLACES]
     there = np.isfinite(np.take_along_axis(away, order, axis=1))
@@ -175,19 +168,16 @@ def _errors(wanted: Specification, T: Array, P: Array, result: FlashResult) -> A
     return np.where(np.isfinite(result.amount[:, 0]), np.stack(errors), np.nan)
 
 
-def _passes(errors: Array, unknown: float) -> NDArray[np.bool_]:
-    """Which places of grids ``(2, N, I, J)`` are in windows in which both errors have both signs ``(N, I J)``.
-
-    What is not known is ``unknown`` where the least is sought, and the opposite where the most is: infinite if it is to have no sign, and the opposite if it may have either.
-    """
+def _passes(errors: Array) -> NDArray[np.bool_]:
+    """Which places of grids ``(2, N, I, J)`` are in windows in which both errors have both signs ``(N, I J)``; what is not known has none."""
     lost, beside = np.isnan(errors), _WINDOW // 2
 
     def windows(values: Array) -> Array:
         padded = np.pad(values, ((0, 0), (0, 0), (beside, beside), (beside, beside)), mode="edge")
         return np.lib.stride_tricks.sliding_window_view(padded, (_WINDOW, _WINDOW), axis=(2, 3))
 
-    least = windows(np.where(lost, unknown, errors)).min(axis=(-1, -2))
-    most = windows(np.where(lost, -unknown, errors)).max(axis=(-1, -2))
+    least = windows(np.where(lost, np.inf, errors)).min(axis=(-1, -2))
+    most = windows(np.where(lost, -np.inf, errors)).max(axis=(-1, -2))
     return np.asarray(((least <= 0.0) & (most >= 0.0)).all(axis=0).reshape(errors.shape[1], -1))
 
 
