@@ -135,6 +135,7 @@ CALLS = {
     "liquid_map": (STILL.liquid_map, [{"T": 303.0, "P": 1e5}]),
     "boiling_map": (sl.System(["acetone", "chloroform", "methanol"], liquid="Wilson").boiling_map, [{"P": 1e5}]),
     "check": (TWO.check, [{"T": 300.0, "P": 1e5}]),
+    "dilution": (STILL.dilution, [{"solvent": "water", "T": 303.0, "against": "1-butanol", "mutual": True}, {"solvent": {"water": 0.9, "1-butanol": 0.1}}]),
     "azeotropes": (TWO.azeotropes, [{"T": None, "P": 1e5}, {"T": 350.0}, {"P": [1e5, 2e5]}]),
     "saturation_curve": (ONE.saturation_curve, [{"T": [231.1, 300.0], "data": None}]),
     "stability": (GAS.stability, [{"z": Z3, "T": 260.0, "P": 2e6, "basis": "mole"}]),
@@ -196,6 +197,12 @@ CALLS = {
     "machine": (OLD.to, [{"P": 4e6, "S": OLD.S, "efficiency": 0.8}]),
     "several feeds": (GAS.table, [{"z": {"lean": {"methane": 1.0}, "rich": {"methane": 0.7, "propane": "rest"}}, "T": 300.0, "P": [1e6, 2e6], "phases": None}]),
     "points": (GAS.bubble(Z3, T=[260.0, 270.0]).plot, [{"ax": None, "units": "SI", "beside": GAS.dew(Z3, T=[260.0, 270.0])}]),
+    "groups": (sl.System, [
+        {"components": ["ethanol", "water"], "liquid": "UNIFAC", "groups": {"ethanol": "CH3 + CH2 + OH"}, "parameters": {("OH", "H2O"): {"a12": 353.5, "a21": -229.1}}},
+        {"components": ["n-heptane", "1-propanol"], "liquid": "NRTL", "missing": "UNIFAC", "groups": None},
+        {"components": ["ethanol", "water"], "eos": "SRK", "mixing": "MHV2", "excess": "UNIFAC", "alpha": "Mathias-Copeman", "groups": {"ethanol": {"CH3": 1, "CH2": 1, "OH": 1}}},
+        {"components": ["carbon dioxide", "n-dodecane"], "eos": "PR", "kij": "predicted"},
+    ]),
     "virial": (sl.System, [{"components": ["ethanol", "water"], "liquid": "ideal", "vapor": "virial", "virial": {("ethanol", "ethanol"): -1e-3}}]),
     "to_frame": (GAS.flash(Z3, T=[250.0, 260.0], P=1e6).to_frame, [{"units": "SI", "properties": ["H", "S"]}]),
 }  # fmt: skip

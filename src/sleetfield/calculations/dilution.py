@@ -50,6 +50,8 @@ def dilution(system: Mixture, solvent: Solvent, T: Array, against: Solvent | Non
 
 
 def _composition(system: Mixture, solvent: Solvent) -> Array:
+    if not isinstance(solvent, (str, Mapping)):
+        raise InputError(f"The solvent is {solvent!r}; it is a component, or a mapping of components to fractions.")
     given = {solvent: 1.0} if isinstance(solvent, str) else dict(solvent)
     return np.asarray(system.conditions(given, "mole")[1][0])
 

@@ -11,6 +11,8 @@ from .component import Component
 from .databank import read_table, source_text
 from .from_groups import parse_groups
 
+_MOST = 100
+
 
 class Group(NamedTuple):
     """A group: the main group whose interactions it has, its size and its surface."""
@@ -62,6 +64,10 @@ def groups_of(component: Component, written: str | Mapping[str, int] | None = No
         If that is not known, or a part of it is no group.
     """
     if written is not None:
+        if not isinstance(written, (str, Mapping)):
+            raise InputError(
+                f"The groups of {component.name} are {written!r}; they are text, such as 'CH3 + 2 CH2 + OH', or a mapping of groups to counts."
+            )
         return _checked(component, parse_groups(written) if isinstance(written, str) else dict(written))
     known = _structures().get(component.name)
     if known is not None:
@@ -86,6 +92,6 @@ def _checked(component: Component, counts: dict[str, int]) -> dict[str, int]:
     for group, count in counts.items():
         if group not in known:
             raise UnknownComponentError(f"There is no group {group!r}, as {component.name} has it. Groups are {', '.join(known)}.")
-        if count != int(count) or count < 1:
-            raise InputError(f"{component.name} has {count!r} of the group {group}; it must be a positive whole number.")
+        if isinstance(count, bool) or not isinstance(count, (int, float)) or not 1 <= count <= _MOST or count != int(count):
+            raise InputError(f"{component.name} has {count!r} of the group {group}; it must be a whole number from 1 to {_MOST}.")
     return counts

@@ -115,7 +115,7 @@ class CubicEquation(EquationOfState):
             )
         if not self.mixing:
             return
-        rule = next((r for r in rules if r.lower() == self.mixing.lower()), None)
+        rule = next((r for r in rules if r.lower() == str(self.mixing).lower()), None)
         if rule is None:
             raise InputError(f"{self.name} has no mixing rule {self.mixing!r}. It has {', '.join(rules)}.")
         object.__setattr__(self, "mixing", rule)

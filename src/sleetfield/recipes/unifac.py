@@ -116,6 +116,8 @@ def _both(key: tuple[str, str], value: Any) -> dict[tuple[str, str], OfTemperatu
 
 def _ln_psi(a: Any, of: tuple[str, str]) -> OfTemperature:
     """From aₘₙ in K, or [a, b, c] of a + bT + cT²."""
+    if isinstance(a, (str, bool, bytes)):
+        raise _no_interaction(a, of)
     try:
         first, second, third = (*np.atleast_1d(np.asarray(a, dtype=float)).tolist(), 0.0, 0.0)[:3]
     except (TypeError, ValueError):
@@ -123,6 +125,10 @@ def _ln_psi(a: Any, of: tuple[str, str]) -> OfTemperature:
             f"The interaction of {' with '.join(of)} is {a!r}; it is a number in K, or [a, b, c] of a + bT + cT²."
         ) from None
     return OfTemperature((-second, -first, 0.0, -third, 0.0))
+
+
+def _no_interaction(a: Any, of: tuple[str, str]) -> InputError:
+    return InputError(f"The interaction of {' with '.join(of)} is {a!r}; it is a number in K, or [a, b, c] of a + bT + cT².")
 
 
 def _interactions(
