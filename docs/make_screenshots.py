@@ -34,6 +34,11 @@ TERMINAL: dict[str, list[list[str]]] = {
     ],
     "components": [["components", "find", "butanol"], ["components", "show", "acetone"]],
     "check": [["check", BROTH, "--liquid", "NRTL"]],
+    "predictions": [
+        ["azeotropes", "acetone + n-hexane + 2-propanol", "--liquid", "UNIFAC", "--P", "1atm"],
+        ["bubble", "0.3 n-heptane + 0.3 1-propanol + rest 2-pentanone", "--liquid", "NRTL", "--missing", "UNIFAC", "--P", "1atm"],
+        ["dilution", "acetone + 1-butanol + ethanol + water", "--solvent", "water", "--against", "1-butanol", "--mutual", "--liquid", "UNIFAC", "--T", "25degC, 60degC"],
+    ],
     "model": [["system", BROTH, "--liquid", "NRTL", "--vapor", "virial", "--out", "broth.toml"]],
 }
 """Commands whose answers are shown together, as a terminal would."""

@@ -219,7 +219,7 @@ def test_out_writes_every_format(tmp_path):
      (["flash", "0.7 methane + 0.3 propan", "--T", "250 K", "--P", "2e6 Pa"], 2, "Did you mean propane"),
      (["flash", GAS, "--T", "250 K"], 2, "two of T, P"), (["flash", GAS, "--T", "250 K", "--P", "3 barg"], 2, "gauge"),
      (["flash", GAS, "--T", "250 K", "--P", "20bar", "--eos", "XX"], 2, "PR, PR78, SRK, RK"), (["dew", GAS, "--T", "800 K"], 1, "no dew point"),
-     (["flash", GAS, "--T", "250 K", "--P", "20bar", "--kij", "nonsense"], 2, "published, estimated, zero"), (["table", GAS, "--T", "250 K"], 2, "table needs two of"),
+     (["flash", GAS, "--T", "250 K", "--P", "20bar", "--kij", "nonsense"], 2, "published, predicted, estimated, zero"), (["table", GAS, "--T", "250 K"], 2, "table needs two of"),
      (["flash", GAS, "--T", "250 to 260 in 1", "--P", "20bar"], 2, "takes 2 to"), (["envelope", GAS, "--mark", "here"], 2, "--mark"),
      (["flash", "1 methane + rest propane", "--normalize", "--T", "250 K", "--P", "1e5 Pa"], 2, "exclude"), (["components", "show", "unobtainium"], 2, "no component"),
      (["components", "find", "zzzzzz"], 2, "Nothing"), (["flash", GAS, "--T", "250 K", "--P", "20bar", "--out", "x.doc"], 2, "no format"), (["nonsense"], 2, "No such command")],

@@ -38,14 +38,23 @@ def dilution(system: Mixture, solvent: Solvent, T: Array, against: Solvent | Non
             raise InputError(
                 "mutual=True is about two solvents that are saturated with each other: name the other one with against=."
             )
-        return Dilution(system, _solutes(system, first), T, _ln_gamma(system, T, first))
+        return Dilution(system, _solutes(system, first), (_words(system, first[0]),), T, _ln_gamma(system, T, first))
     second = np.tile(_composition(system, against), (len(T), 1))
-    who = _solutes(system, first + second)
+    who, words = _solutes(system, first + second), [_words(system, x[0]) for x in (first, second)]
     if mutual:
         first, second = _saturated(system, T, first, second)
+        words[1] += ", saturated with each other"
     densities = [_molar_density(system, T, x) for x in (first, second)]
     return Dilution(
-        system, who, T, _ln_gamma(system, T, first), _ln_gamma(system, T, second), densities[0] / densities[1], first, second
+        system,
+        who,
+        tuple(words),
+        T,
+        _ln_gamma(system, T, first),
+        _ln_gamma(system, T, second),
+        densities[0] / densities[1],
+        first,
+        second,
     )
 
 
@@ -54,6 +63,12 @@ def _composition(system: Mixture, solvent: Solvent) -> Array:
         raise InputError(f"The solvent is {solvent!r}; it is a component, or a mapping of components to fractions.")
     given = {solvent: 1.0} if isinstance(solvent, str) else dict(solvent)
     return np.asarray(system.conditions(given, "mole")[1][0])
+
+
+def _words(system: Mixture, x: Array) -> str:
+    """A solvent as people read it."""
+    named = [(share, name) for share, name in zip(x.tolist(), system.names, strict=True) if share > 0.0]
+    return named[0][1] if len(named) == 1 else " + ".join(f"{share:.4g} {name}" for share, name in named)
 
 
 def _solutes(system: Mixture, solvents: Array) -> tuple[str, ...]:

@@ -21,7 +21,8 @@ class Dilution(TableResult):
 
     Attributes
     ----------
-    solutes : tuple of str
+    solutes, solvents : tuple of str
+        Solvents in words, one or two.
     T : (N,)
         K.
     ln_gamma : (N, C)
@@ -36,6 +37,7 @@ class Dilution(TableResult):
 
     system: Mixture
     solutes: tuple[str, ...]
+    solvents: tuple[str, ...]
     T: Array
     ln_gamma: Array
     ln_gamma_against: Array | None = None
@@ -67,9 +69,9 @@ class Dilution(TableResult):
         return np.asarray(self.log_partition - np.log10(self.densities)[:, None])
 
     def title(self, units: str | None = None) -> str:
-        """Of which system."""
+        """In which solvents, and by which model."""
         at = f" at {shown(float(self.T[0]), 'temperature', self.unit_set(units))}" if len(self.T) == 1 else ""
-        return f"Infinite dilution in {self.system.title}{at}"
+        return f"Infinite dilution in {' and in '.join(self.solvents)} ({self.system.model_title}){at}"
 
     word = "solutes"
 
