@@ -37,7 +37,19 @@ TERMINAL: dict[str, list[list[str]]] = {
     "predictions": [
         ["azeotropes", "acetone + n-hexane + 2-propanol", "--liquid", "UNIFAC", "--P", "1atm"],
         ["bubble", "0.3 n-heptane + 0.3 1-propanol + rest 2-pentanone", "--liquid", "NRTL", "--missing", "UNIFAC", "--P", "1atm"],
-        ["dilution", "acetone + 1-butanol + ethanol + water", "--solvent", "water", "--against", "1-butanol", "--mutual", "--liquid", "UNIFAC", "--T", "25degC, 60degC"],
+        [
+            "dilution",
+            "acetone + 1-butanol + ethanol + water",
+            "--solvent",
+            "water",
+            "--against",
+            "1-butanol",
+            "--mutual",
+            "--liquid",
+            "UNIFAC",
+            "--T",
+            "25degC, 60degC",
+        ],
     ],
     "model": [["system", BROTH, "--liquid", "NRTL", "--vapor", "virial", "--out", "broth.toml"]],
 }

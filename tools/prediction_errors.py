@@ -45,7 +45,9 @@ def main() -> None:
         T, x = np.array(found[key] or [(np.nan, np.nan)]).mean(axis=0)
         print(f"| {key[0]} + {key[1]} | {len(found[key]) + missed[key]} | {missed[key] or ''} | {T:.1f} | {x:.3f} |")
     every = np.array([pair for pairs in found.values() for pair in pairs])
-    print(f"| all | {len(every) + sum(missed.values())} | {sum(missed.values())} | {every[:, 0].mean():.2f} | {every[:, 1].mean():.3f} |")
+    print(
+        f"| all | {len(every) + sum(missed.values())} | {sum(missed.values())} | {every[:, 0].mean():.2f} | {every[:, 1].mean():.3f} |"
+    )
 
 
 if __name__ == "__main__":
