@@ -18,6 +18,7 @@ from itertools import combinations
 import numpy as np
 
 import sleetfield as sl
+from sleetfield.components.local_groups import groups_of, local_groups
 from sleetfield.core.equilibrium.stability import UNSTABLE
 
 warnings.simplefilter("error")
@@ -25,8 +26,11 @@ warnings.simplefilter("error")
 
 def random_mixture(rng, n):
     """Names, a model, and n compositions, some with traces and absent components."""
-    kind = rng.choice(["PR", "SRK", "Twu", "PC-SAFT", "ideal", "NRTL"], p=[0.3, 0.3, 0.1, 0.1, 0.1, 0.1])
-    names = [c.name for c in sl.databank() if c.heat_capacity is not None and (kind != "PC-SAFT" or c.segments is not None)]
+    kind = rng.choice(
+        ["PR", "SRK", "Twu", "PC-SAFT", "ideal", "NRTL", "UNIFAC", "MHV2"], p=[0.27, 0.27, 0.1, 0.1, 0.1, 0.1, 0.03, 0.03]
+    )
+    able = {"PC-SAFT": lambda c: c.segments is not None, "UNIFAC": of_known_groups, "MHV2": of_known_groups}.get(str(kind), bool)
+    names = [c.name for c in sl.databank() if c.heat_capacity is not None and able(c)]
     count = int(rng.integers(2, 13))
     chosen = [str(n) for n in rng.choice(names, count, replace=False)]
     z = rng.dirichlet(np.full(count, rng.choice([0.3, 1.0, 3.0])), size=n)
@@ -34,9 +38,22 @@ def random_mixture(rng, n):
     z = np.where(trace, 10.0 ** rng.uniform(-12, -4, z.shape), z)
     z = np.where(rng.random(z.shape) < 0.03, 0.0, z)
     z[z.sum(axis=1) == 0.0, 0] = 1.0
-    models = {"ideal": {"liquid": "ideal"}, "Twu": {"eos": "PR", "alpha": "Twu"}, "NRTL": nonideal(rng, chosen)}
+    predicted = {"UNIFAC": {"liquid": "UNIFAC"}, "MHV2": {"eos": "SRK", "mixing": "MHV2", "excess": "UNIFAC"}}
+    models = {**predicted, "ideal": {"liquid": "ideal"}, "Twu": {"eos": "PR", "alpha": "Twu"}, "NRTL": nonideal(rng, chosen)}
     model = models.get(str(kind), {"eos": str(kind)})
     return chosen, model, z / z.sum(axis=1, keepdims=True)
+
+
+KNOWN = {"CH2", "ACH", "ACCH2", "OH", "H2O", "CH2CO"}
+"""Main groups of which all interactions are known."""
+
+
+def of_known_groups(c):
+    """Whether a component is made of those."""
+    try:
+        return {local_groups()[group].main for group in groups_of(c)} <= KNOWN
+    except sl.UnknownComponentError:
+        return False
 
 
 def nonideal(rng, names):
