@@ -1,4 +1,4 @@
-"""How far predictions from groups are from measured azeotropes, by families of components: `python tools/prediction_errors.py` prints the table of docs/predictions.md.
+"""How far predictions from groups are from what was measured: `python tools/prediction_errors.py` prints the tables of docs/predictions.md.
 
 Azeotropes of the handbook's table, which the prediction was held against by nobody when they were entered, stand apart from those that were kept because they agree.
 """
@@ -11,7 +11,7 @@ import numpy as np
 
 import sleetfield as sl
 from sleetfield.components.classes import classes_of
-from sleetfield.data_sets.shipped import measured_azeotropes
+from sleetfield.data_sets.shipped import measured_azeotropes, measured_solubilities
 
 FAMILIES = ("water", "alcohol", "halogenated", "amine", "acid", "hydrocarbon")
 
@@ -22,8 +22,8 @@ def family(name: str) -> str:
     return next((word for word in FAMILIES if word in own), "other polar")
 
 
-def main() -> None:
-    """Print the table."""
+def azeotropes() -> None:
+    """By families of components."""
     found: dict[tuple[str, ...], list[tuple[float, float]]] = defaultdict(list)
     missed: dict[tuple[str, ...], int] = defaultdict(int)
     for a in measured_azeotropes():
@@ -48,6 +48,29 @@ def main() -> None:
     print(
         f"| all | {len(every) + sum(missed.values())} | {sum(missed.values())} | {every[:, 0].mean():.2f} | {every[:, 1].mean():.3f} |"
     )
+
+
+def solubilities() -> None:
+    """Mutual ones, measured and predicted, in mass percent."""
+    print("| liquids | °C | second in first, % | predicted | first in second, % | predicted |")
+    print("|---|--:|--:|--:|--:|--:|")
+    for s in measured_solubilities():
+        pair = sl.System([s.first, s.second], liquid="UNIFAC", units="SI")
+        splits = (pair.liquid_split([x, 1.0 - x], T=s.T, P=1e6).state.phases for x in (0.5, 0.2, 0.1))
+        phases = next((found for found in splits if len(found) == 2), ())
+        shares = sorted(p.mass_composition[s.first] for p in phases)
+        second, first = (f"{100.0 * (1.0 - shares[1]):.3g}", f"{100.0 * shares[0]:.3g}") if shares else ("they mix", "they mix")
+        print(
+            f"| {s.first} + {s.second} | {s.T - 273.15:.0f} | {100.0 * s.second_in_first:.3g} | {second} "
+            f"| {100.0 * s.first_in_second:.3g} | {first} |"
+        )
+
+
+def main() -> None:
+    """Print both tables."""
+    azeotropes()
+    print()
+    solubilities()
 
 
 if __name__ == "__main__":
