@@ -42,6 +42,7 @@ PYTHON = {
     "new-study": [sl.new_study],
     "run": [sl.Study.run],
     "compare-runs": [sl.compare_runs],
+    "components alike": [sl.alike],
     "components audit": [],
     "components change": [sl.Component.changed, sl.store_component],
     "components store": [sl.store_components],

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from .calculations.comparing import compare
     from .calculations.consistency import consistency
     from .calculations.fitting import data_table, rank_models, regress
+    from .calculations.likeness import alike
     from .calculations.pair_readings import pair_readings
     from .choosing import advise
     from .components import (
@@ -105,6 +106,7 @@ _HOME = {
     "rank_models": "calculations.fitting",
     "data_table": "calculations.fitting",
     "consistency": "calculations.consistency",
+    "alike": "calculations.likeness",
     "pair_readings": "calculations.pair_readings",
     **dict.fromkeys(
         (
@@ -197,6 +199,7 @@ __all__ = [
     "UnknownComponentError",
     "VaporModel",
     "advise",
+    "alike",
     "anchored",
     "antoine",
     "compare",

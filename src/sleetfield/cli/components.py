@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from .answers import answering, show_table
-from .options import Insist, Layer, Overwrite, StoreIn
+from .answers import answering, deliver, show_table
+from .options import AsJson, Insist, Layer, OutFiles, Overwrite, StoreIn
 
 app = typer.Typer(help="Look up pure components, add your own, check the databank.", no_args_is_help=True)
 
@@ -82,6 +82,31 @@ def _show(component: Component) -> None:
         typer.echo(source)
     if any(row.layer == "shipped" for row in rows):
         typer.echo(UNREAD)
+
+
+@app.command(epilog="Example: sleetfield components alike toluene --most 10 --out alike.png")
+def alike(
+    text: Annotated[
+        str, typer.Argument(metavar="TARGET", help="A component, or dispersion, polar, hydrogen bonding: '18, 10, 8 MPa^0.5'.")
+    ],
+    among: Annotated[str | None, typer.Option("--among", help="What is ranked: 'acetone + ethanol + n-hexane'. Else all.")] = None,
+    most: Annotated[int, typer.Option("--most", help="How many are listed.")] = 20,
+    out: OutFiles = None,
+    overwrite: Overwrite = False,
+    as_json: AsJson = False,
+) -> None:
+    """Substances whose solubility parameters are nearest: what may stand in for a solvent, or dissolve something."""
+    import sleetfield as sl
+
+    chosen = None if among is None else [name.strip() for name in among.split("+")]
+    deliver(lambda: (sl.alike(_target(text), among=chosen, most=most), {}), out, overwrite, as_json)
+
+
+def _target(text: str) -> str | list[str]:
+    """A name, or three parts of a solubility parameter where it ends in their unit."""
+    *first, last = (part.strip() for part in text.split(","))
+    unit = last.partition(" ")[2]
+    return [*(f"{part} {unit}" for part in first), last] if unit.endswith("Pa^0.5") else text
 
 
 @app.command(epilog="Example: sleetfield components audit")

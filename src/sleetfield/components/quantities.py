@@ -75,6 +75,9 @@ CONSTANTS = {
 }
 """Every constant, in the order in which it is shown."""
 
+SOLUBILITY_PARTS = ("delta_d", "delta_p", "delta_h")
+"""The parts of the solubility parameter."""
+
 Maker = Callable[[tuple[float, ...], float, float, Mapping[str, float]], Correlation]
 
 

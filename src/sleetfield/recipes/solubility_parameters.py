@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..components.component_list import ComponentList
+from ..components.quantities import SOLUBILITY_PARTS
 from ..core.models.activity import ActivityModel
 from ..core.models.activity.ideal import IdealSolution
 from ..core.models.activity.regular import Hansen, ScatchardHildebrand
@@ -20,7 +21,6 @@ from .liquid_vapor import liquid_density
 from .parameter import Parameter, Parameters, Symbol
 
 _T_VOLUME = 298.15
-_PARTS = ("delta_d", "delta_p", "delta_h")
 
 
 @dataclass(frozen=True)
@@ -46,9 +46,12 @@ class ScatchardHildebrandRecipe(LiquidModel, name="Scatchard-Hildebrand"):
 
     symbols = (
         Symbol("liquid_volume", "molar volume at 298.15 K", "m3/mol", low=1e-6, high=2e-3, of_temperature=False),
-        *(Symbol(key, "part of the solubility parameter", "Pa^0.5", low=0.0, high=6e4, of_temperature=False) for key in _PARTS),
+        *(
+            Symbol(key, "part of the solubility parameter", "Pa^0.5", low=0.0, high=6e4, of_temperature=False)
+            for key in SOLUBILITY_PARTS
+        ),
     )
-    needs = _PARTS
+    needs = SOLUBILITY_PARTS
 
     def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
         """Volumes and the three parts of the solubility parameter."""
@@ -56,7 +59,7 @@ class ScatchardHildebrandRecipe(LiquidModel, name="Scatchard-Hildebrand"):
         for c in who:
             volume = 1.0 / float(liquid_density(c).value(T)[0])
             yield Parameter("liquid_volume", (c.name,), constant(volume), c.sources.get("liquid_density", "Rackett"), "shipped")
-            for key in _PARTS:
+            for key in SOLUBILITY_PARTS:
                 value = c.constant(key, self.name)
                 yield Parameter(key, (c.name,), constant(value), c.sources[key], c.layers[key])
 
@@ -77,4 +80,4 @@ class HansenRecipe(ScatchardHildebrandRecipe, name="Hansen"):
 
 
 def _columns(who: ComponentList, values: Parameters) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    return values.column("liquid_volume", who), np.stack([values.column(key, who) for key in _PARTS])
+    return values.column("liquid_volume", who), np.stack([values.column(key, who) for key in SOLUBILITY_PARTS])
