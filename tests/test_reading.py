@@ -388,8 +388,22 @@ def test_two_answers_to_enthalpy_and_internal_energy_are_noted():
 def test_enthalpy_and_entropy_do_not_tell_the_pressure_of_an_incompressible_liquid():
     system = sl.System(["acetone", "1-butanol"], liquid="NRTL")
     state = system.flash([0.4, 0.6], T=300.0, P=2.5e5)
-    with pytest.raises(sl.CalculationError, match="does not tell the pressure"):
+    with pytest.raises(sl.CalculationError, match="do not tell the pressure"):
         system.flash([0.4, 0.6], H=state.H, S=state.S)
+
+
+@pytest.mark.parametrize("liquid", ["ideal", "UNIFAC"])
+def test_enthalpy_and_temperature_do_not_tell_the_pressure_of_an_ideal_vapor(liquid):
+    """However near its dew point: no pressure is taken for the only one."""
+    system = sl.System(["acetone", "toluene"], liquid=liquid)
+    z = np.array([0.5, 0.5])
+    dew = system.dew(z, P=1e5).T
+    for above in (1e-3, 0.03, 0.3, 3.0, 30.0):
+        state = system.flash(z, T=dew + above, P=1e5)
+        with pytest.raises(sl.CalculationError, match="energies of an ideal vapor, do not tell the pressure"):
+            system.flash(z, T=state.T, H=state.H)
+    partly = system.flash(z, T=dew - 1.0, P=1e5)
+    assert system.flash(z, T=partly.T, H=partly.H).P == pytest.approx(1e5, rel=1e-6)
 
 
 def test_an_incompressible_liquid_has_no_noise_for_a_heat_capacity():

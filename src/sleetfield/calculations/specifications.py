@@ -242,7 +242,8 @@ def why_none(system: Mixture, given: dict[str, Array]) -> str:
     if set(given) == {"T", "P"}:
         return f"The flash at {conditions} did not converge. Try a neighboring state, and please report this one."
     others = " and ".join(_WORDS[name] for name in given if name not in ("T", "P"))
+    open_pressure = " A liquid that is taken as incompressible, and the energies of an ideal vapor, do not tell the pressure."
     return (
-        f"No state with {conditions} was found. Check the {others} against that of a flash at given T and P; "
-        "where the liquid is taken as incompressible, it does not tell the pressure."
+        f"No state with {conditions} was found. Check the {others} against that of a flash at given T and P."
+        f"{'' if 'P' in given else open_pressure}"
     )

@@ -353,7 +353,7 @@ def accepted(wanted: Specification, located: Located) -> SpecifiedFlash:
 
 
 def _checked(problem: _Problem, answer: SpecifiedFlash) -> SpecifiedFlash:
-    """The answer without what misses its target, or leaves the unknown open, as an incompressible liquid does the pressure."""
+    """The answer without what misses its target, or leaves the unknown open to one side or both, as an incompressible liquid and an ideal vapor do the pressure."""
     there = np.flatnonzero(answer.found)
     error = np.full(len(answer.T), np.inf)
     if there.size:
@@ -362,8 +362,8 @@ def _checked(problem: _Problem, answer: SpecifiedFlash) -> SpecifiedFlash:
         single = np.flatnonzero(at.result.n_phases == 1)
         if problem.name not in FRACTIONS and single.size:
             alone, ln_u = some.rows(single), np.log((at.T if problem.unknown == "T" else at.P)[single])
-            flat = np.abs(alone.error(ln_u + 0.02) - alone.error(ln_u - 0.02)) < 1e-12
-            error[there[single[flat]]] = np.inf
+            apart = np.array([alone.error(ln_u + step) - alone.error(ln_u) for step in (-0.02, 0.02)])
+            error[there[single[(np.abs(apart) < 1e-12).any(axis=0)]]] = np.inf
     missed = np.flatnonzero(~(error <= 1e-7))
     put_rows(answer, missed, nothing(problem.wanted.z[missed], problem.wanted.mixture.model))
     return answer
