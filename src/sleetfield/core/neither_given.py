@@ -21,6 +21,7 @@ from .arrays import Array, Index
 from .blocks import put_rows, take_rows
 from .brackets import narrowed
 from .coldest import coldest
+from .compiled.equation_loops import Sought
 from .equilibrium.flash import FlashResult, easily, flash
 from .equilibrium.joining import most_phases
 from .equilibrium.stability import UNSTABLE
@@ -188,7 +189,8 @@ def _rounds(wanted: Specification, T: Array, P: Array) -> SpecifiedFlash:
     if loops is not None and (mixture.plain_gases is not None or not any(name in CALORIC for name in wanted.given)):
         one, other = wanted.given.items()
         here = T.copy(), P.copy()
-        outcome = loops.near((one, other), wanted.z, mixture.plain_gases, mixture.molar_mass, *here, answer.result.columns)
+        sought = Sought((one, other), wanted.z, mixture.plain_gases, mixture.molar_mass)
+        outcome = loops.near(sought, *here, answer.result.columns)
         done = outcome == SETTLED
         answer.T[done], answer.P[done] = (at[done] for at in here)
         open_ = np.flatnonzero(outcome == UNSETTLED)

@@ -19,6 +19,7 @@ from .arrays import ABSENT, Array, Index, Kinds
 from .blocks import in_blocks, in_threads, put_rows, take_rows
 from .brackets import narrowed
 from .coldest import LEAST_T, coldest
+from .compiled.equation_loops import Sought
 from .equilibrium.flash import FlashResult, blank, flash
 from .equilibrium.joining import most_phases
 from .equilibrium.stability import UNSTABLE
@@ -136,8 +137,8 @@ def _flash_block(mixture: Thermodynamics, known: str, name: str, given: Array, t
     if loops is None or (known, name) in _OPEN or (name in CALORIC and gases is None):
         return _by_arrays(mixture, known, name, given, target, z)
     answer = nothing(z, mixture.model)
-    two, columns = ((known, given), (name, target)), answer.result.columns
-    outcome = loops.specified(two, z, gases, mixture.molar_mass, answer.T, answer.P, columns)
+    sought = Sought(((known, given), (name, target)), z, gases, mixture.molar_mass)
+    outcome = loops.specified(sought, answer.T, answer.P, answer.result.columns)
     open_ = np.flatnonzero(outcome != SETTLED)
     if open_.size:
         put_rows(answer, open_, _by_arrays(mixture, known, name, given[open_], target[open_], z[open_]))

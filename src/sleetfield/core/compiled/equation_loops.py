@@ -16,8 +16,14 @@ from .loops import ModelLoops, engine, kinds
 QUANTITIES = ("V", "H", "S", "U", "vapor_fraction", "vapor_mass_fraction", "T", "P")
 """What can be given, in the order of the engine's numbers."""
 
-Two = tuple[tuple[str, Array], tuple[str, Array]]
-"""Two quantities with their values ``(N,)``."""
+
+class Sought(NamedTuple):
+    """What is known of states that are sought: two quantities with their values ``(N,)``, feeds ``(N, C)``, and what enthalpies and masses rest on."""
+
+    given: tuple[tuple[str, Array], tuple[str, Array]]
+    feed: Array
+    gases: PlainGases | None
+    molar_mass: Array
 
 
 class Plain(NamedTuple):
@@ -49,49 +55,32 @@ class EquationLoops:
         engine().saturation(self._model, n, self._c, whole(given), whole(z), of_T, int(kind), *start, *found)
         return found
 
-    def specified(
-        self,
-        given: Two,
-        feed: Array,
-        gases: PlainGases | None,
-        molar_mass: Array,
-        T: Array,
-        P: Array,
-        out: Sequence[NDArray[np.generic]],
-    ) -> Kinds:
-        """As `specified_flash`, temperature or pressure first, into ``T``, ``P`` ``(N,)`` and the fields of a `FlashResult`; what became of each state ``(N,)``."""
-        return self._solved(engine().specified, given, feed, gases, molar_mass, T, P, out)
+    def specified(self, sought: Sought, T: Array, P: Array, out: Sequence[NDArray[np.generic]]) -> Kinds:
+        """As `specified_flash`, temperature or pressure given first, into ``T``, ``P`` ``(N,)`` and the fields of a `FlashResult`; what became of each state ``(N,)``."""
+        return self._solved(engine().specified, sought, T, P, out)
 
-    def near(
-        self,
-        given: Two,
-        feed: Array,
-        gases: PlainGases | None,
-        molar_mass: Array,
-        T: Array,
-        P: Array,
-        out: Sequence[NDArray[np.generic]],
-    ) -> Kinds:
+    def near(self, sought: Sought, T: Array, P: Array, out: Sequence[NDArray[np.generic]]) -> Kinds:
         """The same for any two quantities other than these, from ``T`` and ``P`` nearby, in place."""
-        return self._solved(engine().near, given, feed, gases, molar_mass, T, P, out)
+        return self._solved(engine().near, sought, T, P, out)
 
-    def _solved(
-        self,
-        solve: Any,
-        given: Two,
-        feed: Array,
-        gases: PlainGases | None,
-        molar_mass: Array,
-        T: Array,
-        P: Array,
-        out: Sequence[NDArray[np.generic]],
-    ) -> Kinds:
-        status = np.zeros(len(feed), dtype=np.int8)
-        most, ((one, first), (other, second)) = out[1].shape[1], given
-        names, values = (QUANTITIES.index(one), QUANTITIES.index(other)), (whole(first), whole(second))
+    def _solved(self, solve: Any, sought: Sought, T: Array, P: Array, out: Sequence[NDArray[np.generic]]) -> Kinds:
+        (one, first), (other, second) = sought.given
+        status, most = np.zeros(len(sought.feed), dtype=np.int8), out[1].shape[1]
+        shape, values = (len(sought.feed), self._c, most), (whole(first), whole(second))
+        names = QUANTITIES.index(one), QUANTITIES.index(other)
         solve(
-            self._model, len(feed), self._c, most, whole(molar_mass), gases, whole(feed), names, *values, T, P, tuple(out), status
-        )  # fmt: skip
+            self._model,
+            *shape,
+            whole(sought.molar_mass),
+            sought.gases,
+            whole(sought.feed),
+            names,
+            *values,
+            T,
+            P,
+            tuple(out),
+            status,
+        )
         return status
 
     def critical_points(self, n: Array, T_low: float, T_high: float) -> Array | None:

@@ -18,7 +18,8 @@ from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Index, Kinds, component_major, rows
 from ..blocks import THREADED, in_blocks, in_threads, put_rows
-from ..models.contract import LIQUID, SOLID, UNNAMED, UNSETTLED, VAPOR, BoundModel, Loops, PhaseModel
+from ..compiled.loops import ModelLoops
+from ..models.contract import LIQUID, SOLID, UNNAMED, UNSETTLED, VAPOR, BoundModel, PhaseModel
 from .joining import Found, add_phases, empty, most_phases, test_phases
 from .multiphase import CONVERGED, descend
 from .rachford_rice import Split, brackets, k_values, split
@@ -124,7 +125,7 @@ def easily(model: PhaseModel, T: Array, P: Array, z: Array) -> FlashResult:
     return found
 
 
-def _by_loops(model: PhaseModel, bound: BoundModel, loops: Loops, feed: Array, ln_k: Array) -> FlashResult:
+def _by_loops(model: PhaseModel, bound: BoundModel, loops: ModelLoops, feed: Array, ln_k: Array) -> FlashResult:
     """In the compiled engine, state by state; what that does not settle is solved by arrays."""
     found = blank(feed, model.solids)
     outcome = loops.flash(feed, ln_k, found.columns)

@@ -18,7 +18,8 @@ from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Index, component_major, normalized, rows
 from ..blocks import in_blocks, in_threads, put_rows
-from ..models.contract import LIQUID, VAPOR, BoundModel, Evaluation, FreeLoops, Kind, PhaseModel, VolumeModel
+from ..compiled.equation_loops import EquationLoops
+from ..models.contract import LIQUID, VAPOR, BoundModel, Evaluation, Kind, PhaseModel, VolumeModel
 from ..newton import Batch, solve_many
 from .stability import UNSTABLE, further_phase
 
@@ -98,7 +99,7 @@ def _in_blocks(model: PhaseModel, given: Array, z: Array, feed_kind: np.int8, un
 
 def _by_loops(
     model: PhaseModel,
-    loops: FreeLoops,
+    loops: EquationLoops,
     feed_kind: np.int8,
     unknown: str,
     given: Array,

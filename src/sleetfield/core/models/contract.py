@@ -29,14 +29,14 @@ from abc import ABC, abstractmethod
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import NamedTuple, Protocol
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array, Index, Kinds
-from ..compiled.equation_loops import Two
-from ..compiled.ideal_gases import PlainGases
+from ..compiled.equation_loops import EquationLoops
+from ..compiled.loops import ModelLoops
 
 STABLE, VAPOR, LIQUID, SOLID = np.int8(-1), np.int8(0), np.int8(1), np.int8(2)
 """Kinds; from `SOLID` on, kind - `SOLID` is a position in the model's list of pure solids, `PhaseModel.solids`."""
@@ -108,77 +108,6 @@ NO_POINT, POINT, BESIDE_CRITICAL = 0, 1, 2
 """What came of a point of a line: Newton's method leads nowhere, or to it, or it is so close to a critical point that it is for the reference engine."""
 
 
-class Loops(Protocol):
-    """A bound model in the compiled engine (`core.compiled`): loops over its states."""
-
-    @property
-    def most_known(self) -> int:
-        """How many phases `further_phase` takes."""
-
-    def flash(self, feed: Array, ln_k: Array, out: Sequence[NDArray[np.generic]]) -> Kinds:
-        """Flashes of ``feed (N, C)`` from rough K-values into the arrays of a `FlashResult`; what became of each state ``(N,)``."""
-
-    def feed_stability(self, z: Array, d: Array, ln_k: Array) -> tuple[Array, Array]:
-        """As `equilibrium.stability.feed_stability`."""
-
-    def vapor_and_liquid(self, z: Array, ln_k: Array) -> tuple[Array, Array, Array]:
-        """As `equilibrium.flash.vapor_and_liquid`."""
-
-    def further_phase(self, z: Array, phases: Sequence[Array], kind: np.int8 | Kinds) -> tuple[Array, Array]:
-        """As `equilibrium.stability.further_phase`."""
-
-
-class VolumeLoops(Loops, Protocol):
-    """The same of a model that is explicit in volume."""
-
-    def locally_stable(self, V: Array, n: Array) -> Kinds:
-        """As `softest.locally_stable`: 1, 0, or 2 where that can't be said."""
-
-
-class FreeLoops(Protocol):
-    """A model in the compiled engine, for what seeks temperatures and pressures itself."""
-
-    def saturation(
-        self, given: Array, z: Array, kind: np.int8, of_T: bool, near: tuple[Array, Array] | None
-    ) -> tuple[Array, Array, Array, Array, Kinds]:
-        """As `equilibrium.saturation`: the unknown, incipient phases, residuals, tangent-plane distances, and what is settled."""
-
-    def specified(
-        self,
-        given: Two,
-        feed: Array,
-        gases: PlainGases | None,
-        molar_mass: Array,
-        T: Array,
-        P: Array,
-        out: Sequence[NDArray[np.generic]],
-    ) -> Kinds:
-        """As `specified_flash`, into ``T``, ``P`` and the arrays of a `FlashResult`; what became of each state ``(N,)``."""
-
-    def near(
-        self,
-        given: Two,
-        feed: Array,
-        gases: PlainGases | None,
-        molar_mass: Array,
-        T: Array,
-        P: Array,
-        out: Sequence[NDArray[np.generic]],
-    ) -> Kinds:
-        """The same for two quantities of which neither is T or P, from those given; `NOWHERE` where that leads to none."""
-
-    def critical_points(self, n: Array, T_low: float, T_high: float) -> Array | None:
-        """As `equilibrium.critical`: T, P and the equation's own V ``(K, 3)``; None where they are too many."""
-
-    def refined_critical(self, n: Array, T: float, V: float) -> Array | None:
-        """The one near ``T`` and ``V``: T, P, V ``(3,)``; None where there is none."""
-
-    def line_point(
-        self, z: Array, weights: Array | None, beta: float, roots: tuple[int, int], S: int, value: float, X: Array
-    ) -> tuple[int, int, Array, Array, Array]:
-        """As `equilibrium.line_equations.Tracer.solve`: what came of it (`POINT` or another), the number of steps, unknowns, tangent, and Z and packing ``(2, 2)``."""
-
-
 class BoundModel(ABC):
     """A phase model at given ``T`` and ``P``."""
 
@@ -205,7 +134,7 @@ class BoundModel(ABC):
         """Where a phase is to be called a vapor, alone or as the least packed of several ``(N,)``."""
         return np.asarray(self.describe(x, kind).kinds == VAPOR)
 
-    def loops(self) -> Loops | None:
+    def loops(self) -> ModelLoops | None:
         """The same for the compiled engine, where that has it."""
         return None
 
@@ -232,7 +161,7 @@ class PhaseModel(ABC):
     def ln_saturation_guess(self, T: Array) -> Array:
         """Rough ln(P_sat/Pa) ``(N, C)``."""
 
-    def free_loops(self) -> FreeLoops | None:
+    def free_loops(self) -> EquationLoops | None:
         """The same for the compiled engine, where that has it and can bind it itself."""
         return None
 

@@ -13,7 +13,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array
-from .contract import VolumeLoops, VolumeModel
+from ..compiled.equation_loops import BoundEquationLoops
+from .contract import VolumeModel
 
 _STEP = 1e-20
 
@@ -41,7 +42,7 @@ def smallest_eigenvalue(model: VolumeModel, T: Array, V: Array, n: Array) -> Arr
 
 def locally_stable(model: VolumeModel, T: Array, V: Array, n: Array) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
     """Where the smallest eigenvalue is positive, and where it is not ``(N,)``; neither where the matrix is not finite."""
-    loops = cast("VolumeLoops | None", model.at(T, np.ones_like(T)).loops())
+    loops = cast("BoundEquationLoops | None", model.at(T, np.ones_like(T)).loops())
     if loops is not None:
         found = loops.locally_stable(V, n)
         return np.asarray(found == 1), np.asarray(found == 0)
