@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 import sleetfield as sl
+from sleetfield.data_sets.shipped import measured_solubilities
 
 THREE = sl.System(["acetone", "1-butanol", "water"], liquid="NRTL")
 
@@ -67,3 +68,8 @@ def test_octanol_and_water():
         shaken = sl.System([name, "1-octanol", "water"], liquid="UNIFAC")
         found = shaken.dilution("water", against="1-octanol", mutual=True)
         assert found.log_partition_molar[0, 0] == pytest.approx(value, abs=0.7), name
+    # what was measured agrees with coefficients in water, of toluene by its measured solubility: in octanol, of 120 cm3/mol with its water, they are nearly ideal
+    (toluene,) = (s for s in measured_solubilities() if s.first == "toluene")
+    in_water = {"acetone": 7.3, "ethanol": 3.8, "toluene": 92.14 / 18.015 / toluene.first_in_second}
+    in_octanol = {name: in_water[name] * 18.07 / 120.0 / 10.0**value for name, value in measured.items()}
+    assert all(1.0 < gamma < 4.0 for gamma in in_octanol.values()), in_octanol

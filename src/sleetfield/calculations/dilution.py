@@ -11,6 +11,7 @@ from ..core.restricted import restricted_flash
 from ..errors import CalculationError, InputError
 from ..mixture import Mixture
 from ..results.dilution import Dilution
+from ..text import shown
 from .excess import activity_model
 
 Array = NDArray[np.float64]
@@ -97,7 +98,7 @@ def _saturated(system: Mixture, T: Array, first: Array, second: Array) -> tuple[
     mixed = np.flatnonzero(np.isnan(one[:, 0]))
     if mixed.size:
         raise CalculationError(
-            f"The solvents mix at {T[mixed[0]]:g} K, so that they can't be saturated with each other. Leave out mutual=True."
+            f"The solvents mix at {shown(T[mixed[0]], 'temperature', system.units)}, so that they can't be saturated with each other. Leave out mutual=True."
         )
     more = ((one - other) * (first - second)).sum(axis=1)[:, None] > 0.0
     return np.where(more, one, other), np.where(more, other, one)

@@ -219,13 +219,14 @@ class Told(TyperCommand):
         from rich.markup import escape
 
         from ..pairs.pair_parameters import FORMS
-        from ..recipes import Recipe, names_of
-        from ..recipes.cubic import ALPHAS, TRANSLATIONS
+        from ..recipes import names_of
+        from ..recipes.cubic import ALPHAS, TRANSLATIONS, mixing_rules
+        from ..recipes.estimated_pairs import predictions
 
         words = {role: names_of(role) for role in ("eos", "liquid", "vapor")}
-        words["missing"] = [name for name, family in Recipe.registered["liquid"].items() if getattr(family, "predicts", False)]
         words |= {
-            "mixing": ["HV", "MHV1", "MHV2", "PSRK"],
+            "missing": predictions(),
+            "mixing": mixing_rules(),
             "alpha": ["Soave", *ALPHAS],
             "translation": list(TRANSLATIONS),
             "form": list(FORMS),

@@ -30,7 +30,7 @@ from ..pairs.pair_parameters import PairParameters
 from ..text import first_few
 from ..units import to_si
 from . import translations
-from .contract import EquationOfState, Given, LiquidModel, named
+from .contract import EquationOfState, Given, LiquidModel, Recipe, named
 from .interactions import ASKED_ZERO, KIJ, given_pairs, interaction_notes, interactions
 from .parameter import GIVEN, Parameter, Parameters, Symbol
 
@@ -108,7 +108,7 @@ class CubicEquation(EquationOfState):
         self._check_mixing()
 
     def _check_mixing(self) -> None:
-        rules = ("HV", *self.equation.excess_references)
+        rules = self.rules()
         if bool(self.mixing) != bool(self.excess):
             raise InputError(
                 f"A mixing rule by an excess Gibbs energy takes both: mixing= ({', '.join(rules)}) and excess=, a liquid model such as 'UNIFAC'."
@@ -120,6 +120,11 @@ class CubicEquation(EquationOfState):
             raise InputError(f"{self.name} has no mixing rule {self.mixing!r}. It has {', '.join(rules)}.")
         object.__setattr__(self, "mixing", rule)
         object.__setattr__(self, "excess", named("liquid", self.excess).name)
+
+    @classmethod
+    def rules(cls) -> tuple[str, ...]:
+        """Mixing rules by an excess Gibbs energy that the equation has."""
+        return ("HV", *cls.equation.excess_references)
 
     @functools.cached_property
     def _liquid(self) -> LiquidModel | None:
@@ -366,3 +371,9 @@ def _water_notes(who: ComponentList, values: Parameters) -> list[str]:
         f"One interaction parameter cannot serve water and the other phase: what dissolves of {first_few(gases, 3)} in water is off "
         "by a factor of ten to a thousand. eos='PR' has a second one for water with light gases and alkanes."
     ]
+
+
+def mixing_rules() -> list[str]:
+    """Those by an excess Gibbs energy of all cubic equations."""
+    families = [family for family in Recipe.registered["eos"].values() if issubclass(family, CubicEquation)]
+    return list(dict.fromkeys(rule for family in families for rule in family.rules()))

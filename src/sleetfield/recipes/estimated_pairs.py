@@ -31,9 +31,13 @@ def prediction(name: str) -> LiquidModel:
     """
     recipe = named("liquid", name)
     if not isinstance(recipe, LiquidModel) or not recipe.predicts:
-        able = [key for key, family in Recipe.registered["liquid"].items() if getattr(family, "predicts", False)]
-        raise InputError(f"missing={name!r} can't be: {recipe.name} predicts nothing. There is {', '.join(able)}.")
+        raise InputError(f"missing={name!r} can't be: {recipe.name} predicts nothing. There is {', '.join(predictions())}.")
     return recipe
+
+
+def predictions() -> list[str]:
+    """Names of the models that predict."""
+    return [name for name, family in Recipe.registered["liquid"].items() if getattr(family, "predicts", False)]
 
 
 def estimated_set(recipe: LiquidModel, pair: ComponentList, given: Given) -> PairParameters | None:

@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 
+from ..arguments import as_numbers
 from ..components.component_list import ComponentList
 from ..components.local_groups import groups_of, interactions, local_groups
 from ..core.models.activity import ActivityModel
@@ -27,6 +28,8 @@ from .parameter import GIVEN, Parameter, Parameters, Symbol
 _USUAL_ERROR = (
     "Usual errors are 1 K and 0.02 in the vapor's mole fractions at 1 bar; at infinite dilution in water a factor of two."
 )
+_TERMS = 3
+"""Of an interaction as a function of temperature."""
 
 
 @dataclass(frozen=True)
@@ -116,19 +119,14 @@ def _both(key: tuple[str, str], value: Any) -> dict[tuple[str, str], OfTemperatu
 
 def _ln_psi(a: Any, of: tuple[str, str]) -> OfTemperature:
     """From aₘₙ in K, or [a, b, c] of a + bT + cT²."""
-    if isinstance(a, (str, bool, bytes)):
-        raise _no_interaction(a, of)
     try:
-        first, second, third = (*np.atleast_1d(np.asarray(a, dtype=float)).tolist(), 0.0, 0.0)[:3]
-    except (TypeError, ValueError):
-        raise InputError(
-            f"The interaction of {' with '.join(of)} is {a!r}; it is a number in K, or [a, b, c] of a + bT + cT²."
-        ) from None
+        terms = np.atleast_1d(as_numbers(a))
+    except ValueError:
+        terms = np.empty(0)
+    if terms.ndim > 1 or not 0 < terms.size <= _TERMS or not np.isfinite(terms).all():
+        raise InputError(f"The interaction of {' with '.join(of)} is {a!r}; it is a number in K, or [a, b, c] of a + bT + cT².")
+    first, second, third = np.pad(terms, (0, _TERMS - terms.size)).tolist()
     return OfTemperature((-second, -first, 0.0, -third, 0.0))
-
-
-def _no_interaction(a: Any, of: tuple[str, str]) -> InputError:
-    return InputError(f"The interaction of {' with '.join(of)} is {a!r}; it is a number in K, or [a, b, c] of a + bT + cT².")
 
 
 def _interactions(
