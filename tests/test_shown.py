@@ -162,3 +162,27 @@ def test_a_system_names_itself():
     assert "methane + propane + n-heptane (PR)" in repr(GAS)
     many = sl.System(["methane", "ethane", "propane", "n-butane", "n-pentane"], eos="SRK")
     assert many.title == "methane + ethane + propane + 2 more (SRK)"
+
+
+EMPTY = {
+    "check": lambda: sl.System(["ethane", "n-decane"], eos="PC-SAFT").check(),
+    "check of one component": lambda: sl.System(["propane"], eos="PR").check(),
+    "azeotropes": lambda: sl.System(["ethane", "n-decane"], eos="PR").azeotropes(P="20 bar"),
+    "parameters": lambda: sl.System(["water", "ethanol"], liquid="ideal").parameters,
+    "interactions": lambda: sl.System(["propane"], eos="PR").interactions,
+}
+"""Results with nothing in their tables."""
+
+
+@pytest.mark.parametrize("name", EMPTY)
+def test_nothing_found_is_a_result_too(name, tmp_path):
+    found = EMPTY[name]()
+    assert found.title() in found.report()
+    assert found._repr_html_()
+    assert len(found.compared_frame()) == 0
+    assert found.to_dict()["notes"] == found.notes
+    for units in sl.UNIT_SETS:
+        assert len(found.to_frame(units)) == 0
+        assert found.report(units)
+    for suffix in ("csv", "xlsx", "json", "md"):
+        assert sl.save(found, tmp_path / f"empty.{suffix}").stat().st_size

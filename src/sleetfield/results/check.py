@@ -85,7 +85,7 @@ class ModelCheck(TableResult):
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """The same without the bare numbers."""
         frame = self.to_frame(units)
-        frame["finding"] = frame["about"] + ": " + frame["finding"]
+        frame["finding"] = [f"{f.about}: {f.text}" for f in self.findings]
         return frame[["doubt", "components", "finding"]]
 
     @property
