@@ -112,6 +112,18 @@ def test_it_is_kept_and_its_parameters_are_the_liquid_models(tmp_path):
     assert any("predicted from groups" in note for note in predicted.flash(X, T=T, P=1e5).notes)
 
 
+def test_parameters_from_low_pressures_at_infinite_pressure_are_pointed_out():
+    """Acetone and methanol boil together at 55.5 °C and 0.78 of acetone, by Huron and Vidal's rule with the bank's parameters at 0.93 or more."""
+    pair, said = ("acetone", "methanol"), "Huron and Vidal's rule takes"
+    shipped = sl.System(pair, eos="SRK", mixing="HV", excess="NRTL")
+    own = sl.System(pair, eos="SRK", mixing="HV", excess="NRTL", parameters={pair: sl.PairParameters(a12=0.3, a21=0.4, alpha=0.3)})
+    data = sl.DataSet.of(list(pair), T=[330.0, 331.0, 332.0], P=[1.05e5] * 3, x=[0.7, 0.5, 0.4])
+    fitted = sl.regress(shipped, data).system
+    first_order = sl.System(pair, eos="SRK", mixing="MHV1", excess="NRTL")
+    counts = [sum(said in note for note in system.notes) for system in (shipped, own, fitted, first_order)]
+    assert counts == [1, 0, 0, 0]
+
+
 def test_what_does_not_go_together_is_said():
     for options, words in (
         ({"mixing": "MHV2"}, "takes both"),

@@ -52,6 +52,8 @@ _ALPHA = tuple(
     Symbol(f"alpha{k}", f"constant {k} of the temperature function", low=-20.0, high=20.0, of_temperature=False) for k in (1, 2, 3)
 )
 _AQUEOUS = tuple(Symbol(f"aqueous{k}", f"coefficient {k} of kij in water", of_temperature=False) for k in (1, 2, 3, 4))
+_LOW_PRESSURE = ("shipped", "estimated")
+"""Layers whose parameters of liquid models come from low pressures."""
 
 
 @dataclass(frozen=True)
@@ -261,6 +263,7 @@ class CubicEquation(EquationOfState):
         """On interaction parameters or the liquid model, water, fitted temperature functions and translated volumes."""
         liquid = self._liquid
         notes = _water_notes(who, values) + interaction_notes(values) if liquid is None else liquid.notes(who, values)
+        notes += self._mixing_notes(values)
         sources: dict[str, list[str]] = {}
         for p in values.of_symbol(_ALPHA[0].symbol):
             if p.source != GIVEN:
@@ -272,6 +275,17 @@ class CubicEquation(EquationOfState):
             without = f", not those of {', '.join(plain)}" if plain else ""
             notes.append(f"Volumes are translated{without}; equilibria are the same without.")
         return notes
+
+    def _mixing_notes(self, values: Parameters) -> list[str]:
+        """Whether parameters of the liquid model come from where the mixing rule does not take its excess energy."""
+        if self.mixing != "HV" or self._liquid is None:
+            return []
+        telling = self._liquid.usual_fit or [s.symbol for s in self._liquid.symbols]
+        if not any(p.symbol in telling and p.layer in _LOW_PRESSURE for p in values.values()):
+            return []
+        return [
+            "Huron and Vidal's rule takes the excess Gibbs energy at infinite pressure, and these parameters come from low ones: fit them with it, or take MHV1 or MHV2."
+        ]
 
     def notes_at(self, who: ComponentList, values: Parameters, T: Array) -> list[str]:
         """Near critical temperatures a constant translation is not enough (by the densities of 278 components, docs/validation.md)."""
