@@ -46,7 +46,8 @@ _GRID = {"T": np.geomspace(60.0, 2500.0, 28), "P": np.geomspace(1e2, 1e9, 29)}
 _PARTS = {"T": (slice(3, None), slice(0, 4)), "P": (slice(None),)}
 """What of the grid is gone through first, and what only where that has no answer: in the cold nearly everything is solid, and fluids are hard to find."""
 _START = {"T": 300.0, "P": 1e5}
-_ROUNDS = 4
+_ROUNDS, _NEARER = 4, 0.5
+"""How often everything is solved at once from a place, as long as each time leaves less than that of the error."""
 _OTHER_PRESSURE, _SAME = 1.5, 1e-9
 _APART = 1e-5
 _TOLERANCE = 1e-7
@@ -121,18 +122,20 @@ def _directly(wanted: Specification, unknown: str) -> tuple[SpecifiedFlash, Arra
         return answer, where
     likely = _likely(wanted.rows(index))
     where[:, index] = likely.T_range if unknown == "T" else likely.P_range
-    for T, P in likely.places:
-        open_ = np.flatnonzero(~answer.found[index] & np.isfinite(T))
-        if not open_.size:
-            break
-        put_rows(answer, index[open_], _rounds(wanted.rows(index[open_]), T[open_], P[open_]))
+    place, row = np.nonzero(np.isfinite(likely.T))
+    found = _rounds(wanted.rows(index[row]), likely.T[place, row], likely.P[place, row])
+    # of the places that lead to an answer the first one counts: the last that is put
+    for k in reversed(range(_PLACES)):
+        led = np.flatnonzero(found.found & (place == k))
+        put_rows(answer, index[row[led]], take_rows(found, led))
     return answer, where
 
 
 class _Likely(NamedTuple):
-    """T and P ``(N,)`` of places of a grid next to which both quantities pass their targets, that which comes nearest first; between which values ``(2, N)`` all of these lie; NaN where there are none."""
+    """T and P ``(K, N)`` of places of a grid next to which both quantities pass their targets, that which comes nearest first; between which values ``(2, N)`` all of these lie; NaN where there are none."""
 
-    places: list[tuple[Array, Array]]
+    T: Array
+    P: Array
     T_range: Array
     P_range: Array
 
@@ -151,7 +154,7 @@ def _likely(wanted: Specification) -> _Likely:
     there = np.isfinite(np.take_along_axis(away, order, axis=1))
     at_T, at_P = (np.where(there, np.take_along_axis(of.reshape(n, -1), order, axis=1), np.nan) for of in (T, P))
     ranges = (_range(of.reshape(n, -1), near) for of in (T, P))
-    return _Likely(list(zip(at_T.T, at_P.T, strict=True)), *ranges)
+    return _Likely(at_T.T, at_P.T, *ranges)
 
 
 def _range(values: Array, some: NDArray[np.bool_]) -> Array:
@@ -202,22 +205,22 @@ def _rounds_by_arrays(wanted: Specification, T: Array, P: Array) -> SpecifiedFla
     """In the reference engine."""
     answer = nothing(wanted.z, wanted.mixture.model)
     T, P = T.copy(), P.copy()
-    open_ = np.arange(len(T))
-    for _ in range(_ROUNDS if len(T) else 0):
-        row = wanted.rows(open_)
+    open_, error = np.arange(len(T)), np.full(len(T), np.inf)
+    for _ in range(_ROUNDS):
+        if not open_.size:
+            break
+        row, before = wanted.rows(open_), error[open_]
         at = SpecifiedFlash(T[open_], P[open_], flash(wanted.mixture.model, T[open_], P[open_], row.z))
         for f in range(1, most_phases(wanted.mixture.model.solids) + 1):
             some = np.flatnonzero(at.result.n_phases == f)
             if not some.size:
                 continue
             located = locate(row.rows(some), take_rows(at, some), f)
-            T[open_[some]], P[open_[some]] = located.T, located.P
+            T[open_[some]], P[open_[some]], error[open_[some]] = located.T, located.P, located.residual
             fine = accepted(row.rows(some), located)
             sound = np.flatnonzero(fine.found & (fine.result.tm >= UNSTABLE))
             put_rows(answer, open_[some[sound]], take_rows(fine, sound))
-        open_ = np.flatnonzero(~answer.found)
-        if not open_.size:
-            break
+        open_ = open_[~answer.found[open_] & (error[open_] < _NEARER * before)]
     return answer
 
 

@@ -83,6 +83,9 @@ class Batch(NamedTuple):
     counted: NDArray[np.bool_]
 
 
+_WENT = 0.5
+"""Of the longest step."""
+
 Problems = Callable[[Array, Index], Batch]
 """At unknowns ``(N, M)`` of the states ``index (N,)``."""
 
@@ -124,9 +127,11 @@ def solve_many(
             break
         step = -solve_rows(jacobian[some], f[some])
         size = (np.abs(np.where(counted[some], step, 0.0)) / longest).max(axis=1)
-        # a step that was shortened is on its way
-        since[active] -= size > 1.0
-        u[active] = np.clip(u[active] + step / np.maximum(1.0, size)[:, None], *(bound[active] for bound in bounds))
+        here = u[active]
+        u[active] = np.clip(here + step / np.maximum(1.0, size)[:, None], *(bound[active] for bound in bounds))
+        # a step that was shortened is on its way, unless a bound holds it
+        went = (np.abs(np.where(counted[some], u[active] - here, 0.0)) / longest).max(axis=1)
+        since[active] -= (size > 1.0) & (went > _WENT)
     return best, least
 
 

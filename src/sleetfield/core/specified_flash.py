@@ -42,6 +42,7 @@ _STEADY = {("P", "H"), ("P", "S"), ("P", "U"), ("P", "V"), ("T", "S"), ("T", "V"
 _LOCATED = 1e-3
 _BLOCK = 1024
 _SAME = 1e-3
+_NOISE = 1e-12
 _JUMP = 1e-3
 """A difference of the property, over its scale, that is left within `_ASIDE` only where it jumps."""
 _ASIDE = 1e-6
@@ -364,7 +365,7 @@ def _checked(problem: _Problem, answer: SpecifiedFlash) -> SpecifiedFlash:
         if problem.name not in FRACTIONS and single.size:
             alone, ln_u = some.rows(single), np.log((at.T if problem.unknown == "T" else at.P)[single])
             apart = np.array([alone.error(ln_u + step) - alone.error(ln_u) for step in (-0.02, 0.02)])
-            error[there[single[(np.abs(apart) < 1e-12).any(axis=0)]]] = np.inf
+            error[there[single[(np.abs(apart) < _NOISE).any(axis=0)]]] = np.inf
     missed = np.flatnonzero(~(error <= 1e-7))
     put_rows(answer, missed, nothing(problem.wanted.z[missed], problem.wanted.mixture.model))
     return answer
@@ -402,7 +403,8 @@ def _passages(problem: _Problem) -> Iterator[tuple[Array, Array]]:
     """The lowest values of the unknown's logarithm between which the property passes its target, then the next, and on; NaN where none."""
     grid, n = np.log(np.geomspace(*_SCANNED[problem.unknown], _SCAN)), len(problem)
     errors = problem.rows(np.tile(np.arange(n), _SCAN)).error(np.repeat(grid, n)).reshape(_SCAN, n)
-    crossing = np.isfinite(errors[:-1]) & np.isfinite(errors[1:]) & (np.sign(errors[:-1]) != np.sign(errors[1:]))
+    # rounding has both signs where the property does not depend on the unknown
+    crossing = (np.sign(errors[:-1]) != np.sign(errors[1:])) & (np.maximum(np.abs(errors[:-1]), np.abs(errors[1:])) > _NOISE)
     while crossing.any():
         some, first = crossing.any(axis=0), crossing.argmax(axis=0)
         yield np.where(some, grid[first], np.nan), np.where(some, grid[first + 1], np.nan)
@@ -413,7 +415,8 @@ def _passages(problem: _Problem) -> Iterator[tuple[Array, Array]]:
 def _dips(problem: _Problem, grid: Array, errors: Array) -> Iterator[tuple[Array, Array]]:
     """Passages in pairs on both sides of an extremum that reaches beyond the target between points of a grid that do not."""
     side, size = np.sign(errors), np.abs(errors)
-    dip = (side[1:-1] == side[:-2]) & (side[1:-1] == side[2:]) & (size[1:-1] < size[:-2]) & (size[1:-1] < size[2:])
+    lower = np.minimum(size[:-2], size[2:]) - size[1:-1]
+    dip = (side[1:-1] == side[:-2]) & (side[1:-1] == side[2:]) & (lower > _NOISE)
     while dip.any():
         some = np.flatnonzero(dip.any(axis=0))
         first = dip[:, some].argmax(axis=0)

@@ -2,7 +2,7 @@
 
     Nₖ = Σ νₖᵢnᵢ,      ln γᵢ = Σₖ νₖᵢ [ln Γₖ(N) - ln Γₖ(νᵢ)]
 
-where ln Γ is any model of activity coefficients for the groups; in a pure component, whose groups are νᵢ, every coefficient is one.
+where ln Γ are activity coefficients of the groups; in a pure component, whose groups are νᵢ, every coefficient is one.
 """
 
 from __future__ import annotations
@@ -12,8 +12,9 @@ from collections.abc import Sequence
 import numpy as np
 
 from ...arrays import Array
-from ...compiled.pair_loops import MOST_GROUPS, OF_GROUPS, WEIGHTED_LOGARITHM, Term
+from ...compiled.pair_loops import MOST_GROUPS, OF_GROUPS, Term
 from .contract import ActivityEvaluation, ActivityModel, Bound
+from .weighted_logarithm import WeightedLogarithm
 
 
 class OfGroups(ActivityModel):
@@ -23,24 +24,27 @@ class OfGroups(ActivityModel):
     ----------
     counts : (G, C)
         How many of each group a molecule of each component has.
-    groups : ActivityModel
+    groups : WeightedLogarithm
         Of ``G`` groups.
     """
 
-    def __init__(self, counts: Array, groups: ActivityModel) -> None:
+    def __init__(self, counts: Array, groups: WeightedLogarithm) -> None:
         self.counts, self.groups = np.asarray(counts, dtype=float), groups
         self.n_components, self.n_bound = self.counts.shape[1], groups.n_bound + 1
         self._sizes = self.counts.sum(axis=0)
 
     def bind(self, T: Array) -> Bound:
         bound = self.groups.bind(T)
-        pure = [self.counts[:, i] @ self.groups.ln_gamma(x, bound) for i, x in enumerate(self._alone(T))]
-        return (*bound, np.stack(pure))
+        return (*bound, self._of_molecules(self.groups.ln_gamma(self._alone(T), bound)))
 
-    def _alone(self, T: Array) -> list[Array]:
-        """The fractions of groups in each pure component ``(G, N)``, those that it has none of as traces."""
+    def _alone(self, T: Array) -> Array:
+        """The fractions of groups in each pure component ``(G, C, N)``, those that it has none of as traces."""
         x = np.maximum(self.counts / self._sizes, 1e-100)
-        return [np.broadcast_to(own[:, None], (len(own), len(T))) for own in x.T]
+        return np.broadcast_to(x[:, :, None], (*x.shape, len(T)))
+
+    def _of_molecules(self, of_groups: Array) -> Array:
+        """What quantities of the groups in each pure component ``(G, C, N)`` come to for the component ``(C, N)``."""
+        return np.asarray(np.einsum("kc,kcn->cn", self.counts, of_groups))
 
     def _mixed(self, x: Array) -> tuple[Array, Array]:
         """Fractions of groups in a mixture ``(G, N)``, and moles of groups for one of molecules ``(N,)``."""
@@ -56,22 +60,19 @@ class OfGroups(ActivityModel):
         *rest, pure = bound
         own, (fractions, total) = tuple(rest), self._mixed(x)
         mixed = self.groups.evaluate(fractions, T, own)
-        alone = [self.groups.evaluate(each, T, own) for each in self._alone(T)]
-        pure_dT = np.stack([self.counts[:, i] @ e.dT for i, e in enumerate(alone)])
-        pure_TT = np.stack([size * e.g_TT for size, e in zip(self._sizes, alone, strict=True)])
+        alone = self.groups.evaluate(self._alone(T), T, own)
         return ActivityEvaluation(
             self.counts.T @ mixed.ln_gamma - pure,
-            self.counts.T @ mixed.dT - pure_dT,
-            total * mixed.g_TT - (x * pure_TT).sum(axis=0),
+            self.counts.T @ mixed.dT - self._of_molecules(alone.dT),
+            total * mixed.g_TT - self._sizes @ (x * alone.g_TT),
             lambda: np.asarray(np.einsum("ki,kln,lj->ijn", self.counts, mixed.dn, self.counts, optimize=True) / total),
         )
 
     def loop_terms(self, bound: Bound) -> list[Term] | None:
         *own, pure = bound
-        found = self.groups.loop_terms(tuple(own))
-        if found is None or len(found) > 1 or found[0].kind != WEIGHTED_LOGARITHM or len(self.counts) > MOST_GROUPS:
+        if len(self.counts) > MOST_GROUPS:
             return None
-        (term,) = found
+        (term,) = self.groups.loop_terms(tuple(own))
         assert term.second is not None
         return [Term(OF_GROUPS, term.first, pure, (self.counts, term.second))]
 

@@ -4,6 +4,7 @@
     ln γᵢ = wᵢ [1 + ln(Q/Sᵢ) - Σₖ xₖwₖLᵢₖ/Sₖ]
 
 with Lᵢᵢ = 1. All its parts are logarithms and quotients of sums of positive terms, so traces and absent components need no care.
+Of several compositions at each temperature, ``x (C, ..., N)``, it gives everything but derivatives by mole numbers.
 """
 
 from __future__ import annotations
@@ -49,26 +50,27 @@ class WeightedLogarithm(ActivityModel):
     def loop_terms(self, bound: Bound) -> list[Term]:
         return [Term(WEIGHTED_LOGARITHM, bound[0], self.weights)]
 
-    def _sums(self, x: Array, L: Array) -> tuple[Array, Array, Array]:
-        """xw, S ``(C, N)`` and Q ``(N,)``."""
-        xw = x * self.weights[:, None]
-        return xw, np.einsum("jin,jn->in", L, xw), xw.sum(axis=0)
+    def _sums(self, x: Array, L: Array) -> tuple[Array, Array, Array, Array]:
+        """w in the shape of ``x``, xw, S ``(C, ..., N)`` and Q ``(..., N)``."""
+        w = self.weights.reshape(-1, *(1,) * (x.ndim - 1))
+        xw = x * w
+        return w, xw, np.einsum("jin,j...n->i...n", L, xw), xw.sum(axis=0)
 
     def ln_gamma(self, x: Array, bound: Bound) -> Array:
         L = bound[0]
-        xw, S, Q = self._sums(x, L)
-        return np.asarray(self.weights[:, None] * (1.0 + np.log(Q / S) - np.einsum("ikn,kn->in", L, xw / S)))
+        w, xw, S, Q = self._sums(x, L)
+        return np.asarray(w * (1.0 + np.log(Q / S) - np.einsum("ikn,k...n->i...n", L, xw / S)))
 
     def evaluate(self, x: Array, T: Array, bound: Bound) -> ActivityEvaluation:
-        L, w = bound[0], self.weights[:, None]
+        L = bound[0]
         slope = self.ln_L.slope(T)
         L1 = L * slope
         L2 = L1 * slope + L * self.ln_L.curvature(T)
-        xw, S, Q = self._sums(x, L)
-        S1, S2 = np.einsum("jin,jn->in", L1, xw), np.einsum("jin,jn->in", L2, xw)
+        w, xw, S, Q = self._sums(x, L)
+        S1, S2 = np.einsum("jin,j...n->i...n", L1, xw), np.einsum("jin,j...n->i...n", L2, xw)
         share, rise = xw / S, S1 / S
-        ln_gamma = w * (1.0 + np.log(Q / S) - np.einsum("ikn,kn->in", L, share))
-        dT = -w * (rise + np.einsum("ikn,kn->in", L1, share) - np.einsum("ikn,kn->in", L, share * rise))
+        ln_gamma = w * (1.0 + np.log(Q / S) - np.einsum("ikn,k...n->i...n", L, share))
+        dT = -w * (rise + np.einsum("ikn,k...n->i...n", L1, share) - np.einsum("ikn,k...n->i...n", L, share * rise))
         g_TT = -(xw * (S2 / S - rise**2)).sum(axis=0)
 
         def by_mole_numbers() -> Array:
