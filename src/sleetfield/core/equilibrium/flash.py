@@ -115,14 +115,26 @@ def _flash_block(model: PhaseModel, watch: Watch | None, T: Array, P: Array, fee
 
 
 def easily(model: PhaseModel, T: Array, P: Array, z: Array) -> FlashResult:
-    """The same where many rough answers are wanted: states that the compiled engine does not settle at once have no phases."""
-    loops = model.at(T, P).loops()
-    if loops is None:
+    """The same where many rough answers are wanted: states that the compiled engine does not settle at once have no phases, and without it these are what rough K-values lead to."""
+    if model.solids:
         return flash(model, T, P, z)
-    found = blank(z, model.solids)
-    outcome = loops.flash(z, (model.ln_saturation_guess(T).T - np.log(P)).T, found.columns)
-    found.amount[outcome == UNSETTLED] = np.nan
-    return found
+    with np.errstate(all="ignore"):
+        bound = model.at(T, P)
+        ln_k = (model.ln_saturation_guess(T).T - np.log(P)).T
+        loops = bound.loops()
+        if loops is None:
+            return _by_k_values(model, bound, z, ln_k)
+        found = blank(z, model.solids)
+        outcome = loops.flash(z, ln_k, found.columns)
+        found.amount[outcome == UNSETTLED] = np.nan
+        return found
+
+
+def _by_k_values(model: PhaseModel, bound: BoundModel, feed: Array, ln_k: Array) -> FlashResult:
+    """Two phases where rough K-values lead to them, one elsewhere."""
+    z = component_major(np.maximum(feed, ABSENT))
+    pairs = _pairs_of(bound, z, np.log(z) + bound.ln_phi(z), ln_k, None)
+    return _result(bound, feed, _gathered(z, pairs, most_phases(model.solids)), model.molar_mass, model.solids)
 
 
 def _by_loops(model: PhaseModel, bound: BoundModel, loops: ModelLoops, feed: Array, ln_k: Array) -> FlashResult:
@@ -182,23 +194,23 @@ class _Pairs:
 
 
 def _find_pairs(bound: BoundModel, z: Array, d: Array, ln_k: Array, watch: Watch | None) -> _Pairs:
+    pairs = _pairs_of(bound, z, d, ln_k, watch)
+    _search(bound, z, d, ln_k, np.flatnonzero(~pairs.two), pairs)
+    _resolve_by_kind(bound, z, pairs)
+    _resolve_downhill(bound, z, d, ln_k, pairs)
+    return pairs
+
+
+def _pairs_of(bound: BoundModel, z: Array, d: Array, ln_k: Array, watch: Watch | None) -> _Pairs:
+    """Where rough K-values lead to two phases at once."""
     n = len(z)
     pairs = _Pairs(np.zeros(n, dtype=bool), ln_k.copy(order="K"), np.zeros(n), np.zeros(n), np.zeros(n), watch)
     inside = np.flatnonzero(brackets(z, k_values(z, ln_k))[1])
-    sure = np.zeros(n, dtype=bool)
     if inside.size:
-        some = rows(z, inside)
-        tried, gain = _try_split(bound.rows(inside), some, rows(d, inside), rows(ln_k, inside))
-        proven = gain < UNSTABLE
-        sure[inside[proven]] = True
-        pairs.ln_k.T[:, inside[proven]] = tried.T[:, proven]
-    _search(bound, z, d, ln_k, np.flatnonzero(~sure), pairs)
-    index = np.flatnonzero(sure)
-    if index.size:
-        lost = _solve(bound, z, index, rows(pairs.ln_k, index), pairs)
-        _search(bound, z, d, ln_k, lost, pairs)
-    _resolve_by_kind(bound, z, pairs)
-    _resolve_downhill(bound, z, d, ln_k, pairs)
+        tried, gain = _try_split(bound.rows(inside), rows(z, inside), rows(d, inside), rows(ln_k, inside))
+        proven = np.flatnonzero(gain < UNSTABLE)
+        if proven.size:
+            _solve(bound, z, inside[proven], rows(tried, proven), pairs)
     return pairs
 
 
