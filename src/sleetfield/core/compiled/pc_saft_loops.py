@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any, NamedTuple
 
 from ..arrays import Array
+from .association_loops import Sites
 from .equation_loops import Plain
 from .layout import whole
 from .loops import PC_SAFT
@@ -42,9 +43,15 @@ class Tables(NamedTuple):
 
 
 def plain(
-    common: tuple[Any, ...], avogadro: float, critical_packing: float, segments: Segments, attractions: Attractions, tables: Tables
+    common: tuple[Any, ...],
+    avogadro: float,
+    critical_packing: float,
+    segments: Segments,
+    attractions: Attractions,
+    tables: Tables,
+    sites: Sites,
 ) -> Plain:
     """The equation as the engine takes it."""
     w1, w2, terms, pairs = attractions
-    rest = *map(whole, segments), whole(w1), whole(w2), terms, whole(pairs), *map(whole, tables)
+    rest = *map(whole, segments), whole(w1), whole(w2), terms, whole(pairs), *map(whole, tables), sites
     return Plain(PC_SAFT, (*common, avogadro, critical_packing, *rest), len(segments.m))

@@ -17,6 +17,7 @@ from typing import NamedTuple, Self
 import numpy as np
 
 from ..arrays import Array, Index, Numbers
+from ..compiled.association_loops import NO_SITES, Sites
 from ..compiled.equation_loops import Plain, common
 from ..compiled.pc_saft_loops import Attractions, Segments, Tables, plain
 from ..constants import R
@@ -131,6 +132,9 @@ class PCSAFT(HelmholtzModel):
         return type(self)(self.m[i], self.sigma[i], self.epsilon[i], kij, self.Tc[i], self.Pc[i], self.omega[i], mass)
 
     def compiled(self) -> Plain | None:
+        return self._plain(NO_SITES)
+
+    def _plain(self, sites: Sites) -> Plain:
         terms, pairs = self.attraction.sum
         attractions = (
             Attractions(self._w1 * pairs[0], self._w2 * pairs[0] ** 2, (), None)
@@ -139,7 +143,7 @@ class PCSAFT(HelmholtzModel):
         )
         segments = Segments(self.m, self.sigma, self.epsilon, self._volume)
         tables = Tables(_A, _B, _SERIES, _COMPRESSIBILITY, _GRID[:, 0])
-        return plain(common(R, self.Tc, self.Pc, self.omega), _AVOGADRO, self.critical_packing, segments, attractions, tables)
+        return plain(common(R, self.Tc, self.Pc, self.omega), _AVOGADRO, self.critical_packing, segments, attractions, tables, sites)
 
     def ln_saturation_guess(self, T: Array) -> Array:
         return ln_saturation(T, self.Tc, self.Pc, self.omega)

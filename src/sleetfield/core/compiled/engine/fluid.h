@@ -2,6 +2,7 @@
 #ifndef SLEETFIELD_FLUID_H
 #define SLEETFIELD_FLUID_H
 
+#include "cpa.h"
 #include "cubic.h"
 #include "pc_saft.h"
 
@@ -10,6 +11,7 @@ typedef union {
     AtState at;
     Cubic cubic;
     Chains chains;
+    Cpa cpa;
 } Fluid;
 
 static inline void fluid_at(const Equation *equation, double T, double P, Fluid *out)

@@ -1,19 +1,10 @@
 #include "pc_saft.h"
 
-#include "density_roots.h"
-#include "jet.h"
-
 #include <math.h>
 #include <stddef.h>
 #include <string.h>
 
 #define PI 3.14159265358979323846
-#define THIN_PACKING 0.125
-#define BRANCHES 70 /* packings between which pressure is looked at for a falling branch, and their ends */
-#define FIRST_BRANCH 0.01
-#define LAST_BRANCH 0.7
-#define FINER 9
-#define ROUNDS 4
 
 static double polynomial(const double *coefficients, int count, double x)
 {
@@ -27,6 +18,7 @@ static double polynomial(const double *coefficients, int count, double x)
 /* One composition: moments for a unit of density, and everything else along its isotherm that does not depend on density. */
 typedef struct {
     const Chains *of;
+    const double *x;
     double z[4], length, e1, e2, all_chains, part[3];
     double e1_i[MOST_COMPONENTS], e2_i[MOST_COMPONENTS];
     double weight[MOST_COMPONENTS], linear[MOST_COMPONENTS], square[MOST_COMPONENTS], top[MOST_COMPONENTS], rise[MOST_COMPONENTS];
@@ -42,7 +34,7 @@ static double size_of_segments(const Chains *m)
 static void attractions(const Chains *m, const double *rho, double *e1_i, double *e2_i)
 {
     const int c = m->of->common.c;
-    const double scale1 = 2.0 / m->at.T, scale2 = scale1 / m->at.T;
+    const double scale1 = 2.0 / m->h.at.T, scale2 = scale1 / m->h.at.T;
     for (int i = 0; i < c; i++) e1_i[i] = e2_i[i] = 0.0;
     for (int j = 0; j < c; j++) {
         const double *restrict one = m->first + (size_t)j * c, *restrict two = m->second + (size_t)j * c, own = rho[j];
@@ -64,6 +56,7 @@ static void mix(const Chains *m, const double *x, Mixture *out)
     const double K = size_of_segments(m);
     double z[4] = {0.0, 0.0, 0.0, 0.0}, total = 0.0;
     out->of = m;
+    out->x = x;
     out->all_chains = out->e1 = out->e2 = 0.0;
     for (int i = 0; i < c; i++) {
         const double own = e->m[i] * x[i], d = m->d[i];
@@ -132,6 +125,42 @@ static double of_chains(const Mixture *mix, double eta, double w, double *by_pac
     return y * value;
 }
 
+/* Contact values of pairs of sites, from diameters, z2 and 1/(1 - z3) along a direction. */
+static void contact_of(const ChainEquation *e, int order, const Jet *d, Jet z2, Jet w, Contact *g)
+{
+    const int K = e->association.sites;
+    const Jet one = jet_line(1.0, 0.0);
+    g->moments = 2;
+    for (int p = 0; p < K * K; p++) {
+        const Jet a = d[(int)e->association.owner[p / K]], b = d[(int)e->association.owner[p % K]];
+        const Jet D = jet_ratio(order, jet_product(order, a, b), jet_sum(order, 1.0, a, 1.0, b)), Dw = jet_product(order, D, w);
+        const Jet reach = jet_product(order, Dw, z2), by_reach = jet_product(order, w, jet_sum(order, 3.0, one, 4.0, reach));
+        g->value[p] = jet_product(order, w, jet_sum(order, 1.0, one, 1.0, jet_product(order, reach, jet_sum(order, 3.0, one, 2.0, reach))));
+        g->by[0][p] = jet_product(order, by_reach, Dw);
+        g->by[1][p] = jet_product(order, w, jet_sum(order, 1.0, g->value[p], 1.0, jet_product(order, by_reach, reach)));
+    }
+}
+
+/* What bonds add to P/RT and its slope. */
+static void add_pressure_of_bonds(const Mixture *mix, double rho, double *p, double *slope)
+{
+    const ChainEquation *e = mix->of->of;
+    const Association *a = &e->association;
+    const Jet one = jet_line(1.0, 0.0), z2 = jet_line(rho * mix->z[2], mix->z[2]), z3 = jet_line(rho * mix->z[3], mix->z[3]);
+    Jet parts[MOST_COMPONENTS], d[MOST_COMPONENTS], f, by_moment[MOST_MOMENTS], ln_free[MOST_SITES];
+    Contact g;
+    for (int i = 0; i < e->common.c; i++) {
+        parts[i] = jet_line(rho * mix->x[i], mix->x[i]);
+        d[i] = jet_line(mix->of->d[i], 0.0);
+    }
+    contact_of(e, 1, d, z2, jet_ratio(1, one, jet_sum(1, 1.0, one, -1.0, z3)), &g);
+    bonds(a, 1, &mix->of->strength, 0, parts, &g, &f, by_moment, ln_free);
+    Jet more = jet_sum(1, 1.0, jet_product(1, by_moment[0], z2), 1.0, jet_sum(1, 1.0, jet_product(1, by_moment[1], z3), -1.0, f));
+    for (int k = 0; k < a->sites; k++) more = jet_sum(1, 1.0, more, a->count[k], jet_product(1, parts[(int)a->owner[k]], ln_free[k]));
+    *p += more.k[0];
+    *slope += more.k[1];
+}
+
 /* P/RT and its slope, with series and fractions at hand. */
 static void pressure_with(const Mixture *mix, double rho, double eta, const double *series, const double *f, double *p, double *slope)
 {
@@ -146,6 +175,7 @@ static void pressure_with(const Mixture *mix, double rho, double eta, const doub
     const double rest = 1.0 - of_chains(mix, eta, w, &chains_eta) + rho * both;
     *p = rho * rest + spheres;
     *slope = rest + rho * both + mix->z[3] * (rho * (rho * (c1 * series[1] + c2 * g2) - chains_eta) + spheres_eta);
+    if (mix->of->of->association.sites > 0) add_pressure_of_bonds(mix, rho, p, slope);
 }
 
 static void pressure_at(const void *of, double rho, double *p, double *slope)
@@ -178,6 +208,7 @@ static void pressure_on_packings(const void *of, double *rho, double *p, double 
 
 /* What it depends on, along a direction: densities, diameters, derivatives of both sums of attractions by densities. */
 typedef struct {
+    int warm; /* whether that is temperature's */
     Jet rho[MOST_COMPONENTS], d[MOST_COMPONENTS], e1_i[MOST_COMPONENTS], e2_i[MOST_COMPONENTS];
 } Along;
 
@@ -281,17 +312,31 @@ static inline void energy(int order, const Chains *m, const Along *s, Jet *f, Je
         by_2 = jet_sum(order, 1.0, by_2, 1.0, jet_product(order, slope, dw));
         by_3 = jet_sum(order, 1.0, by_3, 1.0, jet_product(order, slope, b));
     }
+    Jet bond_2 = none, bond_3 = none, ln_free[MOST_SITES];
+    if (e->association.sites > 0) {
+        Contact g;
+        Jet more, by_moment[MOST_MOMENTS];
+        contact_of(e, order, s->d, z[2], w, &g);
+        bonds(&e->association, order, &m->strength, s->warm, s->rho, &g, &more, by_moment, f_i == NULL ? NULL : ln_free);
+        *f = jet_sum(order, 1.0, *f, 1.0, more);
+        if (f_i != NULL) {
+            bond_2 = by_moment[0];
+            bond_3 = by_moment[1];
+        }
+    }
     if (f_i == NULL) return;
+    by_2 = jet_sum(order, 1.0, by_2, -1.0, bond_2);
     const Jet by_length = jet_sum(order, c1, jet_product(order, i1.by_length, sum1), c2, jet_product(order, i2.by_length, sum2));
     const Jet by_packing = jet_sum(order, c1, jet_product(order, i1.by_packing, sum1), c2, jet_product(order, i2.by_packing, sum2));
     const Jet second = jet_sum(order, 3.0, jet_product(order, w, jet_sum(order, 1.0, z[1], 1.0, r_square)), 3.0, jet_product(order, rr, L));
     const Jet inside = jet_sum(order, 3.0, cross, 1.0, jet_sum(order, 1.0, jet_product(order, r_square, jet_sum(order, 2.0, square, -1.0, r)), -1.0, rest));
     const Jet third = jet_sum(order, 1.0, jet_product(order, w, inside), -2.0, jet_product(order, jet_product(order, rr, r), L));
+    const Jet of_packing = jet_sum(order, 1.0, by_packing, 1.0, bond_3);
     const Jet slopes[4] = {
         jet_multiple(order, -1.0 / K, L),
         jet_multiple(order, 3.0 / K, square),
         jet_sum(order, 1.0 / K, second, -1.0, by_2),
-        jet_sum(order, 1.0 / K, third, 1.0, jet_sum(order, 1.0, by_packing, -1.0, jet_product(order, w, jet_sum(order, 1.0, weights, 1.0, by_3)))),
+        jet_sum(order, 1.0 / K, third, 1.0, jet_sum(order, 1.0, of_packing, -1.0, jet_product(order, w, jet_sum(order, 1.0, weights, 1.0, by_3)))),
     };
     const Jet longer = jet_ratio(order, by_length, total), shorter = jet_product(order, longer, length);
     const Jet first1 = jet_multiple(order, c1, i1.value), first2 = jet_multiple(order, c2, i2.value);
@@ -303,6 +348,10 @@ static inline void energy(int order, const Chains *m, const Along *s, Jet *f, Je
         const Jet of_length = jet_sum(order, e->m[i], longer, -1.0, shorter);
         f_i[i] = jet_sum(order, K * e->m[i], spheres, 1.0, jet_sum(order, 1.0, pairs, 1.0, jet_sum(order, 1.0, of_length, 1.0 - e->m[i], ln_g[i])));
     }
+    for (int k = 0; k < e->association.sites; k++) {
+        const int i = (int)e->association.owner[k];
+        f_i[i] = jet_sum(order, 1.0, f_i[i], e->association.count[k], ln_free[k]);
+    }
 }
 
 /* Densities and all that follows, along a direction of densities. */
@@ -313,6 +362,7 @@ static void along_densities(const Chains *m, const double *rho, const double *di
     attractions(m, rho, e1[0], e2[0]);
     if (direction != NULL)
         attractions(m, direction, e1[1], e2[1]);
+    out->warm = 0;
     for (int i = 0; i < c; i++) {
         const int still = direction == NULL;
         out->rho[i] = jet_line(rho[i], still ? 0.0 : direction[i]);
@@ -330,7 +380,7 @@ static void varying_attractions(const Chains *m, const double *rho, double sums[
     double p[3][MOST_COMPONENTS * MOST_COMPONENTS];
     memset(sums, 0, sizeof(double) * 4 * MOST_COMPONENTS);
     if (e->attraction.terms == 0) return;
-    for (int k = 0; k < 3; k++) attraction_at(&e->attraction, k, m->at.T, p[k]);
+    for (int k = 0; k < 3; k++) attraction_at(&e->attraction, k, m->h.at.T, p[k]);
     for (int i = 0; i < c; i++)
         for (int j = 0; j < c; j++) {
             const size_t at = (size_t)i * c + j;
@@ -346,12 +396,13 @@ static void along_temperature(const Chains *m, const double *rho, Along *out)
 {
     const ChainEquation *e = m->of;
     const int c = e->common.c;
-    const double T = m->at.T;
+    const double T = m->h.at.T;
     double e1[MOST_COMPONENTS], e2[MOST_COMPONENTS], more[4][MOST_COMPONENTS];
     /* 1/T over its value here */
     const Jet cooler = {{1.0, -1.0 / T, 1.0 / (T * T), 0.0}}, twice = jet_product(2, cooler, cooler);
     attractions(m, rho, e1, e2);
     varying_attractions(m, rho, more);
+    out->warm = 1;
     for (int i = 0; i < c; i++) {
         const double a = 3.0 * e->epsilon[i] / T, shorter = -0.12 * e->sigma[i] * exp(-a);
         const Jet d = {{m->d[i], shorter * a / T, 0.5 * shorter * a * (a - 2.0) / (T * T), 0.0}};
@@ -412,6 +463,23 @@ static Bent bent_second_integral(const ChainEquation *e, double eta, double leng
 
 enum { Z0, Z1, Z2, Z3, LENGTH, E1, E2, MOMENTS };
 
+static void bend_bonds(const Chains *m, const double *rho, double z2, double w, const double *by_2, const double *by_3, double *out)
+{
+    const Association *a = &m->of->association;
+    const int K = a->sites;
+    BentContact g = {.moments = 2, .slope = {by_2, by_3}};
+    for (int p = 0; p < K * K; p++) {
+        const double one = m->d[(int)a->owner[p / K]], other = m->d[(int)a->owner[p % K]], D = one * other / (one + other), r = D * z2 * w, w2 = w * w;
+        g.value[p] = w * (1.0 + r * (3.0 + 2.0 * r));
+        g.by[0][p] = D * w2 * (3.0 + 4.0 * r);
+        g.by[1][p] = w2 * (1.0 + 6.0 * r * (1.0 + r));
+        g.bent[0][0][p] = 4.0 * D * D * w2 * w;
+        g.bent[0][1][p] = g.bent[1][0][p] = D * w2 * w * (6.0 + 12.0 * r);
+        g.bent[1][1][p] = w2 * w * (2.0 + r * (18.0 + 24.0 * r));
+    }
+    add_bent_bonds(a, &m->strength, rho, &g, out);
+}
+
 /* The second derivatives of A^R/VRT by densities. */
 static void bend(const Chains *m, const double *rho, double *out)
 {
@@ -461,7 +529,7 @@ static void bend(const Chains *m, const double *rho, double *out)
     }
     for (int p = 0; p < MOMENTS; p++)
         for (int q = 0; q < p; q++) H[p][q] = H[q][p];
-    const double longer = (c1 * i1.y * e1 + c2 * i2.y * e2) / total, by1 = 2.0 * c1 * i1.v / m->at.T, by2 = 2.0 * c2 * i2.v / (m->at.T * m->at.T);
+    const double longer = (c1 * i1.y * e1 + c2 * i2.y * e2) / total, by1 = 2.0 * c1 * i1.v / m->h.at.T, by2 = 2.0 * c2 * i2.v / (m->h.at.T * m->h.at.T);
     for (int i = 0; i < c; i++) {
         double row[MOMENTS];
         for (int p = 0; p < MOMENTS; p++) {
@@ -477,15 +545,28 @@ static void bend(const Chains *m, const double *rho, double *out)
         for (int p = 0; p < MOMENTS; p++)
             for (int j = 0; j < c; j++) to[j] += row[p] * slope[p][j];
     }
+    if (e->association.sites > 0) bend_bonds(m, rho, z[2], w, slope[Z2], slope[Z3], out);
 }
 
-/* ---- the contract ---- */
+/* ---- what helmholtz.c asks ---- */
+
+typedef char fits[sizeof(Mixture) <= sizeof(Composition) ? 1 : -1];
+
+static Isotherm isotherm_of(const Helmholtz *h, const double *x, Composition *room)
+{
+    const Chains *m = (const Chains *)h;
+    const Isotherm isotherm = {room, m->of->packing_count, pressure_at, pressure_on_packings};
+    mix(m, x, (Mixture *)room);
+    return isotherm;
+}
 
 /* A^R/VRT and its derivatives by densities, the values alone. */
-static double plain_energy(const Chains *m, const Mixture *mix, const double *x, double rho, double *f_i)
+static double plain(const Helmholtz *h, const Composition *room, const double *x, double rho, double *f_i)
 {
+    const Chains *m = (const Chains *)h;
+    const Mixture *mix = (const Mixture *)room;
     const int c = m->of->common.c;
-    Along s;
+    Along s = {.warm = 0};
     Jet f, slopes[MOST_COMPONENTS];
     for (int i = 0; i < c; i++) {
         s.rho[i].k[0] = rho * x[i];
@@ -498,202 +579,42 @@ static double plain_energy(const Chains *m, const Mixture *mix, const double *x,
     return f.k[0];
 }
 
-/* The density of the phase that a kind asks for. */
-static double density(const Chains *m, const Mixture *mix, const double *x, int kind)
+static void in_direction(const Helmholtz *h, int order, const double *rho, const double *direction, Jet *f, Jet *f_i)
 {
-    const Isotherm isotherm = {mix, m->of->packing_count, pressure_at, pressure_on_packings};
-    const double p = m->at.P / m->at.RT;
-    double rho[2], g[2];
-    rising_roots(&isotherm, p, kind, &rho[0], &rho[1]);
-    if (kind != STABLE || !(rho[1] > rho[0])) return rho[kind == LIQUID];
-    for (int k = 0; k < 2; k++) g[k] = (plain_energy(m, mix, x, rho[k], NULL) + p) / rho[k] - log(p / rho[k]);
-    return g[1] < g[0] ? rho[1] : rho[0];
-}
-
-static void ln_phi(const Phase *phase, const double *x, int kind, double *out)
-{
-    const Chains *m = (const Chains *)phase;
-    Mixture mixture;
-    mix(m, x, &mixture);
-    const double rho = density(m, &mixture, x, kind), ln_Z = log(m->at.P / (rho * m->at.RT));
-    plain_energy(m, &mixture, x, rho, out);
-    for (int i = 0; i < phase->c; i++) out[i] -= ln_Z;
-}
-
-static void derivatives(const Phase *phase, const double *x, int kind, double *out, double *dn)
-{
-    const Chains *m = (const Chains *)phase;
-    const int c = phase->c;
-    Mixture mixture;
-    mix(m, x, &mixture);
-    const double rho = density(m, &mixture, x, kind), ln_Z = log(m->at.P / (rho * m->at.RT));
-    double parts[MOST_COMPONENTS], p_i[MOST_COMPONENTS], p_rho = 0.0;
-    plain_energy(m, &mixture, x, rho, out);
-    for (int i = 0; i < c; i++) {
-        out[i] -= ln_Z;
-        parts[i] = rho * x[i];
-    }
-    bend(m, parts, dn);
-    for (int i = 0; i < c; i++) {
-        p_i[i] = 1.0;
-        for (int j = 0; j < c; j++) p_i[i] += parts[j] * dn[(size_t)i * c + j];
-        p_rho += x[i] * p_i[i];
-    }
-    for (int i = 0; i < c; i++)
-        for (int j = 0; j < c; j++) dn[(size_t)i * c + j] = 1.0 + rho * dn[(size_t)i * c + j] - p_i[i] * p_i[j] / p_rho;
-}
-
-/* Whether pressure falls with density somewhere: looked for on a grid, and closely around the lowest slope. */
-static int has_branches(const Mixture *mix, double densest)
-{
-    double lowest = HUGE_VAL, best = 0.0, width = (LAST_BRANCH - FIRST_BRANCH) / (BRANCHES - 1.0) * densest, p, slope;
-    for (int k = 0; k < BRANCHES; k++) {
-        /* most loops are around the critical density: there first */
-        const double rho = (FIRST_BRANCH + (LAST_BRANCH - FIRST_BRANCH) / (BRANCHES - 1.0) * ((k + BRANCHES / 4) % BRANCHES)) * densest;
-        pressure_at(mix, rho, &p, &slope);
-        if (slope < 0.0) return 1;
-        if (slope < lowest) {
-            lowest = slope;
-            best = rho;
-        }
-    }
-    for (int round = 1; round < ROUNDS; round++) {
-        double least = HUGE_VAL, place = best;
-        for (int k = 0; k < FINER; k++) {
-            const double rho = best + (2.0 * k / (FINER - 1.0) - 1.0) * width;
-            pressure_at(mix, rho, &p, &slope);
-            if (slope < 0.0) return 1;
-            if (slope < least) {
-                least = slope;
-                place = rho;
-            }
-        }
-        best = place;
-        width *= 0.25;
-    }
-    return 0;
-}
-
-static double covolume(const Phase *phase, const double *n)
-{
-    const Chains *m = (const Chains *)phase;
-    double sum = 0.0;
-    for (int i = 0; i < phase->c; i++) sum += n[i] * m->of->closest[i];
-    return sum;
-}
-
-static void describe(const Phase *phase, const double *x, int kind, Description *out)
-{
-    const Chains *m = (const Chains *)phase;
-    Mixture mixture;
-    mix(m, x, &mixture);
-    const double rho = density(m, &mixture, x, kind), closest = covolume(phase, x);
-    out->Z = m->at.P / (rho * m->at.RT);
-    out->packing = rho * closest;
-    out->kind = out->packing < m->of->critical_packing ? VAPOR : LIQUID;
-    /* models/vapor_side.py, but for its third rule */
-    const int thin = out->kind == VAPOR;
-    if (thin && out->packing < THIN_PACKING)
-        out->is_vapor = YES;
-    else if (has_branches(&mixture, 1.0 / closest))
-        out->is_vapor = thin ? YES : NO;
-    else
-        out->is_vapor = out->packing < THIN_PACKING ? YES : UNSURE;
-}
-
-static void evaluate(const Phase *phase, const double *x, int kind, Evaluation *out)
-{
-    const Chains *m = (const Chains *)phase;
-    const int c = phase->c;
-    const double T = m->at.T, P = m->at.P, RT = m->at.RT, p = P / RT;
-    Mixture mixture;
+    const Chains *m = (const Chains *)h;
     Along s;
-    Jet warm, warm_i[MOST_COMPONENTS], denser, denser_i[MOST_COMPONENTS];
-    double parts[MOST_COMPONENTS], p_i[MOST_COMPONENTS], p_rho = 0.0, p_T = 0.0, x_f_iT = 0.0;
-    mix(m, x, &mixture);
-    const double rho = density(m, &mixture, x, kind), Z = p / rho, ln_Z = log(Z);
-    for (int i = 0; i < c; i++) parts[i] = rho * x[i];
-    along_temperature(m, parts, &s);
-    energy(2, m, &s, &warm, warm_i);
-    along_densities(m, parts, x, &s);
-    energy(1, m, &s, &denser, denser_i);
-    for (int i = 0; i < c; i++) {
-        p_i[i] = 1.0 + rho * denser_i[i].k[1];
-        p_rho += x[i] * p_i[i];
-        p_T += parts[i] * warm_i[i].k[1];
-        x_f_iT += x[i] * warm_i[i].k[1];
+    along_densities(m, rho, direction, &s);
+    switch (order) {
+    case 0: energy(0, m, &s, f, f_i); break;
+    case 1: energy(1, m, &s, f, f_i); break;
+    case 2: energy(2, m, &s, f, f_i); break;
+    default: energy(3, m, &s, f, f_i);
     }
-    const double f_T = warm.k[1], f_TT = 2.0 * warm.k[2];
-    p_T -= f_T;
-    const double rho_T = -(p / T + p_T) / p_rho, rho_P = 1.0 / (RT * p_rho);
-    for (int i = 0; i < c; i++) {
-        out->ln_phi[i] = warm_i[i].k[0] - ln_Z;
-        out->dT[i] = warm_i[i].k[1] + 1.0 / T + p_i[i] * (rho_T / rho);
-        out->dP[i] = p_i[i] * (rho_P / rho) - 1.0 / P;
-    }
-    out->Z = Z;
-    out->Z_T = -Z / T - Z * rho_T / rho;
-    out->Z_P = Z / P - Z * rho_P / rho;
-    out->g_TT = f_TT / rho + (x_f_iT - f_T / rho) / rho * rho_T - out->Z_T / T + (Z - 1.0) / (T * T);
 }
 
-static void densities(int c, double V, const double *n, double *rho)
+static void warmer(const Helmholtz *h, const double *rho, Jet *f, Jet *f_i)
 {
-    for (int i = 0; i < c; i++) rho[i] = n[i] / V;
-}
-
-static void hessian(const Phase *phase, double V, const double *n, double *out)
-{
-    double rho[MOST_COMPONENTS];
-    densities(phase->c, V, n, rho);
-    bend((const Chains *)phase, rho, out);
-    for (int i = 0; i < phase->c * phase->c; i++) out[i] /= V;
-}
-
-static double third(const Phase *phase, double V, const double *n, const double *along)
-{
-    double rho[MOST_COMPONENTS], direction[MOST_COMPONENTS];
     Along s;
-    Jet f;
-    densities(phase->c, V, n, rho);
-    densities(phase->c, V, along, direction);
-    along_densities((const Chains *)phase, rho, direction, &s);
-    energy(3, (const Chains *)phase, &s, &f, NULL);
-    return 6.0 * f.k[3] * V;
+    along_temperature((const Chains *)h, rho, &s);
+    energy(2, (const Chains *)h, &s, f, f_i);
 }
 
-static double pressure(const Phase *phase, double V, const double *n)
+static void bent(const Helmholtz *h, const double *rho, double *out)
 {
-    const Chains *m = (const Chains *)phase;
-    double rho[MOST_COMPONENTS], sum = 0.0;
-    Along s;
-    Jet f, f_i[MOST_COMPONENTS];
-    densities(phase->c, V, n, rho);
-    along_densities(m, rho, NULL, &s);
-    energy(0, m, &s, &f, f_i);
-    for (int i = 0; i < phase->c; i++) sum += rho[i] * (1.0 + f_i[i].k[0]);
-    return m->at.RT * (sum - f.k[0]);
-}
-
-static void to_pressure(AtState *state, double P)
-{
-    state->P = P;
+    bend((const Chains *)h, rho, out);
 }
 
 static void at(const Equation *equation, double T, double P, AtState *state)
 {
     const ChainEquation *e = (const ChainEquation *)equation;
-    const Phase phase = {equation->c, ln_phi, derivatives, describe, evaluate, hessian, covolume, third, pressure};
     Chains *m = (Chains *)state;
     const size_t size = (size_t)equation->c * equation->c;
-    state->phase = phase;
-    state->T = T;
-    state->P = P;
-    state->RT = equation->R * T;
+    helmholtz_at(equation, &e->gives, e->closest, T, P, &m->h);
     m->of = e;
     for (int i = 0; i < equation->c; i++) m->d[i] = e->sigma[i] * (1.0 - 0.12 * exp(-3.0 * e->epsilon[i] / T));
     m->first = e->w1;
     m->second = e->w2;
+    strength_at(&e->association, T, &m->strength);
     if (e->attraction.terms == 0) return;
     attraction_at(&e->attraction, 0, T, m->own_first);
     for (size_t k = 0; k < size; k++) {
@@ -707,7 +628,8 @@ static void at(const Equation *equation, double T, double P, AtState *state)
 void chains_ready(ChainEquation *e)
 {
     e->common.at = at;
-    e->common.to_pressure = to_pressure;
+    e->common.to_pressure = helmholtz_to_pressure;
+    e->gives = (HelmholtzEquation){e->critical_packing, isotherm_of, plain, in_direction, warmer, bent};
     for (int k = 0; k < e->packing_count; k++) {
         const double eta = e->packings[k];
         for (int s = 0; s < SERIES; s++)

@@ -54,6 +54,61 @@ static void equation_of(double R, PyObject *Tc, PyObject *ln_Pc, PyObject *omega
     e->omega = numbers(buffers, omega, c, d, 0, failed);
 }
 
+/* From association_loops.py's (kinds of sites, owners, counts, volumes, energies). */
+static void association_of(PyObject *sites, Py_ssize_t c, Association *a, Buffers *buffers, int *failed)
+{
+    PyObject *owner, *count, *volume, *energy;
+    Py_ssize_t K;
+    if (*failed || !PyArg_ParseTuple(sites, "nOOOO", &K, &owner, &count, &volume, &energy)) {
+        *failed = 1;
+        return;
+    }
+    const Py_ssize_t d = sizeof(double);
+    if (K < 0 || K > MOST_SITES) {
+        PyErr_Format(PyExc_ValueError, "there can be at most %d kinds of sites, and not %zd", MOST_SITES, K);
+        *failed = 1;
+        return;
+    }
+    a->c = (int)c;
+    a->sites = (int)K;
+    a->owner = numbers(buffers, owner, K, d, 0, failed);
+    a->count = numbers(buffers, count, K, d, 0, failed);
+    a->volume = numbers(buffers, volume, K * K, d, 0, failed);
+    a->energy = numbers(buffers, energy, 2 * K * K, d, 0, failed);
+    for (Py_ssize_t k = 0; k < K && !*failed; k++)
+        if (!(a->owner[k] >= 0.0 && a->owner[k] < (double)c)) {
+            PyErr_SetString(PyExc_ValueError, "a site is on none of the components");
+            *failed = 1;
+        }
+}
+
+/* From what cpa_loops.py has. */
+static void cpa_of(PyObject *model, Py_ssize_t c, CpaEquation *e, Buffers *buffers, int *failed)
+{
+    PyObject *Tc, *ln_Pc, *omega, *root, *b, *c1, *terms, *pairs, *sites, *packings;
+    double R;
+    if (!PyArg_ParseTuple(model, "dOOOddOOOO!OO!O", &R, &Tc, &ln_Pc, &omega, &e->gives.critical_packing, &e->contact, &root, &b, &c1, &PyTuple_Type,
+                          &terms, &pairs, &PyTuple_Type, &sites, &packings)) {
+        *failed = 1;
+        return;
+    }
+    const Py_ssize_t d = sizeof(double), count = PyObject_Length(packings);
+    if (count < 1 || count > MOST_CPA_PACKINGS) {
+        if (!PyErr_Occurred()) PyErr_SetString(PyExc_ValueError, "isotherms can't be looked at at so many packings");
+        *failed = 1;
+        return;
+    }
+    attraction_of(terms, pairs, c, 1, &e->attraction, buffers, failed);
+    equation_of(R, Tc, ln_Pc, omega, c, &e->common, buffers, failed);
+    e->packing_count = (int)count;
+    e->root = numbers(buffers, root, c, d, 0, failed);
+    e->b = numbers(buffers, b, c, d, 0, failed);
+    e->c1 = numbers(buffers, c1, c, d, 0, failed);
+    e->packings = numbers(buffers, packings, count, d, 0, failed);
+    association_of(sites, c, &e->association, buffers, failed);
+    if (!*failed) cpa_ready(e);
+}
+
 /* From what cubic_loops.py has. */
 static void cubic_of(PyObject *model, Py_ssize_t c, CubicEquation *e, Buffers *buffers, int *failed)
 {
@@ -91,10 +146,10 @@ static void cubic_of(PyObject *model, Py_ssize_t c, CubicEquation *e, Buffers *b
 /* From what pc_saft_loops.py has. */
 static void chains_of(PyObject *model, Py_ssize_t c, ChainEquation *e, Buffers *buffers, int *failed)
 {
-    PyObject *Tc, *ln_Pc, *omega, *m, *sigma, *epsilon, *closest, *w1, *w2, *terms, *pairs, *a, *b, *series, *fractions, *packings;
+    PyObject *Tc, *ln_Pc, *omega, *m, *sigma, *epsilon, *closest, *w1, *w2, *terms, *pairs, *a, *b, *series, *fractions, *packings, *sites;
     double R;
-    if (!PyArg_ParseTuple(model, "dOOOddOOOOOOO!OOOOOO", &R, &Tc, &ln_Pc, &omega, &e->avogadro, &e->critical_packing, &m, &sigma, &epsilon, &closest,
-                          &w1, &w2, &PyTuple_Type, &terms, &pairs, &a, &b, &series, &fractions, &packings)) {
+    if (!PyArg_ParseTuple(model, "dOOOddOOOOOOO!OOOOOOO!", &R, &Tc, &ln_Pc, &omega, &e->avogadro, &e->critical_packing, &m, &sigma, &epsilon, &closest,
+                          &w1, &w2, &PyTuple_Type, &terms, &pairs, &a, &b, &series, &fractions, &packings, &PyTuple_Type, &sites)) {
         *failed = 1;
         return;
     }
@@ -118,6 +173,7 @@ static void chains_of(PyObject *model, Py_ssize_t c, ChainEquation *e, Buffers *
     e->series = numbers(buffers, series, SERIES * SERIES_TERMS * 3, d, 0, failed);
     e->fractions = numbers(buffers, fractions, FRACTIONS * FRACTION_TERMS, d, 0, failed);
     e->packings = numbers(buffers, packings, count, d, 0, failed);
+    association_of(sites, c, &e->association, buffers, failed);
     if (!*failed) chains_ready(e);
 }
 
@@ -226,6 +282,8 @@ void source_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Source *all, Buffers
     }
     if (all->which == CUBIC)
         cubic_of(equation, c, &all->of.cubic, buffers, failed);
+    else if (all->which == CPA)
+        cpa_of(equation, c, &all->of.cpa, buffers, failed);
     else
         chains_of(equation, c, &all->of.chains, buffers, failed);
     all->T = numbers(buffers, T, n, sizeof(double), 0, failed);

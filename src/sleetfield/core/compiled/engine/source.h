@@ -31,7 +31,7 @@ typedef struct {
 } Pairs;
 
 /* Any of the models: (which, what it is made of). */
-enum { CUBIC, PAIR, PC_SAFT };
+enum { CUBIC, PAIR, PC_SAFT, CPA };
 
 typedef struct {
     int which;
@@ -41,6 +41,7 @@ typedef struct {
         Equation equation;
         CubicEquation cubic;
         ChainEquation chains;
+        CpaEquation cpa;
     } of;                  /* an equation of state */
     const double *T, *P;   /* where it is bound */
     Pairs pairs;           /* or a liquid beside a vapor */

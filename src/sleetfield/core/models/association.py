@@ -1,0 +1,135 @@
+"""Molecules that bind to each other at sites: Wertheim's theory of the first order, as every equation of state with an association term has it.
+
+    Aᴿ/VRT = Σₖ dₖ (ln Xₖ - Xₖ/2 + 1/2),     Xₖ = 1/(1 + Σₗ dₗ Xₗ Δₖₗ),     Δₖₗ = gᵢⱼ Fₖₗ(T)
+
+over kinds of sites k on components i: dₖ is their density, Xₖ the fraction that is not bound, gᵢⱼ the contact value of the equation's radial distribution function, and
+
+    Fₖₗ = vₖₗ √[(exp(εₖₗ/T) - 1)(exp(ε'ₖₗ/T) - 1)]
+
+with ε = ε' by the combining rules CR-1 and with those of both components by Elliott's. Since the X make Q = Σ dₖ(ln Xₖ - Xₖ + 1) - ½ ΣΣ dₖdₗXₖXₗΔₖₗ stationary, and Q there is Aᴿ/VRT,
+its first derivatives are those at fixed X.
+
+References: Chapman, Gubbins, Jackson and Radosz, Ind. Eng. Chem. Res. 29 (1990) 1709-1721; Michelsen and Hendriks, Fluid Phase Equilib. 180 (2001) 165-174; Michelsen, Ind. Eng. Chem.
+Res. 45 (2006) 8449-8453.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..arrays import Array, Numbers
+from ..compiled.association_loops import MOST_SITES, Sites, plain_sites
+
+_STEPS = 60
+_THERE = 1e-14
+_LEAST = 0.2
+"""Of a fraction, what is left of it at least after a step."""
+
+
+class Bonds(NamedTuple):
+    """What bonds add: Aᴿ/VRT ``(N,)``, its derivatives by densities at fixed contact values ``(N, C)``, and by temperature so ``(N,)``; by the contact values of pairs of sites ``(N, K, K)``; X ``(N, K)``."""
+
+    f: Numbers
+    f_rho: Numbers
+    f_T: Numbers
+    by_contact: Numbers
+    free: Numbers
+
+
+class Association:
+    """Sites of ``C`` components and how they bind.
+
+    Parameters
+    ----------
+    n_components : int
+    owner : (K,)
+        Which component each kind of sites is on.
+    count : (K,)
+        How many of a kind a molecule has.
+    volume : (K, K)
+        v, m3/mol; zero where two kinds don't bind.
+    energy : (2, K, K)
+        ε and ε', K.
+
+    """
+
+    def __init__(self, n_components: int, owner: NDArray[np.intp], count: Array, volume: Array, energy: Array) -> None:
+        self.n_components, self.owner, self.count, self.volume = n_components, owner, count, volume
+        # where nothing binds any energy will do, but zero has no logarithm
+        self.energy = np.where(volume > 0.0, energy, 1.0)
+        self._of_components = np.zeros((len(owner), n_components))
+        self._of_components[np.arange(len(owner)), owner] = count
+
+    def select(self, components: Sequence[int]) -> Association:
+        """The same for those components."""
+        place = {c: i for i, c in enumerate(components)}
+        kept = np.array([k for k, c in enumerate(self.owner) if c in place], dtype=np.intp)
+        owner = np.array([place[self.owner[k]] for k in kept], dtype=np.intp)
+        pair = np.ix_(kept, kept)
+        return Association(len(components), owner, self.count[kept], self.volume[pair], self.energy[:, kept[:, None], kept])
+
+    def compiled(self) -> Sites | None:
+        """The sites as the compiled engine takes them; None where they are too many."""
+        return plain_sites(self.owner, self.count, self.volume, self.energy) if len(self.owner) <= MOST_SITES else None
+
+    def strength(self, T: Numbers) -> tuple[Numbers, Numbers]:
+        """F and its derivative by temperature ``(N, K, K)``."""
+        reduced = self.energy / T[:, None, None, None]
+        grown = np.exp(reduced)
+        own = grown - 1.0
+        F = self.volume * np.sqrt(own[:, 0] * own[:, 1])
+        slope = -(reduced * grown / own).sum(axis=1) * 0.5 / T[:, None, None]
+        return F, F * slope
+
+    def bonds(self, T: Numbers, rho: Numbers, contact: Numbers) -> Bonds:
+        """At densities ``rho (N, C)``, mol/m3, with the contact value of each pair of sites ``(N, K, K)`` or ``(N, 1, 1)``."""
+        F, F_T = self.strength(T)
+        d = rho @ self._of_components.T
+        delta = contact * F
+        free = self._free(d, delta)
+        bound = d * free
+        by_contact = -0.5 * bound[:, :, None] * bound[:, None, :] * F
+        logarithm = np.log(free)
+        return Bonds(
+            (d * (logarithm - 0.5 * free + 0.5)).sum(axis=-1),
+            logarithm @ self._of_components,
+            -0.5 * (bound[:, :, None] * bound[:, None, :] * contact * F_T).sum(axis=(1, 2)),
+            by_contact,
+            free,
+        )
+
+    def _free(self, d: Numbers, delta: Numbers) -> Numbers:
+        """X ``(N, K)``; of complex numbers to the first order in the imaginary part, from the real ones by one step of Newton's method."""
+        real_d, real_delta = np.real(d), np.real(delta)
+        X = _solved(real_d, real_delta)
+        if not (np.iscomplexobj(d) or np.iscomplexobj(delta)):
+            return X
+        off = 1.0 / X - 1.0 - np.einsum("nkl,nl->nk", delta, d * X)
+        matrix = real_delta * real_d[:, None, :]
+        matrix[:, np.arange(X.shape[1]), np.arange(X.shape[1])] += 1.0 / X**2
+        step = np.linalg.solve(matrix, np.imag(off)[:, :, None])[:, :, 0]
+        return X + 1j * step
+
+
+def _solved(d: Array, delta: Array) -> Array:
+    """The fractions of sites that are not bound ``(N, K)``: Newton's method with the matrix that Michelsen (2006) makes definite."""
+    bound = delta * d[:, None, :]
+    X = 2.0 / (1.0 + np.sqrt(1.0 + 4.0 * bound.sum(axis=-1)))
+    diagonal = np.arange(X.shape[1])
+    active = np.arange(len(X))
+    for _ in range(_STEPS if X.size else 0):
+        own, part = X[active], bound[active]
+        met = 1.0 + np.einsum("nkl,nl->nk", part, own)
+        matrix = part.copy()
+        matrix[:, diagonal, diagonal] += met / own
+        step = np.linalg.solve(matrix, (1.0 / own - met)[:, :, None])[:, :, 0]
+        new = np.maximum(own + step, _LEAST * own)
+        X[active] = new
+        active = active[(np.abs(new - own) > _THERE * own).any(axis=-1) & np.isfinite(new).all(axis=-1)]
+        if not active.size:
+            break
+    return np.asarray(X)
