@@ -22,12 +22,15 @@ from sleetfield.core.models.activity.weighted_logarithm import WeightedLogarithm
 from sleetfield.core.models.activity.wilson import Wilson
 from sleetfield.core.models.alpha import MathiasCopeman, Twu
 from sleetfield.core.models.alpha.with_water import WATER, WithWater
+from sleetfield.core.models.association import Association
+from sleetfield.core.models.cpa import CPA
 from sleetfield.core.models.helmholtz import First, HelmholtzModel
 from sleetfield.core.models.ideal_gas import IdealGas
 from sleetfield.core.models.liquid import Liquid
 from sleetfield.core.models.liquid_and_vapor import LiquidAndVapor
 from sleetfield.core.models.mixing import AqueousInteractions
 from sleetfield.core.models.pc_saft import PCSAFT
+from sleetfield.core.models.pc_saft_with_bonds import BondedPCSAFT
 from sleetfield.core.models.peng_robinson import PengRobinson
 from sleetfield.core.models.peng_robinson_1978 import PengRobinson1978
 from sleetfield.core.models.pure_liquids import PureLiquids
@@ -199,6 +202,32 @@ def chains(varying=False):
     return PCSAFT(SEGMENTS, DIAMETER, ENERGY, kij, Tc, Pc, omega)
 
 
+def sites(own_volume, *binding):
+    """Water-like, alcohol-like, acid-like and solvating components among six; some by CR-1, some by Elliott's rule."""
+    table = np.zeros((6, 3))
+    for i, own in binding:
+        table[i] = own
+    energy = np.array([1300.0, 1500.0, 1800.0, 2000.0, 2300.0, 2100.0])
+    each = np.stack([np.broadcast_to(energy[:, None], (6, 6)), np.broadcast_to(energy, (6, 6))])
+    each[:, 2:, :], each[:, :, 2:] = each.mean(axis=0)[2:], each.mean(axis=0)[:, 2:]
+    return Association.of_components(table, np.sqrt(own_volume[:, None] * own_volume), each)
+
+
+def bonded_chains():
+    """PC-SAFT with bonds of four of the six."""
+    plain = chains(varying=True)
+    association = sites(0.02 * plain.sigma**3 * 6.022e23, (1, (1, 1, 0)), (2, (2, 2, 0)), (4, (0, 0, 1)), (5, (0, 1, 0)))
+    return BondedPCSAFT(plain.m, plain.sigma, plain.epsilon, plain.kij, plain.Tc, plain.Pc, plain.omega, association=association)
+
+
+def cubic_plus_association(varying=False):
+    """Soave's equation for the usual six, with bonds of four of them."""
+    soave = SoaveRedlichKwong(TC, PC, OMEGA, KIJ)
+    association = sites(0.03 * soave.b, (1, (1, 1, 0)), (2, (0, 0, 1)), (4, (1, 2, 0)), (5, (2, 2, 0)))
+    kij = chains(varying=True).kij if varying else KIJ
+    return CPA(0.7 * soave.root_ac**2, soave.b, SoaveRedlichKwong.m(OMEGA), association, kij, TC, PC, OMEGA)
+
+
 class PlainHelmholtz(HelmholtzModel):
     """Peng and Robinson's equation once more, as a Helmholtz energy: by another way it has to come to the same."""
 
@@ -269,6 +298,9 @@ MODELS = {
     "PR Twu": twu,
     "PC-SAFT": chains,
     "PC-SAFT varying": lambda: chains(varying=True),
+    "PC-SAFT with bonds": bonded_chains,
+    "CPA": cubic_plus_association,
+    "CPA varying": lambda: cubic_plus_association(varying=True),
     "PR by excess energy": by_excess_energy,
     "SRK HV": lambda: with_excess(SoaveRedlichKwong, "HV"),
     "PR MHV1": lambda: with_excess(PengRobinson, "MHV1"),

@@ -24,7 +24,7 @@ from sleetfield.core.models.pc_saft import PCSAFT
 from sleetfield.core.models.peng_robinson import PengRobinson
 from sleetfield.core.models.softest import softest
 
-from ..searches.engines import constants_of, random_chains, random_cubic, random_states, reference
+from ..searches.engines import constants_of, random_bonds, random_chains, random_cubic, random_states, reference
 from .conftest import beside_equation_of_state, nonideal, virial
 
 compiled_only = pytest.mark.skipif(ENGINE is None, reason="the compiled engine was not built, or is turned off")
@@ -55,7 +55,10 @@ def test_most_states_are_settled_and_what_is_not_is_handed_back():
 
 
 @compiled_only
-@pytest.mark.parametrize(("equation", "seed"), [*((random_cubic, k) for k in range(20)), *((random_chains, k) for k in range(8))])
+@pytest.mark.parametrize(
+    ("equation", "seed"),
+    [*((random_cubic, k) for k in range(20)), *((random_chains, k) for k in range(8)), *((random_bonds, k) for k in range(10))],
+)
 def test_kernels_are_the_reference_to_rounding(equation, seed):
     """Ln φ and every derivative, of vapors, liquids and stable phases, in either layout of the compositions."""
     rng = np.random.default_rng(seed)
@@ -234,7 +237,7 @@ def test_arrays_that_do_not_fit_are_refused():
     wrong = {
         "no such temperature function": (0, equation, {5: 99}),
         "known functions of temperature": (0, equation, {9: (3,)}),
-        "so many packings": (2, chains, {-1: np.ones(99)}),
+        "so many packings": (2, chains, {-2: np.ones(99)}),
         "are needed": (2, chains, {7: np.ones(1)}),
     }
     for words, (which, right, changed) in wrong.items():

@@ -81,7 +81,12 @@ def test_gibbs_duhem_euler_and_symmetry(name, seed):
     assert np.abs(e.dn - np.swapaxes(e.dn, 1, 2)).max() < 1e-10 * scale
 
 
-@given(st.sampled_from(["PR", "SRK", "PR flexible", "SRK Mathias-Copeman", "PC-SAFT", "SRK HV", "SRK MHV2"]), seeds)
+@given(
+    st.sampled_from(
+        ["PR", "SRK", "PR flexible", "SRK Mathias-Copeman", "PC-SAFT", "CPA", "PC-SAFT with bonds", "SRK HV", "SRK MHV2"]
+    ),
+    seeds,
+)
 @settings(max_examples=40, deadline=None)
 def test_pressure_derivative_is_the_volume(name, seed):
     model = MODELS[name]()
@@ -91,7 +96,22 @@ def test_pressure_derivative_is_the_volume(name, seed):
     np.testing.assert_allclose((x * e.dP).sum(axis=1) * P, e.Z - 1.0, rtol=1e-8, atol=1e-9)
 
 
-@pytest.fixture(params=["PR", "SRK", "PR flexible", "PR Twu", "PR with water", "PC-SAFT", "PC-SAFT varying", "SRK HV", "SRK MHV2"])
+@pytest.fixture(
+    params=[
+        "PR",
+        "SRK",
+        "PR flexible",
+        "PR Twu",
+        "PR with water",
+        "PC-SAFT",
+        "PC-SAFT varying",
+        "CPA",
+        "CPA varying",
+        "PC-SAFT with bonds",
+        "SRK HV",
+        "SRK MHV2",
+    ]
+)
 def in_volume(request):
     """Equations that are tested in both of their forms."""
     return MODELS[request.param]()

@@ -2,7 +2,7 @@
 
     python -m tests.searches.engines --models 200 --seed 1
 
-Cubic equations with all that they can have (k and l that depend on temperature, water's own interactions, translation), PC-SAFT with made-up segments, and liquids by NRTL,
+Cubic equations with all that they can have (k and l that depend on temperature, water's own interactions, translation), PC-SAFT with made-up segments, both with made-up bonds, and liquids by NRTL,
 Wilson and UNIQUAC with random parameters beside ideal and virial vapors; three hundred states of each. The reference engine works with NumPy alone.
 """
 
@@ -28,13 +28,16 @@ from sleetfield.core.models.activity.nrtl import NRTL
 from sleetfield.core.models.activity.pair_function import PairFunction
 from sleetfield.core.models.activity.uniquac import UNIQUAC
 from sleetfield.core.models.activity.wilson import Wilson
+from sleetfield.core.models.association import Association
 from sleetfield.core.models.contract import PhaseModel
+from sleetfield.core.models.cpa import CPA
 from sleetfield.core.models.equation_of_state import BoundEquation, EquationOfState
 from sleetfield.core.models.ideal_gas import IdealGas
 from sleetfield.core.models.liquid import Liquid
 from sleetfield.core.models.liquid_and_vapor import BoundLiquidAndVapor, LiquidAndVapor
 from sleetfield.core.models.mixing import AqueousInteractions
 from sleetfield.core.models.pc_saft import PCSAFT
+from sleetfield.core.models.pc_saft_with_bonds import BondedPCSAFT
 from sleetfield.core.models.peng_robinson import PengRobinson
 from sleetfield.core.models.pure_liquids import PureLiquids
 from sleetfield.core.models.soave_redlich_kwong import SoaveRedlichKwong
@@ -97,6 +100,41 @@ def random_chains(rng):
     model = PCSAFT(m, sigma, epsilon, kij, *rough)
     Tc, Pc = np.array([critical_points(model.select([i]), np.ones(1))[0][:2] for i in range(count)]).T
     return PCSAFT(m, sigma, epsilon, kij, Tc * rng.uniform(0.98, 1.02, count), Pc * rng.uniform(0.95, 1.05, count), *rough[2:])
+
+
+def random_bonds(rng):
+    """Cubic plus association, or PC-SAFT of made-up chains, with sites of every kind on some of the components."""
+    plain = random_chains(rng)
+    count = plain.n_components
+    binding = rng.random(count) < 0.5
+    sites = binding[:, None] * np.array([[1, 1, 0], [2, 2, 0], [1, 2, 0], [0, 0, 1], [0, 1, 0]])[
+        rng.integers(5, size=count)
+    ].astype(float)
+    own = rng.uniform(1200.0, 2600.0, count)
+    crossed = rng.random() < 0.5
+    energy = np.stack([np.broadcast_to(own[:, None], (count, count)), np.broadcast_to(own, (count, count))])
+    energy = energy if crossed else np.repeat(energy.mean(axis=0, keepdims=True), 2, axis=0)
+    if rng.random() < 0.5:
+        size = rng.uniform(0.002, 0.05, count) * plain.sigma**3 * 6.022e23
+        association = Association.of_components(sites, np.sqrt(size[:, None] * size), energy)
+        return BondedPCSAFT(
+            plain.m,
+            plain.sigma,
+            plain.epsilon,
+            plain.kij,
+            plain.Tc,
+            plain.Pc,
+            plain.omega,
+            plain.molar_mass,
+            association=association,
+        )
+    constants = constants_of(*(str(name) for name in rng.choice(FLUIDS, count, replace=False)))
+    Tc, Pc, omega, molar_mass = constants.T
+    soave = SoaveRedlichKwong(Tc, Pc, omega, np.zeros((count, count)))
+    size = rng.uniform(0.002, 0.05, count) * soave.b
+    association = Association.of_components(sites, np.sqrt(size[:, None] * size), energy)
+    weaker = np.where(binding, rng.uniform(0.3, 0.7, count), 1.0)
+    return CPA(weaker * soave.root_ac**2, soave.b, SoaveRedlichKwong.m(omega), association, plain.kij, Tc, Pc, omega, molar_mass)
 
 
 def random_states(rng, count, n):
@@ -271,12 +309,12 @@ def other_without(rng, model, T, P, z, counts):
 
 def look(rng):
     """A model of either kind at three hundred states."""
-    kind = rng.choice(["liquid", "chains", "cubic"], p=[0.35, 0.2, 0.45])
+    kind = rng.choice(["liquid", "chains", "bonds", "cubic"], p=[0.3, 0.15, 0.15, 0.4])
     liquid = kind == "liquid"
-    model = {"liquid": random_liquid, "chains": random_chains, "cubic": random_cubic}[kind](rng)
+    model = {"liquid": random_liquid, "chains": random_chains, "bonds": random_bonds, "cubic": random_cubic}[kind](rng)
     T, P, z = random_states(rng, model.n_components, STATES)
     (own,) = rng.spawn(1)
-    if kind == "chains":
+    if kind in ("chains", "bonds"):
         T = np.maximum(T, 160.0)  # below some half of a segment's energy the equation means nothing
     if liquid:
         T, P = rng.uniform(290.0, 450.0, STATES), np.exp(rng.uniform(np.log(5e3), np.log(1e6), STATES))

@@ -25,9 +25,14 @@ from ..arrays import Array, Numbers
 from ..compiled.association_loops import MOST_SITES, Sites, plain_sites
 
 _STEPS = 60
-_THERE = 1e-14
+_THERE = 1e-9
+"""Of a step: what is left of the error is its square."""
 _LEAST = 0.2
 """Of a fraction, what is left of it at least after a step."""
+
+
+_BIND = np.array([[0.0, 1.0, 1.0], [1.0, 0.0, 1.0], [1.0, 1.0, 1.0]])
+"""Which of donors, acceptors and pairing sites bind."""
 
 
 class Bonds(NamedTuple):
@@ -63,6 +68,19 @@ class Association:
         self.energy = np.where(volume > 0.0, energy, 1.0)
         self._of_components = np.zeros((len(owner), n_components))
         self._of_components[np.arange(len(owner)), owner] = count
+
+    @classmethod
+    def of_components(cls, sites: Array, volume: Array, energy: Array) -> Association:
+        """From how many donors, acceptors and sites that pair with any a molecule of each component has ``(C, 3)``, and v ``(C, C)``, ε and ε' ``(2, C, C)`` of pairs of components.
+
+        Where every component has as many donors as acceptors, X is the same for both: then they are one kind, of which each binds half of the others.
+        """
+        alike = bool((sites[:, 0] == sites[:, 1]).all())
+        binds = np.array([[0.5, 1.0], [1.0, 1.0]]) if alike else _BIND
+        kinds = np.stack([2.0 * sites[:, 0], sites[:, 2]], axis=1) if alike else sites
+        owner, kind = np.nonzero(kinds)
+        pair = owner[:, None], owner
+        return cls(len(sites), owner, kinds[owner, kind], volume[pair] * binds[kind[:, None], kind], energy[:, *pair])
 
     def select(self, components: Sequence[int]) -> Association:
         """The same for those components."""

@@ -26,7 +26,7 @@ from .helmholtz import First, HelmholtzModel
 from .soave_redlich_kwong import SoaveRedlichKwong
 
 _CONTACT = 0.475
-_PACKINGS = np.array([0.01, 0.04, 0.09, 0.15, 0.22, 0.30, 0.39, 0.48, 0.58, 0.68, 0.78, 0.87, 0.94, 0.985, 0.9999])
+_PACKINGS = np.array([0.02, 0.07, 0.14, 0.23, 0.33, 0.45, 0.58, 0.72, 0.85, 0.95, 0.9999])
 """Where the compiled engine looks at isotherms first."""
 
 

@@ -7,8 +7,9 @@
 #include <string.h>
 
 #define STEPS 60
-#define THERE 1e-14
+#define THERE 1e-9 /* of a step, whose error is the square */
 #define LEAST 0.2
+#define NEAR 1.7
 
 void strength_at(const Association *a, double T, Strength *out)
 {
@@ -31,14 +32,14 @@ void strength_at(const Association *a, double T, Strength *out)
     }
 }
 
-/* The fractions of sites that are not bound, at densities of sites and with what they are bound by, row by row. */
-static void solved(int K, const double *d, const double *delta, double *X)
+/* The fractions of sites that are not bound, at densities of sites and with what they are bound by, row by row; from those in X where these are near. */
+static void solved(int K, const double *d, const double *delta, int near, double *X)
 {
     double bound[SITE_PAIRS];
     for (int k = 0; k < K; k++) {
         double all = 0.0;
         for (int l = 0; l < K; l++) all += bound[k * K + l] = delta[k * K + l] * d[l];
-        X[k] = 2.0 / (1.0 + sqrt(1.0 + 4.0 * all));
+        if (!near) X[k] = 2.0 / (1.0 + sqrt(1.0 + 4.0 * all));
     }
     for (int step = 0; step < STEPS; step++) {
         double matrix[SITE_PAIRS], change[MOST_SITES];
@@ -75,7 +76,7 @@ static void continued(int K, int order, const Jet *d, const Jet *delta, Jet *X)
     double plain_d[MOST_SITES], plain[SITE_PAIRS], own[MOST_SITES], matrix[SITE_PAIRS], copy[SITE_PAIRS], right[MOST_SITES];
     for (int k = 0; k < K; k++) plain_d[k] = d[k].k[0];
     for (int p = 0; p < K * K; p++) plain[p] = delta[p].k[0];
-    solved(K, plain_d, plain, own);
+    solved(K, plain_d, plain, 0, own);
     for (int k = 0; k < K; k++) X[k] = jet_line(own[k], 0.0);
     if (order == 0) return;
     response(K, plain_d, plain, own, matrix);
@@ -123,13 +124,49 @@ void bonds(const Association *a, int order, const Strength *F, int warm, const J
     }
 }
 
+void add_pressure_of_bonds(const Association *a, const Strength *F, const double *x, double rho, const ContactOfDensity *g, Free *last, double *p, double *slope)
+{
+    const int K = a->sites;
+    double d[MOST_SITES], delta[SITE_PAIRS], matrix[SITE_PAIRS], t[MOST_SITES], X_rho[MOST_SITES], S = 0.0, bend = 0.0, *X = last->X;
+    for (int q = 0; q < K * K; q++) delta[q] = F->of[0][q] * g->value[0][g->step * q];
+    for (int k = 0; k < K; k++) d[k] = a->count[k] * rho * x[(int)a->owner[k]];
+    solved(K, d, delta, rho < NEAR * last->rho && last->rho < NEAR * rho, X);
+    last->rho = rho;
+    response(K, d, delta, X, matrix);
+    for (int k = 0; k < K; k++) {
+        double met = 0.0;
+        t[k] = X_rho[k] = 0.0;
+        for (int l = 0; l < K; l++) {
+            const int q = k * K + l;
+            const double own = F->of[0][q] * d[l] * X[l];
+            t[k] += own * g->value[1][g->step * q];
+            met += own * g->value[2][g->step * q];
+            X_rho[k] -= own * (g->value[1][g->step * q] + g->value[0][g->step * q] / rho);
+        }
+        S -= 0.5 * d[k] * X[k] * t[k];
+        bend -= 0.5 * d[k] * X[k] * met;
+    }
+    if (!solve_linear(K, matrix, X_rho)) {
+        *p = NAN;
+        return;
+    }
+    *slope += S;
+    for (int k = 0; k < K; k++) {
+        *p -= 0.5 * d[k] * (1.0 - X[k]);
+        *slope -= 0.5 * d[k] * ((1.0 - X[k]) / rho - X_rho[k]);
+        bend -= (X[k] / rho + X_rho[k]) * d[k] * t[k];
+    }
+    *p += rho * S;
+    *slope += rho * bend;
+}
+
 void add_bent_bonds(const Association *a, const Strength *F, const double *rho, const BentContact *g, double *out)
 {
     const int K = a->sites, Q = g->moments;
     double d[MOST_SITES], X[MOST_SITES], delta[SITE_PAIRS], matrix[SITE_PAIRS], t[MOST_MOMENTS][MOST_SITES], U[MOST_MOMENTS][MOST_MOMENTS] = {{0.0}};
     for (int p = 0; p < K * K; p++) delta[p] = F->of[0][p] * g->value[p];
     for (int k = 0; k < K; k++) d[k] = a->count[k] * rho[(int)a->owner[k]];
-    solved(K, d, delta, X);
+    solved(K, d, delta, 0, X);
     response(K, d, delta, X, matrix);
     for (int q = 0; q < Q; q++)
         for (int k = 0; k < K; k++) {

@@ -32,6 +32,20 @@ typedef struct {
 /* What bonds add along a direction, of densities or, where `warm`, of temperature: A^R/VRT; unless ln_free is NULL its derivatives by contact moments, and ln X. */
 void bonds(const Association *a, int order, const Strength *F, int warm, const Jet *rho, const Contact *g, Jet *f, Jet *by_moment, Jet *ln_free);
 
+/* Contact values along an isotherm with their first two derivatives by density; all pairs have the first ones where `step` is 0, each its own where it is 1. */
+typedef struct {
+    int step;
+    double value[3][SITE_PAIRS];
+} ContactOfDensity;
+
+/* The fractions of sites that are not bound at the last density of an isotherm, which begins with none. */
+typedef struct {
+    double rho, X[MOST_SITES];
+} Free;
+
+/* What bonds add to P/RT and its slope at a density of mole fractions x. */
+void add_pressure_of_bonds(const Association *a, const Strength *F, const double *x, double rho, const ContactOfDensity *g, Free *last, double *p, double *slope);
+
 /* The second derivatives by moments too, at one state; moments are linear in densities, with slopes by these. */
 typedef struct {
     int moments;

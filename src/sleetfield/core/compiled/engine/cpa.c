@@ -8,6 +8,8 @@ typedef struct {
     const Cpa *of;
     const double *x;
     double b, e;
+    Free *last; /* in the same room */
+    Free free;
 } Mixture;
 
 typedef char fits[sizeof(Mixture) <= sizeof(Composition) ? 1 : -1];
@@ -138,36 +140,33 @@ static void pressure_at(const void *of, double rho, double *p, double *slope)
     *p = rho * (free - rho * mix->e * wide);
     *slope = free * free - rho * mix->e * wide * (2.0 - B * wide);
     if (a->sites == 0) return;
-    Jet parts[MOST_COMPONENTS], f, by_moment[MOST_MOMENTS], ln_free[MOST_SITES];
-    Contact g;
-    const Jet covolume = jet_line(B, mix->b);
-    for (int i = 0; i < eq->common.c; i++) parts[i] = jet_line(rho * mix->x[i], mix->x[i]);
-    contact_of(eq, 1, covolume, &g);
-    bonds(a, 1, &mix->of->strength, 0, parts, &g, &f, by_moment, ln_free);
-    Jet more = jet_sum(1, 1.0, jet_product(1, by_moment[0], covolume), -1.0, f);
-    for (int k = 0; k < a->sites; k++) more = jet_sum(1, 1.0, more, a->count[k], jet_product(1, parts[(int)a->owner[k]], ln_free[k]));
-    *p += more.k[0];
-    *slope += more.k[1];
+    ContactOfDensity g;
+    const double value = 1.0 / (1.0 - eq->contact * B), per = eq->contact * mix->b * value;
+    g.step = 0;
+    g.value[0][0] = value;
+    g.value[1][0] = per * value;
+    g.value[2][0] = 2.0 * per * per * value;
+    add_pressure_of_bonds(a, &mix->of->strength, mix->x, rho, &g, mix->last, p, slope);
 }
 
-static void pressure_on_packings(const void *of, double *rho, double *p, double *slope)
+static void pressure_on_packing(const void *of, int place, double *rho, double *p, double *slope)
 {
     const Mixture *mix = of;
-    for (int k = 0; k < mix->of->of->packing_count; k++) {
-        rho[k] = mix->of->of->packings[k] / mix->b;
-        pressure_at(mix, rho[k], p + k, slope + k);
-    }
+    *rho = mix->of->of->packings[place] / mix->b;
+    pressure_at(mix, *rho, p, slope);
 }
 
 static Isotherm isotherm_of(const Helmholtz *h, const double *x, Composition *room)
 {
     Mixture *mix = (Mixture *)room;
     const Cpa *m = (const Cpa *)h;
-    const Isotherm isotherm = {room, m->of->packing_count, pressure_at, pressure_on_packings};
+    const Isotherm isotherm = {room, m->of->packing_count, pressure_at, pressure_on_packing};
     double e_i[MOST_COMPONENTS];
     attractions(m, 0, x, e_i);
     mix->of = m;
     mix->x = x;
+    mix->last = &mix->free;
+    mix->free.rho = 0.0;
     mix->b = mix->e = 0.0;
     for (int i = 0; i < m->of->common.c; i++) {
         mix->b += m->of->b[i] * x[i];

@@ -48,24 +48,49 @@ static double vertex(Side a, Side b, Side c)
     return place < a.rho + margin ? a.rho + margin : place > c.rho - margin ? c.rho - margin : place;
 }
 
-/* Move a place to where pressure rises least, if it rises at every one but may fall between two of them, and pass the target there; the first side is at no density. */
-static void with_flattest(const Isotherm *isotherm, double target, Side *sides, int count)
+/* The places that an isotherm is looked at, the first at no density; each when it is asked for. */
+typedef struct {
+    const Isotherm *isotherm;
+    double target;
+    int count, refined;
+    char known[MOST_PLACES + 1];
+    Side sides[MOST_PLACES + 1];
+} Scan;
+
+static Side on_place(Scan *s, int k)
 {
-    int j = 1;
-    for (int k = 2; k < count; k++)
-        if (sides[k].slope < sides[j].slope) j = k;
-    j = j < 2 ? 2 : j > count - 2 ? count - 2 : j;
-    if (!(sides[j].slope > 0.0 && sides[j].slope < FLAT && sides[j - 1].above < 0.0 && sides[j + 1].above > 0.0)) return;
-    Side a = sides[j - 1], b = sides[j], c = sides[j + 1];
+    if (!s->known[k]) {
+        Side *own = &s->sides[k];
+        s->isotherm->on_place(s->isotherm->of, k - 1, &own->rho, &own->above, &own->slope);
+        own->above -= s->target;
+        s->known[k] = 1;
+    }
+    return s->sides[k];
+}
+
+/* Move a place beside an interval in which the target is passed to where pressure rises least, if it rises there but may fall between two places; whether one was. */
+static int with_flattest(Scan *s, int k)
+{
+    if (s->refined) return 0;
+    int j = 0;
+    for (int n = k; n <= k + 1; n++) {
+        if (n < 2 || n > s->count - 2) continue;
+        const double slope = on_place(s, n).slope;
+        if (slope > 0.0 && slope < FLAT && (j == 0 || slope < s->sides[j].slope) && on_place(s, n - 1).above < 0.0 && on_place(s, n + 1).above > 0.0) j = n;
+    }
+    if (j == 0) return 0;
+    s->refined = 1;
+    Side a = s->sides[j - 1], b = s->sides[j], c = s->sides[j + 1];
     for (int n = 0; n < FLATTER_STEPS; n++) {
-        const Side new = side_at(isotherm, target, vertex(a, b, c));
+        const Side new = side_at(s->isotherm, s->target, vertex(a, b, c));
         /* the flattest place stays in the middle, and the one that it was better than, or that is better, comes in from its side */
         const int better = new.slope < b.slope, left = new.rho < b.rho;
         if (better != left) a = better ? b : new;
         if (better == left) c = better ? b : new;
-        if (better) sides[j] = b = new;
-        if (b.slope > SAFE) return;
+        if (better) s->sides[j] = b = new;
+        if (b.slope > SAFE) break;
     }
+    return 1;
 }
 
 /* Where about pressure passes the target between two places. */
@@ -104,29 +129,47 @@ static double passing(const Isotherm *isotherm, double target, Side a, Side b, i
     return NAN;
 }
 
-/* The brackets by rising density; how many there are. */
-static int brackets(const Isotherm *isotherm, double target, Bracket *out)
+/* Whether there is a bracket between a place and the next one. */
+static int bracket_at(Scan *s, int k, Bracket *out)
 {
-    double rho[MOST_PLACES], p[MOST_PLACES], slope[MOST_PLACES];
-    Side sides[MOST_PLACES + 1] = {{.above = -target, .slope = 1.0}};
-    int found = 0;
-    const int count = isotherm->places + 1;
-    isotherm->on_places(isotherm->of, rho, p, slope);
-    for (int k = 1; k < count; k++) sides[k] = (Side){rho[k - 1], p[k - 1] - target, slope[k - 1]};
-    with_flattest(isotherm, target, sides, count);
-    for (int k = 0; k + 1 < count; k++) {
-        const Side a = sides[k], b = sides[k + 1];
-        const int below = a.above < 0.0, then_below = b.above < 0.0;
-        if (below && !then_below) out[found++] = (Bracket){a.rho, b.rho, between(a, b)};
-        if (below != then_below) continue;
-        /* a maximum between two places below the target, or a minimum between two above it */
-        const int turns = below ? a.slope > 0.0 && b.slope < 0.0 : a.slope < 0.0 && b.slope > 0.0;
-        const double place = turns && may_pass(a, b, below) ? passing(isotherm, target, a, b, below) : NAN;
-        if (isnan(place)) continue;
-        const double low = below ? a.rho : place, high = below ? place : b.rho;
-        out[found++] = (Bracket){low, high, below ? high - 0.2 * (high - low) : low + 0.2 * (high - low)};
+    const Side a = on_place(s, k), b = on_place(s, k + 1);
+    const int below = a.above < 0.0, then_below = b.above < 0.0;
+    if (below && !then_below) {
+        *out = (Bracket){a.rho, b.rho, between(a, b)};
+        return 1;
     }
-    return found;
+    if (below != then_below) return 0;
+    /* a maximum between two places below the target, or a minimum between two above it */
+    const int turns = below ? a.slope > 0.0 && b.slope < 0.0 : a.slope < 0.0 && b.slope > 0.0;
+    const double place = turns && may_pass(a, b, below) ? passing(s->isotherm, s->target, a, b, below) : NAN;
+    if (isnan(place)) return 0;
+    const double low = below ? a.rho : place, high = below ? place : b.rho;
+    *out = (Bracket){low, high, below ? high - 0.2 * (high - low) : low + 0.2 * (high - low)};
+    return 1;
+}
+
+/* Whether pressure rises past the target between a place and the next one, both as they are. */
+static int passes(Scan *s, int k)
+{
+    return on_place(s, k).above < 0.0 && !(on_place(s, k + 1).above < 0.0);
+}
+
+static int lowest_bracket(Scan *s, Bracket *out)
+{
+    for (int k = 0; k + 1 < s->count; k++) {
+        if (passes(s, k) && with_flattest(s, k) && k > 0) k--;
+        if (bracket_at(s, k, out)) return 1;
+    }
+    return 0;
+}
+
+static int highest_bracket(Scan *s, Bracket *out)
+{
+    for (int k = s->count - 2; k >= 0; k--) {
+        if (passes(s, k) && with_flattest(s, k) && k < s->count - 2) k++;
+        if (bracket_at(s, k, out)) return 1;
+    }
+    return 0;
 }
 
 /* The density in a bracket: a step of Newton's method, then along cubics through the last two places; by halves where that would leave the bracket. */
@@ -156,12 +199,21 @@ static double root(const Isotherm *isotherm, double target, Bracket b)
 
 void rising_roots(const Isotherm *isotherm, double target, int kind, double *lowest, double *highest)
 {
-    Bracket found[2 * MOST_PLACES];
-    const int count = brackets(isotherm, target, found);
+    Scan s;
+    Bracket low, high;
+    s.isotherm = isotherm;
+    s.target = target;
+    s.count = isotherm->places + 1;
+    s.refined = 0;
+    for (int k = 1; k < s.count; k++) s.known[k] = 0;
+    s.known[0] = 1;
+    s.sides[0] = (Side){.above = -target, .slope = 1.0};
     *lowest = *highest = NAN;
-    if (count == 0) return;
-    if (kind != LIQUID) *lowest = root(isotherm, target, found[0]);
-    if (kind == LIQUID || (kind == STABLE && count > 1)) *highest = root(isotherm, target, found[count - 1]);
+    if (kind != LIQUID) {
+        if (!lowest_bracket(&s, &low)) return;
+        *lowest = *highest = root(isotherm, target, low);
+    }
+    if (kind == VAPOR || !highest_bracket(&s, &high)) return;
+    if (kind == LIQUID || high.low > low.low) *highest = root(isotherm, target, high);
     if (kind == LIQUID) *lowest = *highest;
-    if (isnan(*highest)) *highest = *lowest;
 }

@@ -9,7 +9,7 @@ typedef struct {
     const void *of;
     int places; /* at most MOST_PLACES */
     void (*at)(const void *of, double rho, double *p, double *slope);
-    void (*on_places)(const void *of, double *rho, double *p, double *slope);
+    void (*on_place)(const void *of, int place, double *rho, double *p, double *slope);
 } Isotherm;
 
 /* The lowest and the highest density at which P/RT is the target and rises, both or only the one for a kind, STABLE, VAPOR or LIQUID; NaN where there is none. */

@@ -23,6 +23,8 @@ typedef struct {
     double e1_i[MOST_COMPONENTS], e2_i[MOST_COMPONENTS];
     double weight[MOST_COMPONENTS], linear[MOST_COMPONENTS], square[MOST_COMPONENTS], top[MOST_COMPONENTS], rise[MOST_COMPONENTS];
     double share[3], series[SERIES][SERIES_TERMS];
+    Free *last; /* in the same room */
+    Free free;
 } Mixture;
 
 static double size_of_segments(const Chains *m)
@@ -57,6 +59,8 @@ static void mix(const Chains *m, const double *x, Mixture *out)
     double z[4] = {0.0, 0.0, 0.0, 0.0}, total = 0.0;
     out->of = m;
     out->x = x;
+    out->last = &out->free;
+    out->free.rho = 0.0;
     out->all_chains = out->e1 = out->e2 = 0.0;
     for (int i = 0; i < c; i++) {
         const double own = e->m[i] * x[i], d = m->d[i];
@@ -142,23 +146,22 @@ static void contact_of(const ChainEquation *e, int order, const Jet *d, Jet z2, 
 }
 
 /* What bonds add to P/RT and its slope. */
-static void add_pressure_of_bonds(const Mixture *mix, double rho, double *p, double *slope)
+static void add_bonds(const Mixture *mix, double rho, double *p, double *slope)
 {
-    const ChainEquation *e = mix->of->of;
-    const Association *a = &e->association;
-    const Jet one = jet_line(1.0, 0.0), z2 = jet_line(rho * mix->z[2], mix->z[2]), z3 = jet_line(rho * mix->z[3], mix->z[3]);
-    Jet parts[MOST_COMPONENTS], d[MOST_COMPONENTS], f, by_moment[MOST_MOMENTS], ln_free[MOST_SITES];
-    Contact g;
-    for (int i = 0; i < e->common.c; i++) {
-        parts[i] = jet_line(rho * mix->x[i], mix->x[i]);
-        d[i] = jet_line(mix->of->d[i], 0.0);
+    const Association *a = &mix->of->of->association;
+    const double w = 1.0 / (1.0 - rho * mix->z[3]), w1 = mix->z[3] * w; /* and its derivative over itself */
+    ContactOfDensity g;
+    g.step = 1;
+    for (int q = 0; q < a->sites * a->sites; q++) {
+        const double one = mix->of->d[(int)a->owner[q / a->sites]], other = mix->of->d[(int)a->owner[q % a->sites]];
+        /* reach is u rho w, with a derivative of u w w */
+        const double u = one * other / (one + other) * mix->z[2], r = u * rho * w, r1 = u * w * w, r2 = 2.0 * r1 * w1;
+        const double h = 1.0 + r * (3.0 + 2.0 * r), h_r = 3.0 + 4.0 * r, h1 = h_r * r1, h2 = 4.0 * r1 * r1 + h_r * r2;
+        g.value[0][q] = w * h;
+        g.value[1][q] = w * (w1 * h + h1);
+        g.value[2][q] = w * (2.0 * w1 * w1 * h + 2.0 * w1 * h1 + h2);
     }
-    contact_of(e, 1, d, z2, jet_ratio(1, one, jet_sum(1, 1.0, one, -1.0, z3)), &g);
-    bonds(a, 1, &mix->of->strength, 0, parts, &g, &f, by_moment, ln_free);
-    Jet more = jet_sum(1, 1.0, jet_product(1, by_moment[0], z2), 1.0, jet_sum(1, 1.0, jet_product(1, by_moment[1], z3), -1.0, f));
-    for (int k = 0; k < a->sites; k++) more = jet_sum(1, 1.0, more, a->count[k], jet_product(1, parts[(int)a->owner[k]], ln_free[k]));
-    *p += more.k[0];
-    *slope += more.k[1];
+    add_pressure_of_bonds(a, &mix->of->strength, mix->x, rho, &g, mix->last, p, slope);
 }
 
 /* P/RT and its slope, with series and fractions at hand. */
@@ -175,7 +178,7 @@ static void pressure_with(const Mixture *mix, double rho, double eta, const doub
     const double rest = 1.0 - of_chains(mix, eta, w, &chains_eta) + rho * both;
     *p = rho * rest + spheres;
     *slope = rest + rho * both + mix->z[3] * (rho * (rho * (c1 * series[1] + c2 * g2) - chains_eta) + spheres_eta);
-    if (mix->of->of->association.sites > 0) add_pressure_of_bonds(mix, rho, p, slope);
+    if (mix->of->of->association.sites > 0) add_bonds(mix, rho, p, slope);
 }
 
 static void pressure_at(const void *of, double rho, double *p, double *slope)
@@ -189,19 +192,17 @@ static void pressure_at(const void *of, double rho, double *p, double *slope)
     pressure_with(mix, rho, eta, series, f, p, slope);
 }
 
-static void pressure_on_packings(const void *of, double *rho, double *p, double *slope)
+static void pressure_on_packing(const void *of, int place, double *rho, double *p, double *slope)
 {
     const Mixture *mix = of;
     const ChainEquation *e = mix->of->of;
-    for (int k = 0; k < e->packing_count; k++) {
-        double series[SERIES];
-        for (int s = 0; s < SERIES; s++) {
-            const double *own = e->on_packings[k][s];
-            series[s] = own[0] + own[1] * mix->share[1] + own[2] * mix->share[2];
-        }
-        rho[k] = e->packings[k] / mix->z[3];
-        pressure_with(mix, rho[k], e->packings[k], series, e->fractions_on[k], p + k, slope + k);
+    double series[SERIES];
+    for (int s = 0; s < SERIES; s++) {
+        const double *own = e->on_packings[place][s];
+        series[s] = own[0] + own[1] * mix->share[1] + own[2] * mix->share[2];
     }
+    *rho = e->packings[place] / mix->z[3];
+    pressure_with(mix, *rho, e->packings[place], series, e->fractions_on[place], p, slope);
 }
 
 /* ---- the Helmholtz energy ---- */
@@ -555,7 +556,7 @@ typedef char fits[sizeof(Mixture) <= sizeof(Composition) ? 1 : -1];
 static Isotherm isotherm_of(const Helmholtz *h, const double *x, Composition *room)
 {
     const Chains *m = (const Chains *)h;
-    const Isotherm isotherm = {room, m->of->packing_count, pressure_at, pressure_on_packings};
+    const Isotherm isotherm = {room, m->of->packing_count, pressure_at, pressure_on_packing};
     mix(m, x, (Mixture *)room);
     return isotherm;
 }
