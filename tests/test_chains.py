@@ -126,8 +126,8 @@ def test_gibbs_helmholtz_holds_for_residual_properties():
 
 
 def test_what_has_no_segments_is_said():
-    with pytest.raises(sl.SleetfieldError, match="water has no segments"):
-        sl.System(["methane", "water"], eos="PC-SAFT")
+    with pytest.raises(sl.SleetfieldError, match="glycerol has no segments"):
+        sl.System(["methane", "glycerol"], eos="PC-SAFT")
     own = sl.Component(
         name="sleet oil", Tc=620.0, Pc="20 bar", omega=0.5, segments=5.0, segment_diameter="3.9 angstrom", segment_energy="250 K"
     )

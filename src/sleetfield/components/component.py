@@ -66,6 +66,12 @@ class Component:
         Volume and area parameters.
     segments, segment_diameter, segment_energy : float, optional
         Of a chain in PC-SAFT: number of segments, their diameter, m, and the depth of their potential over k, K.
+    segment_bond_energy, segment_bond_volume, segment_donors, segment_acceptors : float, optional
+        Of its bonds: energy over k, K, volume over that of a segment, and how many sites of both kinds it has.
+    cpa_attraction, cpa_covolume, cpa_slope : float, optional
+        In cubic plus association: attraction at the critical temperature, Pa m6/mol2, covolume, m3/mol, and how the root of the attraction falls with temperature.
+    cpa_bond_energy, cpa_bond_volume, cpa_donors, cpa_acceptors, cpa_pairing : float, optional
+        Of bonds there: energy, J/mol, volume over the covolume, and how many donors, acceptors, and sites that pair with any other.
     delta_d, delta_p, delta_h : float, optional
         Parts of the solubility parameter (dispersion, polar, hydrogen bonding) at 298 K, Pa^0.5.
     formula, cas, smiles, inchi_key : str, optional
@@ -122,6 +128,18 @@ class Component:
     segments: float | None = None
     segment_diameter: float | None = None
     segment_energy: float | None = None
+    segment_bond_energy: float | None = None
+    segment_bond_volume: float | None = None
+    segment_donors: float | None = None
+    segment_acceptors: float | None = None
+    cpa_attraction: float | None = None
+    cpa_covolume: float | None = None
+    cpa_slope: float | None = None
+    cpa_bond_energy: float | None = None
+    cpa_bond_volume: float | None = None
+    cpa_donors: float | None = None
+    cpa_acceptors: float | None = None
+    cpa_pairing: float | None = None
     delta_d: float | None = None
     delta_p: float | None = None
     delta_h: float | None = None

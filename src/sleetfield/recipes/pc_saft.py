@@ -1,4 +1,4 @@
-"""PC-SAFT without association: chains of attracting spheres, with kij."""
+"""PC-SAFT: chains of attracting spheres, with bonds between them where a component has sites."""
 
 from __future__ import annotations
 
@@ -10,8 +10,11 @@ import numpy as np
 
 from ..components.component_list import ComponentList
 from ..core.models.pc_saft import PCSAFT
+from ..core.models.pc_saft_with_bonds import BondedPCSAFT
 from ..pairs.of_temperature import constant
 from ..pairs.pair_parameters import PairParameters
+from ..text import first_few
+from .bonds import Keys, association, bond_parameters, mean_energy, site_table, without_bonds
 from .contract import EquationOfState, Given
 from .interactions import KIJ, interaction_notes, interactions
 from .parameter import Parameter, Parameters, Symbol
@@ -20,15 +23,23 @@ _OF_CHAINS = {"m": "segments", "sigma": "segment_diameter", "epsilon": "segment_
 """Parameters of components, and what the databank calls them."""
 
 
+_KEYS = Keys("segment_bond_energy", "segment_bond_volume", ("segment_donors", "segment_acceptors"))
+_ENERGY = Symbol("bond_energy", "energy of a bond over k", "K", low=0.0, high=8000.0, of_temperature=False, size=1000.0)
+_VOLUME = Symbol("bond_volume", "volume of a bond over that of a segment", low=0.0, high=1.0, of_temperature=False, size=0.01)
+_AVOGADRO = 6.02214076e23
+
+
 @dataclass(frozen=True)
 class PCSAFTRecipe(EquationOfState, name="PC-SAFT"):
-    """Gross and Sadowski's equation (2001)."""
+    """Gross and Sadowski's equation (2001), with their association term (2002)."""
 
     symbols = (
         KIJ,
         Symbol("m", "segments of a chain", low=0.5, high=100.0, of_temperature=False),
         Symbol("sigma", "diameter of a segment", "m", low=1e-10, high=1e-9, of_temperature=False, size=1e-10),
         Symbol("epsilon", "depth of a segment's potential over k", "K", low=5.0, high=1000.0, of_temperature=False, size=100.0),
+        _ENERGY,
+        _VOLUME,
     )
     needs = ("Tc", "Pc", "omega", *_OF_CHAINS.values())
     takes = ("kij",)
@@ -39,11 +50,12 @@ class PCSAFTRecipe(EquationOfState, name="PC-SAFT"):
         return ("kij",)
 
     def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
-        """Kij of every pair; segments, diameter and energy of every component."""
+        """Kij of every pair; segments, diameter and energy of every component, and its bonds."""
         yield from interactions(who, given.get("kij"), self.bank_name)
         for symbol, key in _OF_CHAINS.items():
             for c in who:
                 yield Parameter(symbol, (c.name,), constant(c.constant(key, self.name)), c.sources[key], c.layers[key])
+        yield from bond_parameters(who, _KEYS, _ENERGY, _VOLUME)
 
     def pair_parameters(self, pair: ComponentList, values: Parameters, about: Mapping[str, Any]) -> PairParameters:
         """Kij."""
@@ -56,8 +68,19 @@ class PCSAFTRecipe(EquationOfState, name="PC-SAFT"):
         m, sigma, epsilon = (values.column(symbol, who) for symbol in _OF_CHAINS)
         Tc, Pc, omega = (who.constants(k, self.name) for k in ("Tc", "Pc", "omega"))
         masses = None if np.isnan(who.molar_mass).any() else who.molar_mass
-        return PCSAFT(m, sigma, epsilon, kij if kij[1:].any() else kij[0], Tc, Pc, omega, masses)
+        chains = m, sigma, epsilon, kij if kij[1:].any() else kij[0], Tc, Pc, omega, masses
+        energy, volume = (values.column(s.symbol, who, 0.0) for s in (_ENERGY, _VOLUME))
+        if not (volume > 0.0).any():
+            return PCSAFT(*chains)
+        # σᵢⱼ³ √(κᵢκⱼ) [√(σᵢσⱼ)/σᵢⱼ]³, as Gross and Sadowski (2002) combine them
+        own = np.sqrt(_AVOGADRO * volume * sigma**3)
+        bonds = association(site_table(who, _KEYS), own[:, None] * own, mean_energy(energy))
+        return BondedPCSAFT(*chains, association=bonds)
 
     def notes(self, who: ComponentList, values: Parameters) -> list[str]:
-        """On interaction parameters."""
-        return interaction_notes(values)
+        """On interaction parameters, and on what would bind but has no parameters."""
+        notes = interaction_notes(values)
+        plain = without_bonds(who, _KEYS)
+        if plain:
+            notes.append(f"Taken as without hydrogen bonds, for want of parameters: {first_few(plain)}.")
+        return notes

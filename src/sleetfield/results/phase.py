@@ -5,6 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any
 
+import numpy as np
+
+from ..core.arrays import ABSENT
 from ..text import html
 
 if TYPE_CHECKING:
@@ -85,6 +88,16 @@ class Phase:
     def flows(self) -> dict[str, float] | None:
         """Flow of each component, mol/s, where the feed's flow was given."""
         return None if self.flow is None else {name: self.flow * x for name, x in self.composition.items()}
+
+    @property
+    def free_sites(self) -> dict[str, float]:
+        """Of models with bonds between molecules: the fraction of each component's sites that is not bound; empty elsewhere."""
+        model, names = self.state.system.phase_model, self.state.system.names
+        if self.kind == "solid":
+            return {}
+        rho = np.array([[x / self.molar_volume for x in self.composition.values()]])
+        found = model.free_sites(np.array([self.state.T]), np.maximum(rho, ABSENT))[0]
+        return {name: float(free) for name, free in zip(names, found, strict=True) if np.isfinite(free)}
 
     @property
     def feed(self) -> dict[str, Any]:

@@ -120,6 +120,12 @@ class Association:
             free,
         )
 
+    def free_sites(self, T: Array, rho: Array, contact: Array) -> Array:
+        """The fraction of each component's sites that is not bound ``(N, C)``; NaN where it has none."""
+        free = np.asarray(self.bonds(T, rho, contact).free, dtype=float)
+        with np.errstate(invalid="ignore"):
+            return free @ self._of_components / self._of_components.sum(axis=0)
+
     def _free(self, d: Numbers, delta: Numbers) -> Numbers:
         """X ``(N, K)``; of complex numbers to the first order in the imaginary part, from the real ones by one step of Newton's method."""
         real_d, real_delta = np.real(d), np.real(delta)

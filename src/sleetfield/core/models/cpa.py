@@ -109,6 +109,10 @@ class CPA(HelmholtzModel):
         f_rho = np.log(free)[:, None] - (per_B / RT)[:, None] * q_i + by_B[:, None] * self.b + bonds.f_rho
         return First(f, f_T, f_rho)
 
+    def free_sites(self, T: Array, rho: Array) -> Array:
+        g = 1.0 / (1.0 - _CONTACT * (rho @ self.b))
+        return self.association.free_sites(T, rho, g[:, None, None])
+
     def _attractions(self, T: Numbers, rho: Numbers) -> tuple[Numbers, Numbers, Numbers]:
         """Σ ρᵢρⱼaᵢⱼ, its derivative by temperature ``(N,)``, and those by densities ``(N, C)``."""
         root_T = np.sqrt(T[:, None] / self.Tc)

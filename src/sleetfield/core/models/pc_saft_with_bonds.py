@@ -8,7 +8,7 @@ Reference: Gross and Sadowski, Ind. Eng. Chem. Res. 41 (2002) 5510-5515.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any, Self
+from typing import Any, NamedTuple, Self
 
 import numpy as np
 
@@ -18,6 +18,15 @@ from .association import Association, Bonds
 from .density_roots import Isotherm
 from .helmholtz import First, HelmholtzModel
 from .pc_saft import PCSAFT
+
+
+class _Contact(NamedTuple):
+    """Contact values of pairs of sites ``(N, K, K)``, and their derivatives by ζ₂, ζ₃ and D."""
+
+    value: Numbers
+    by_2: Numbers
+    by_3: Numbers
+    by_D: Numbers
 
 
 class BondedPCSAFT(PCSAFT):
@@ -45,26 +54,34 @@ class BondedPCSAFT(PCSAFT):
         plain = super().first(T, rho)
         d = self._diameters(T)
         spheres = self._spheres(d)
-        z2, z3 = ((rho * s).sum(axis=-1)[:, None, None] for s in spheres[2:])
-        own = d[:, self.association.owner]
-        sums = own[:, :, None] + own[:, None, :]
-        D = own[:, :, None] * own[:, None, :] / sums
-        w = 1.0 / (1.0 - z3)
-        reach = D * z2 * w
-        contact = w * (1.0 + reach * (3.0 + 2.0 * reach))
-        by_reach = w * (3.0 + 4.0 * reach)
-        bonds: Bonds = self.association.bonds(T, rho, contact)
-        # by ζ₂, ζ₃ and D
-        by_2, by_3 = by_reach * D * w, w * (contact + by_reach * reach)
-        f_2, f_3 = ((bonds.by_contact * by).sum(axis=(1, 2)) for by in (by_2, by_3))
+        c = self._contact(d, rho, spheres)
+        bonds: Bonds = self.association.bonds(T, rho, c.value)
+        f_2, f_3 = ((bonds.by_contact * by).sum(axis=(1, 2)) for by in (c.by_2, c.by_3))
         d_T = self._diameter_slopes(T)
         swelling = rho * d_T
         z2_T, z3_T = (k * (swelling * s).sum(axis=-1) for k, s in ((2.0, spheres[1]), (3.0, spheres[2])))
-        own_T = d_T[:, self.association.owner]
-        D_T = (own_T[:, :, None] * own[:, None, :] ** 2 + own_T[:, None, :] * own[:, :, None] ** 2) / sums**2
-        f_T = bonds.f_T + f_2 * z2_T + f_3 * z3_T + (bonds.by_contact * by_reach * z2 * w * D_T).sum(axis=(1, 2))
+        own, own_T = d[:, self.association.owner], d_T[:, self.association.owner]
+        D_T = (own_T[:, :, None] * own[:, None, :] ** 2 + own_T[:, None, :] * own[:, :, None] ** 2) / (
+            own[:, :, None] + own[:, None, :]
+        ) ** 2
+        f_T = bonds.f_T + f_2 * z2_T + f_3 * z3_T + (bonds.by_contact * c.by_D * D_T).sum(axis=(1, 2))
         f_rho = bonds.f_rho + f_2[:, None] * spheres[2] + f_3[:, None] * spheres[3]
         return First(plain.f + bonds.f, plain.f_T + f_T, plain.f_rho + f_rho)
+
+    def free_sites(self, T: Array, rho: Array) -> Array:
+        d = self._diameters(T)
+        contact = self._contact(d, rho, self._spheres(d)).value
+        return self.association.free_sites(T, rho, np.asarray(contact, dtype=float))
+
+    def _contact(self, d: Numbers, rho: Numbers, spheres: list[Numbers]) -> _Contact:
+        z2, z3 = ((rho * s).sum(axis=-1)[:, None, None] for s in spheres[2:])
+        own = d[:, self.association.owner]
+        D = own[:, :, None] * own[:, None, :] / (own[:, :, None] + own[:, None, :])
+        w = 1.0 / (1.0 - z3)
+        reach = D * z2 * w
+        value = w * (1.0 + reach * (3.0 + 2.0 * reach))
+        by_reach = w * (3.0 + 4.0 * reach)
+        return _Contact(value, by_reach * D * w, w * (value + by_reach * reach), by_reach * z2 * w)
 
     def hessian(self, T: Array, rho: Array) -> Array:
         return HelmholtzModel.hessian(self, T, rho)

@@ -37,6 +37,9 @@ class WithSolids(PhaseModel):
     def ln_saturation_guess(self, T: Array) -> Array:
         return self.fluid.ln_saturation_guess(T)
 
+    def free_sites(self, T: Array, rho: Array) -> Array:
+        return self.fluid.free_sites(T, rho)
+
     def select(self, components: Sequence[int]) -> PhaseModel:
         place = {int(c): k for k, c in enumerate(components)}
         kept = [s.of(place[s.component]) for s in self.pure_solids if s.component in place]

@@ -1,0 +1,194 @@
+"""Equations with bonds between molecules: published parameters against the databank, mixtures against measurements, limits and closed forms."""
+
+import numpy as np
+import pytest
+
+import sleetfield as sl
+from sleetfield.core.constants import R
+
+BANK = {c.name: c for c in sl.databank()}
+CPA = [name for name, c in BANK.items() if c.cpa_attraction is not None]
+BONDED_CHAINS = [name for name, c in BANK.items() if c.segment_bond_energy]
+DENSITY_BY_CHAINS = {"water": 0.085}
+"""Water as a chain of two sites is known for its poor density (Gross and Sadowski, 2002)."""
+
+
+@pytest.mark.parametrize(("eos", "name"), [*(("CPA", n) for n in CPA), *(("PC-SAFT", n) for n in BONDED_CHAINS)])
+def test_published_sets_give_the_databanks_vapor_pressures_and_densities(eos, name):
+    """The sets were fitted to other correlations than those of the databank: on average within 3 % and 4 % from 0.6 to 0.9 of the critical temperature."""
+    c, system = BANK[name], sl.System([name], eos=eos)
+    T = np.linspace(0.6, 0.9, 7) * c.Tc
+    P = system.bubble([1.0], T=T).P
+    known = (c.vapor_pressure.T_min < T) & (c.vapor_pressure.T_max > T)
+    assert known.any()
+    assert np.abs(P / np.exp(c.vapor_pressure.value(T)) - 1.0)[known].mean() < 0.03
+    rho = 1.0 / system.flash([1.0], T=T, P=1.001 * P).molar_volume
+    known = (c.liquid_density.T_min < T) & (c.liquid_density.T_max > T)
+    limit = DENSITY_BY_CHAINS.get(name, 0.04) if eos == "PC-SAFT" else 0.04
+    assert np.abs(rho / c.liquid_density.value(T) - 1.0)[known].mean() < limit
+
+
+def test_what_does_not_bind_is_soaves_equation():
+    names, z = ["argon", "isobutane", "cyclohexane"], [0.3, 0.3, 0.4]
+    kij = {("argon", "isobutane"): (0.02, 0.01), ("argon", "cyclohexane"): 0.1, ("isobutane", "cyclohexane"): 0.01}
+    one, other = (sl.System(names, eos=eos, kij=kij).flash(z, T=320.0, P=12e5) for eos in ("CPA", "SRK"))
+    assert one.n_phases == other.n_phases == 2
+    assert one.vapor_fraction == pytest.approx(other.vapor_fraction, rel=1e-9)
+    for name in ("H", "S", "density", "Cp"):
+        for a, b in zip(one.phases, other.phases, strict=True):
+            assert getattr(a, name) == pytest.approx(getattr(b, name), rel=1e-8)
+
+
+@pytest.mark.parametrize("eos", ["CPA", "PC-SAFT"])
+def test_bonds_of_one_alcohol_have_a_closed_form(eos):
+    """X = [√(1 + 4ρΔ) - 1]/2ρΔ; here Δ from each equation's own contact value, written out once more."""
+    c, T, P = BANK["ethanol"], 350.0, 30e5
+    phase = sl.System(["ethanol"], eos=eos).flash([1.0], T=T, P=P).phases[0]
+    rho = 1.0 / phase.molar_volume
+    if eos == "CPA":
+        b = c.cpa_covolume
+        delta = b * c.cpa_bond_volume * np.expm1(c.cpa_bond_energy / (R * T)) / (1.0 - 1.9 * b * rho / 4.0)
+    else:
+        d = c.segment_diameter * (1.0 - 0.12 * np.exp(-3.0 * c.segment_energy / T))
+        eta, N = np.pi / 6.0 * 6.02214076e23 * rho * c.segments * d**3, 6.02214076e23
+        g = (1.0 - 0.5 * eta) / (1.0 - eta) ** 3
+        delta = N * c.segment_diameter**3 * c.segment_bond_volume * np.expm1(c.segment_bond_energy / T) * g
+    expected = (np.sqrt(1.0 + 4.0 * rho * delta) - 1.0) / (2.0 * rho * delta)
+    assert phase.free_sites == {"ethanol": pytest.approx(expected, rel=1e-9)}
+    assert 0.01 < expected < 0.3
+
+
+def test_free_sites_of_a_mixture_and_of_what_has_none():
+    state = sl.System(["water", "methanol", "propane"], eos="CPA").flash([0.3, 0.3, 0.4], T=300.0, P=8e5)
+    vapor, *liquids = state.phases
+    assert vapor.kind == "vapor"
+    assert set(vapor.free_sites) == {"water", "methanol"}
+    assert all(free > 0.8 for free in vapor.free_sites.values())
+    watery = max(liquids, key=lambda p: p.composition["water"])
+    assert all(free < 0.2 for free in watery.free_sites.values())
+    assert sl.System(["propane"], eos="PR").flash([1.0], T=300.0, P=1e5).phases[0].free_sites == {}
+
+
+MUTUAL = {
+    # mole fractions at 298.15 K of hydrocarbon in water and of water in hydrocarbon: IUPAC-NIST Solubility Data Series 81, J. Phys. Chem. Ref. Data 33-35 (2004-2006); Tsonopoulos,
+    # Fluid Phase Equilib. 156 (1999) 21-33
+    "n-octane": (1.0e-7, 5.4e-4),
+    "benzene": (4.1e-4, 3.0e-3),
+    "toluene": (1.04e-4, 2.5e-3),
+}
+
+
+@pytest.mark.parametrize("name", MUTUAL)
+def test_water_and_hydrocarbons_dissolve_each_other_as_measured(name):
+    oil, water = _liquids(["water", name], 298.15, 20e5)
+    in_water, of_water = MUTUAL[name]
+    assert 1.0 / 1.6 < water[name] / in_water < 1.6
+    assert 1.0 / 1.3 < oil["water"] / of_water < 1.3
+
+
+def test_hexane_in_water_is_a_known_weakness():
+    """4.7e-4 of water in hexane is well met; 2.5e-6 of hexane in water is not: the measured minimum near 298 K is beyond any constant kij."""
+    oil, water = _liquids(["water", "n-hexane"], 298.15, 20e5)
+    assert oil["water"] == pytest.approx(4.7e-4, rel=0.3)
+    assert 5e-7 < water["n-hexane"] < 1.5e-6
+
+
+def _liquids(names, T, P):
+    """Compositions of both, that with less water first."""
+    state = sl.System(names, eos="CPA").flash([0.5, 0.5], T=T, P=P)
+    assert [p.kind for p in state.phases] == ["liquid", "liquid"]
+    return sorted((p.composition for p in state.phases), key=lambda x: x["water"])
+
+
+def test_methanol_and_hexane_split_up_to_near_the_measured_critical_temperature():
+    """34 °C is measured (Hradetzky and Lempe, Fluid Phase Equilib. 69 (1991) 285-301); kij = 0.01 as published."""
+    system = sl.System(["methanol", "n-hexane"], eos="CPA", kij={("methanol", "n-hexane"): 0.01})
+    count = system.flash([[0.55, 0.45]] * 2, T=[297.0, 317.0], P=5e5).n_phases
+    assert list(count) == [2, 1]
+
+
+# x of methane and y of water at 298.15 K: Culberson and McKetta, Trans. AIME 192 (1951) 223-226, and 195 (1952) 297-300; of carbon dioxide at 323.15 K Bamberger, Sieder and Maurer,
+# J. Supercrit. Fluids 17 (2000) 97-110
+GASES = [("methane", 298.15, 50e5, 1.08e-3), ("carbon dioxide", 323.2, 60.6e5, 0.0161), ("carbon dioxide", 323.2, 100.9e5, 0.0207)]
+
+
+@pytest.mark.parametrize(("gas", "T", "P", "x"), GASES)
+def test_gases_dissolve_in_water_as_measured_without_any_interaction_parameter(gas, T, P, x):
+    state = sl.System([gas, "water"], eos="CPA", kij="zero").flash([0.5, 0.5], T=T, P=P)
+    assert state.phases[1].composition[gas] == pytest.approx(x, rel=0.1)
+
+
+def test_acetic_acid_boils_with_dimers_in_its_vapor():
+    """At 117.9 °C with 23.7 kJ/mol (Majer and Svoboda, 1985): half of what a monomeric vapor would take; Z of the vapor is 0.6 or so."""
+    at_boiling = sl.System(["acetic acid"], eos="CPA").flash([1.0], P="1 atm", vapor_fraction=0.5)
+    vapor, liquid = at_boiling.phases
+    assert at_boiling.T == pytest.approx(391.0, abs=1.0)
+    assert vapor.Z < 0.75
+    assert vapor.H - liquid.H < 30e3
+    assert vapor.free_sites["acetic acid"] < 0.6
+
+
+@pytest.mark.parametrize("eos", ["CPA", "CPA-ECR", "PC-SAFT"])
+def test_alcohols_and_water_are_close_without_any_interaction_parameter(eos):
+    """Ethanol and water at 1 atm: 79.8 °C at x = 0.5 with y = 0.654 (Perry's Handbook)."""
+    point = sl.System(["ethanol", "water"], eos=eos, kij="zero").bubble([0.5, 0.5], P="1 atm")
+    assert point.T == pytest.approx(352.95, abs=3.5)
+    assert point.y[0] == pytest.approx(0.654, abs=0.05)
+
+
+def test_every_calculation_takes_bonds(tmp_path):
+    system, z = sl.System(["methane", "methanol", "water"], eos="CPA"), [0.5, 0.2, 0.3]
+    state = system.flash(z, T=300.0, P=50e5)
+    assert state.n_phases == 2
+    for given in ({"P": 50e5, "H": state.H}, {"T": 300.0, "V": state.molar_volume}, {"U": state.U, "V": state.molar_volume}):
+        again = system.flash(z, **given)
+        assert (again.T, again.P) == pytest.approx((300.0, 50e5), rel=1e-6)
+    table = system.table(z, T=[280.0, 300.0], P=50e5, properties=["vapor_fraction", "H", "speed_of_sound"])
+    assert np.isfinite(table["vapor_fraction"]).all()
+    assert system.stability(z, T=300.0, P=50e5).stable is False
+    kept = sl.load(sl.save(system, tmp_path / "bonds.toml")).flash(z, T=300.0, P=50e5)
+    assert (kept.H, kept.vapor_fraction) == (state.H, state.vapor_fraction)
+    pair = sl.System(["methanol", "benzene"], eos="CPA")
+    assert pair.azeotropes("methanol", "benzene", P="1 atm")
+    envelope = sl.System(["methane", "methanol"], eos="CPA").envelope([0.9, 0.1])
+    assert envelope.T.size > 20
+
+
+def test_sets_of_parameters_and_rules_are_values():
+    system = sl.System(["water", "benzene"], eos="CPA")
+    assert system.parameters["cross_volume water / benzene"] == 0.079
+    apart = system.with_parameters({"cross_volume water / benzene": 0.0})
+    dissolved = [s.flash([0.5, 0.5], T=300.0, P=1e6).phases[1].composition["benzene"] for s in (system, apart)]
+    assert dissolved[0] > 2.0 * dissolved[1]
+    weaker = system.with_parameters({"bond_energy water": 15e3})
+    assert weaker.bubble([1.0, 0.0], T=373.15).P > 1.5 * system.bubble([1.0, 0.0], T=373.15).P
+
+
+def test_what_would_bind_but_has_no_parameters_is_said():
+    for eos in ("CPA", "PC-SAFT"):
+        own = sl.Component(name="sleet alcohol", formula="C5H12O", Tc=580.0, Pc="39 bar", omega=0.58, segments=3.0, segment_diameter="3.7 angstrom", segment_energy="260 K")  # fmt: skip
+        assert not any("hydrogen bonds" in n for n in sl.System(["propane", own], eos=eos).flash([0.5, 0.5], T=300.0, P=1e5).notes)
+    notes = sl.System(["water", "glycerol"], eos="CPA").flash([0.5, 0.5], T=300.0, P=1e5).notes
+    assert any("without hydrogen bonds, for want of parameters: glycerol" in n for n in notes)
+
+
+def test_an_own_component_binds():
+    alcohol = sl.Component(
+        name="sleet alcohol", molar_mass=0.088, Tc=580.0, Pc="39 bar", omega=0.58, cpa_attraction=2.2, cpa_covolume="97 cm3/mol", cpa_slope=0.94,
+        cpa_bond_energy="21 kJ/mol", cpa_bond_volume=0.0036, cpa_donors=1, cpa_acceptors=1,
+    )  # fmt: skip
+    bound = sl.System([alcohol], eos="CPA").bubble([1.0], T=400.0).P
+    free = sl.System([alcohol], eos="CPA").with_parameters({"bond_volume sleet alcohol": 0.0}).bubble([1.0], T=400.0).P
+    assert bound < 0.6 * free
+
+
+def test_pure_parameters_are_fitted_to_vapor_pressures_and_densities():
+    """Those of 1-butanol are found again from points that they gave."""
+    system = sl.System(["1-butanol"], eos="CPA")
+    T = np.linspace(300.0, 480.0, 8)
+    P = system.bubble([1.0], T=T).P
+    data = [sl.DataSet(["1-butanol"], {"T": T, "P": P, "x": np.ones((8, 1))})]
+    start = system.with_parameters({"bond_energy 1-butanol": 20e3, "a0 1-butanol": 1.5})
+    fit = sl.regress(start, data, fit=["bond_energy 1-butanol", "a0 1-butanol"])
+    assert fit.system.parameters["a0 1-butanol"] == pytest.approx(1.56949, rel=0.01)
+    assert fit.system.parameters["bond_energy 1-butanol"] == pytest.approx(21001.0, rel=0.01)
