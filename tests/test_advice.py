@@ -36,9 +36,10 @@ SITUATIONS = [
     ("extraction", "acetone + toluene + water", "25 degC", "1 bar", "liquid-liquid", {"NRTL", "UNIQUAC"}),
     ("decanter with an ester", "n-butyl acetate + water", "30 degC", "1 bar", "liquid-liquid", {"NRTL", "UNIQUAC"}),
     ("water in natural gas", "methane + carbon dioxide + water", "40 degC", "50 bar", "vapor-liquid", {"PR"}),
-    ("water and hydrocarbon under pressure", "propane + water", "50 degC", "15 bar", "vapor-liquid", {"PR"}),
+    ("water and hydrocarbon under pressure", "propane + water", "50 degC", "15 bar", "vapor-liquid", {"PR", "CPA"}),
     ("fermenter solvents", "acetone + 1-butanol + ethanol + water", "80 degC", "1 bar", "distillation", {"NRTL", "UNIQUAC"}),
-    ("acid dimers in the vapor", "acetic acid + water", "100 degC", "1 bar", "vapor-liquid", LOCAL),
+    ("acid dimers in the vapor", "acetic acid + water", "100 degC", "1 bar", "vapor-liquid", {"CPA"}),
+    ("methanol as an inhibitor", "methane + methanol + water", "10 degC", "60 bar", "vapor-liquid", {"CPA"}),
     ("near a critical point", "ethane + carbon dioxide", "295 K", "55 bar", "vapor-liquid", {"PR", "SRK"}),
     ("aromatic and nitrile", "benzene + acetonitrile", "45 degC", "0.4 bar", "vapor-liquid", LOCAL),
 ]  # fmt: skip
@@ -114,7 +115,7 @@ def test_kept_measurements_are_pointed_to(tmp_path, monkeypatch):
 
 
 def test_every_fact_that_a_rule_asks_for_is_one():
-    derived = {"all subcritical", "all pairs known", "some pairs known", "no pair known", "equation of state", "activity"}
+    derived = {"all subcritical", "all pairs known", "some pairs known", "no pair known", "equation of state", "activity", "bonds known", "bonds unknown"}
     known = {*FACTS, *derived, *(f"purpose {p}" for p in PURPOSES)}
     for _, when, reason in _rules():
         for fact in when:

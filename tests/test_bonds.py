@@ -149,9 +149,9 @@ def test_every_calculation_takes_bonds(tmp_path):
     kept = sl.load(sl.save(system, tmp_path / "bonds.toml")).flash(z, T=300.0, P=50e5)
     assert (kept.H, kept.vapor_fraction) == (state.H, state.vapor_fraction)
     pair = sl.System(["methanol", "benzene"], eos="CPA")
-    assert pair.azeotropes("methanol", "benzene", P="1 atm")
+    assert pair.azeotropes(P="1 atm")
     envelope = sl.System(["methane", "methanol"], eos="CPA").envelope([0.9, 0.1])
-    assert envelope.T.size > 20
+    assert envelope.cricondentherm.T > 300.0
 
 
 def test_sets_of_parameters_and_rules_are_values():

@@ -7,7 +7,7 @@ import sleetfield as sl
 from sleetfield.core.constants import R
 from sleetfield.core.models.density_roots import Isotherm, rising_roots
 
-KNOWN = [c.name for c in sl.databank() if c.segments is not None]
+KNOWN = [c.name for c in sl.databank() if c.segments is not None and not c.segment_bond_energy]
 GAS = ["nitrogen", "methane", "propane", "n-heptane"]
 Z = [0.05, 0.70, 0.15, 0.10]
 

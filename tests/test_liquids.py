@@ -514,3 +514,18 @@ def test_dissolved_gases_alone_are_a_vapor_and_make_no_azeotropes():
     system = sl.System(["hydrogen", "ethanol", "water"], liquid="NRTL", henry=henry)
     assert system.flash([1.0, 0.0, 0.0], T=350.0, P="100 bar").phases[0].kind == "vapor"
     assert [a.components for a in system.azeotropes(P="1 atm")] == [("ethanol", "water")]
+
+
+@pytest.mark.parametrize("model", [{"eos": "CPA"}, {"liquid": "NRTL"}])
+def test_dew_points_on_both_sides_of_a_heteroazeotrope_are_those_of_the_liquid_that_forms(model):
+    """From T and back from P, over all vapors: where the other liquid forms first, it is found."""
+    names = ["water", "1-pentanol"] if "eos" in model else ["water", "1-butanol"]
+    system = sl.System(names, **model)
+    z = np.stack([np.linspace(0.05, 0.99, 189), 1.0 - np.linspace(0.05, 0.99, 189)], axis=1)
+    there = system.dew(z, T=380.0)
+    back = system.dew(z, P=there.P)
+    assert there.stable.all()
+    assert back.stable.all()
+    assert np.abs(back.T - 380.0).max() < 1e-5
+    assert (there.x[:, 0] > 0.9).any()
+    assert (there.x[:, 0] < 0.7).any()

@@ -40,7 +40,7 @@ DIMENSIONS: dict[str, tuple[str, str, str]] = {
     "by_temperature": ("1/K", "1/K", "1/delta_degF"),
     "by_pressure": ("1/Pa", "1/bar", "1/psi"),
     "molecular_length": ("m", "angstrom", "angstrom"),
-    "attraction": ("Pa m6/mol2", "Pa m6/mol2", "Pa m6/mol2"),
+    "attraction": ("Pa m^6/mol^2", "Pa m^6/mol^2", "Pa m^6/mol^2"),
     "dipole_moment": ("debye", "debye", "debye"),
     "solubility_parameter": ("Pa^0.5", "MPa^0.5", "MPa^0.5"),
     "fraction": ("", "", ""),
@@ -63,7 +63,7 @@ _SIZES: dict[str, float] = {
     **{"J/(mol K)": 1.0, "kJ/(kmol K)": 1.0, "Btu/(lbmol degR)": _BTU * 1.8 / (1e3 * _POUND)},
     **{"m/s": 1.0, "ft/s": _FOOT, "K/Pa": 1.0, "K/bar": 1e-5, "delta_degF/psi": 1.0 / (1.8 * _PSI)},
     **{"1/K": 1.0, "1/delta_degF": 1.8, "1/Pa": 1.0, "1/bar": 1e-5, "1/psi": 1.0 / _PSI},
-    **{"m": 1.0, "angstrom": 1e-10, "Pa m6/mol2": 1.0, "debye": 1.0, "Pa^0.5": 1.0, "MPa^0.5": 1e3, "": 1.0},
+    **{"m": 1.0, "angstrom": 1e-10, "Pa m^6/mol^2": 1.0, "debye": 1.0, "Pa^0.5": 1.0, "MPa^0.5": 1e3, "": 1.0},
 }
 """The usual units in SI, so that usual numbers need no pint; a test holds them against it."""
 _ZEROS = {"degC": (1.0, 273.15), "degF": (1.0 / 1.8, 459.67 / 1.8)}

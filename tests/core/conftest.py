@@ -207,7 +207,7 @@ def sites(own_volume, *binding):
     table = np.zeros((6, 3))
     for i, own in binding:
         table[i] = own
-    energy = np.array([1300.0, 1500.0, 1800.0, 2000.0, 2300.0, 2100.0])
+    energy = np.array([800.0, 900.0, 1000.0, 1100.0, 1300.0, 1200.0])
     each = np.stack([np.broadcast_to(energy[:, None], (6, 6)), np.broadcast_to(energy, (6, 6))])
     each[:, 2:, :], each[:, :, 2:] = each.mean(axis=0)[2:], each.mean(axis=0)[:, 2:]
     return Association.of_components(table, np.sqrt(own_volume[:, None] * own_volume), each)
@@ -216,7 +216,7 @@ def sites(own_volume, *binding):
 def bonded_chains():
     """PC-SAFT with bonds of four of the six."""
     plain = chains(varying=True)
-    association = sites(0.02 * plain.sigma**3 * 6.022e23, (1, (1, 1, 0)), (2, (2, 2, 0)), (4, (0, 0, 1)), (5, (0, 1, 0)))
+    association = sites(0.02 * plain.sigma**3 * 6.022e23, (2, (1, 1, 0)), (3, (2, 2, 0)), (4, (0, 0, 1)), (5, (0, 1, 0)))
     return BondedPCSAFT(plain.m, plain.sigma, plain.epsilon, plain.kij, plain.Tc, plain.Pc, plain.omega, association=association)
 
 
@@ -225,7 +225,7 @@ def cubic_plus_association(varying=False):
     soave = SoaveRedlichKwong(TC, PC, OMEGA, KIJ)
     association = sites(0.03 * soave.b, (1, (1, 1, 0)), (2, (0, 0, 1)), (4, (1, 2, 0)), (5, (2, 2, 0)))
     kij = chains(varying=True).kij if varying else KIJ
-    return CPA(0.7 * soave.root_ac**2, soave.b, SoaveRedlichKwong.m(OMEGA), association, kij, TC, PC, OMEGA)
+    return CPA(0.9 * soave.root_ac**2, soave.b, SoaveRedlichKwong.m(OMEGA), association, kij, TC, PC, OMEGA)
 
 
 class PlainHelmholtz(HelmholtzModel):

@@ -34,7 +34,8 @@ _CANDIDATES: dict[str, tuple[dict[str, Any], tuple[str, ...]]] = {
     "PR": ({"eos": "PR"}, ("cubic", "has parameters", "equation of state")),
     "SRK": ({"eos": "SRK"}, ("cubic", "has parameters", "equation of state")),
     "RK": ({"eos": "RK"}, ("cubic", "equation of state")),
-    "PC-SAFT": ({"eos": "PC-SAFT"}, ("equation of state",)),
+    "PC-SAFT": ({"eos": "PC-SAFT"}, ("bonds", "equation of state")),
+    "CPA": ({"eos": "CPA"}, ("bonds", "equation of state")),
     **{
         f"{liquid}, {vapor} vapor": (
             {"liquid": liquid, "vapor": vapor},
@@ -170,7 +171,7 @@ def advise(components: Sequence[str | Component], *, T: Any, P: Any, purpose: st
             excluded[name] = str(error).rstrip(".")
             continue
         missing = _missing(system)
-        own = {*facts, *_known_facts(system, missing), *tags}
+        own = {*facts, *_known_facts(system, missing), *_known_bonds(system, q), *tags}
         reasons = _fired({*tags, name.split(",")[0], "any"}, own)
         points = sum(r.points for r in reasons)
         worst = min(reasons, default=None, key=lambda r: r.points)
@@ -216,6 +217,13 @@ def _known_facts(system: Mixture, missing: Sequence[str]) -> set[str]:
     if not system.model.recipe.usual_fit or not count:
         return set()
     return {"all pairs known" if not missing else "no pair known" if len(missing) == count else "some pairs known"}
+
+
+def _known_bonds(system: Mixture, q: _Question) -> set[str]:
+    """Whether an equation with bonds has numbers for all of them; nothing where there are none."""
+    binding = {p.of[0] for p in system.model.parameters.values() if p.symbol == "bond_energy"}
+    wanted = set(q.having("associating"))
+    return {"bonds known" if wanted <= binding else "bonds unknown"} if wanted else set()
 
 
 @functools.cache
