@@ -115,7 +115,16 @@ def test_kept_measurements_are_pointed_to(tmp_path, monkeypatch):
 
 
 def test_every_fact_that_a_rule_asks_for_is_one():
-    derived = {"all subcritical", "all pairs known", "some pairs known", "no pair known", "equation of state", "activity", "bonds known", "bonds unknown"}
+    derived = {
+        "all subcritical",
+        "all pairs known",
+        "some pairs known",
+        "no pair known",
+        "equation of state",
+        "activity",
+        "bonds known",
+        "bonds unknown",
+    }
     known = {*FACTS, *derived, *(f"purpose {p}" for p in PURPOSES)}
     for _, when, reason in _rules():
         for fact in when:

@@ -24,6 +24,7 @@ from sleetfield.core.models.alpha import MathiasCopeman, Twu
 from sleetfield.core.models.alpha.with_water import WATER, WithWater
 from sleetfield.core.models.association import Association
 from sleetfield.core.models.cpa import CPA
+from sleetfield.core.models.dimers import Dimerization, DimerizingGas
 from sleetfield.core.models.helmholtz import First, HelmholtzModel
 from sleetfield.core.models.ideal_gas import IdealGas
 from sleetfield.core.models.liquid import Liquid
@@ -147,6 +148,12 @@ def beside_equation_of_state():
     pick = [4, 5, 2]
     vapor = PengRobinson(TC[pick], PC[pick], OMEGA[pick], np.zeros((3, 3)))
     return LiquidAndVapor(Liquid(PureLiquids(ANTOINE, DENSITY, vapor, poynting=True), ACTIVITY["NRTL"]()), vapor)
+
+
+def beside_dimers():
+    """NRTL beside a vapor of which two components pair."""
+    vapor = DimerizingGas(Dimerization(np.array([-60e3, np.nan, -55e3]), np.array([-146.0, np.nan, -140.0])))
+    return LiquidAndVapor(Liquid(PureLiquids(ANTOINE, DENSITY, vapor), ACTIVITY["NRTL"]()), vapor)
 
 
 def translated():
@@ -308,6 +315,7 @@ MODELS = {
     "PR as a Helmholtz energy": lambda: cubic(PlainHelmholtz),
     "ideal": raoult,
     "ideal and virial": virial,
+    "ideal and dimers": beside_dimers,
     "NRTL and PR": beside_equation_of_state,
     **{name: functools.partial(nonideal, name) for name in ACTIVITY if name != "ideal"},
 }

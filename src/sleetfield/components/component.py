@@ -72,6 +72,8 @@ class Component:
         In cubic plus association: attraction at the critical temperature, Pa m6/mol2, covolume, m3/mol, and how the root of the attraction falls with temperature.
     cpa_bond_energy, cpa_bond_volume, cpa_donors, cpa_acceptors, cpa_pairing : float, optional
         Of bonds there: energy, J/mol, volume over the covolume, and how many donors, acceptors, and sites that pair with any other.
+    dimerization_enthalpy, dimerization_entropy : float, optional
+        Of a dimer from two molecules of the ideal gas, J/mol and J/(mol K) at 1 bar.
     delta_d, delta_p, delta_h : float, optional
         Parts of the solubility parameter (dispersion, polar, hydrogen bonding) at 298 K, Pa^0.5.
     formula, cas, smiles, inchi_key : str, optional
@@ -140,6 +142,8 @@ class Component:
     cpa_donors: float | None = None
     cpa_acceptors: float | None = None
     cpa_pairing: float | None = None
+    dimerization_enthalpy: float | None = None
+    dimerization_entropy: float | None = None
     delta_d: float | None = None
     delta_p: float | None = None
     delta_h: float | None = None

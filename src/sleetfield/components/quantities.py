@@ -82,6 +82,8 @@ CONSTANTS = {
     "cpa_donors": Constant("fraction", "proton donors, CPA", signed=True),
     "cpa_acceptors": Constant("fraction", "proton acceptors, CPA", signed=True),
     "cpa_pairing": Constant("fraction", "sites that pair with any other, CPA", signed=True),
+    "dimerization_enthalpy": Constant("molar_energy", "enthalpy of a dimer from two molecules, ideal gas", signed=True),
+    "dimerization_entropy": Constant("molar_entropy", "entropy of a dimer from two molecules, ideal gas at 1 bar", signed=True),
     "delta_d": Constant("solubility_parameter", "solubility parameter, dispersion"),
     "delta_p": Constant("solubility_parameter", "solubility parameter, polar", signed=True),
     "delta_h": Constant("solubility_parameter", "solubility parameter, hydrogen bonding", signed=True),

@@ -19,7 +19,9 @@ from .parameter import NO_LAYER, Parameter, Parameters, Symbol
 
 Array = NDArray[np.float64]
 
-CROSS_VOLUME = Symbol("cross_volume", "volume of a bond between unlike molecules", low=0.0, high=1.0, of_temperature=False, size=0.1)
+CROSS_VOLUME = Symbol(
+    "cross_volume", "volume of a bond between unlike molecules", low=0.0, high=1.0, of_temperature=False, size=0.1
+)
 UNKNOWN = "none known: no bond"
 
 
@@ -88,12 +90,13 @@ def solvation_parameters(who: ComponentList, keys: Keys, equation: str, cross_en
 
 def association(table: Array, volume: Array, energy: Array) -> Association:
     """The sites of components ``(C, 3)`` that bind at all, from v ``(C, C)``, m3/mol, and both energies ``(2, C, C)``, K."""
-    return Association.of_components(np.where((volume > 0.0).any(axis=1)[:, None], table, 0.0), volume, energy)
+    binds = np.asarray((volume > 0.0).any(axis=1))
+    return Association.of_components(np.where(binds[:, None], table, 0.0), volume, energy)
 
 
 def crossed(values: Parameters, who: ComponentList, symbol: str) -> Array:
     """A parameter of some pairs ``(C, C)``, symmetric, zero elsewhere."""
-    return values.pairs(symbol, who, mirrored=1.0)[0]
+    return np.asarray(values.pairs(symbol, who, mirrored=1.0)[0])
 
 
 def mean_energy(own: Array) -> Array:

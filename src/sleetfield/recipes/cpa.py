@@ -16,7 +16,18 @@ from ..core.models.soave_redlich_kwong import SoaveRedlichKwong
 from ..pairs.of_temperature import constant
 from ..pairs.pair_parameters import PairParameters
 from ..text import first_few
-from .bonds import CROSS_VOLUME, Array, Keys, association, bond_parameters, crossed, mean_energy, site_table, solvation_parameters, without_bonds
+from .bonds import (
+    CROSS_VOLUME,
+    Array,
+    Keys,
+    association,
+    bond_parameters,
+    crossed,
+    mean_energy,
+    site_table,
+    solvation_parameters,
+    without_bonds,
+)
 from .contract import EquationOfState, Given
 from .interactions import KIJ, interaction_notes, interactions
 from .parameter import NO_LAYER, Parameter, Parameters, Symbol
@@ -26,7 +37,9 @@ _PHYSICAL = {"a0": "cpa_attraction", "b": "cpa_covolume", "c1": "cpa_slope"}
 _BY_SOAVE = "from Tc, Pc and omega, as Soave's equation has it"
 _ENERGY = Symbol("bond_energy", "energy of a bond", "J/mol", low=0.0, high=6e4, of_temperature=False, size=1e4)
 _VOLUME = Symbol("bond_volume", "volume of a bond over the covolume", low=0.0, high=1.0, of_temperature=False, size=0.01)
-_CROSS_ENERGY = Symbol("cross_energy", "energy of a bond between unlike molecules", "J/mol", low=0.0, high=6e4, of_temperature=False, size=1e4)
+_CROSS_ENERGY = Symbol(
+    "cross_energy", "energy of a bond between unlike molecules", "J/mol", low=0.0, high=6e4, of_temperature=False, size=1e4
+)
 
 
 @dataclass(frozen=True)

@@ -1,4 +1,4 @@
-"""Vapors beside a liquid model: the ideal gas and the virial equation. (Equations of state serve too.)"""
+"""Vapors beside a liquid model: the ideal gas, the same with dimers, and the virial equation. (Equations of state serve too.)"""
 
 from __future__ import annotations
 
@@ -8,11 +8,14 @@ from typing import Any
 
 import numpy as np
 
+from ..components.classes import classes_of
 from ..components.component_list import ComponentList
 from ..components.polar_terms import polar_terms
+from ..core.models.dimers import Dimerization, DimerizingGas
 from ..core.models.ideal_gas import IdealGas
 from ..core.models.no_vapor import NoVapor
 from ..core.models.virial import Virial
+from ..text import first_few
 from ..units import one_in_si
 from .contract import Given, VaporModel
 from .interactions import KIJ, critical_volumes, interaction_notes, interactions
@@ -41,6 +44,41 @@ class IdealVapor(VaporModel, name="ideal"):
     def build(self, who: ComponentList, values: Parameters) -> IdealGas:
         """The ideal gas."""
         return IdealGas()
+
+
+_H = Symbol("dimer_H", "enthalpy of a dimer from two molecules", "J/mol", low=-1e5, high=0.0, of_temperature=False, size=1e4)
+_S = Symbol(
+    "dimer_S", "entropy of a dimer from two molecules, at 1 bar", "J/(mol K)", low=-300.0, high=0.0, of_temperature=False, size=10.0
+)
+_OF_DIMERS = {_H.symbol: "dimerization_enthalpy", _S.symbol: "dimerization_entropy"}
+
+
+@dataclass(frozen=True)
+class DimerVapor(VaporModel, name="dimers"):
+    """An ideal gas in which carboxylic acids, and what else has constants for it, pair."""
+
+    symbols = (_H, _S)
+
+    @property
+    def title(self) -> str:
+        """For headings."""
+        return "dimerizing"
+
+    def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
+        """Enthalpy and entropy of dimers, of the components that have them."""
+        for c in who:
+            if all(getattr(c, key) is not None for key in _OF_DIMERS.values()):
+                for symbol, key in _OF_DIMERS.items():
+                    yield Parameter(symbol, (c.name,), constant(getattr(c, key)), c.sources[key], c.layers[key])
+
+    def build(self, who: ComponentList, values: Parameters) -> DimerizingGas:
+        """The gas with its dimers."""
+        return DimerizingGas(Dimerization(*(values.column(symbol, who) for symbol in _OF_DIMERS)))
+
+    def notes(self, who: ComponentList, values: Parameters) -> list[str]:
+        """On acids that pair but have no constants."""
+        plain = [c.name for c in who if "acid" in classes_of(c) and not any(p.of == (c.name,) for p in values.of_symbol(_H.symbol))]
+        return [f"Taken as without dimers, for want of constants: {first_few(plain)}."] if plain else []
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from ..core.arrays import ABSENT
+from ..core.models.contract import LIQUID, VAPOR
 from ..text import html
 
 if TYPE_CHECKING:
@@ -96,7 +97,7 @@ class Phase:
         if self.kind == "solid":
             return {}
         rho = np.array([[x / self.molar_volume for x in self.composition.values()]])
-        found = model.free_sites(np.array([self.state.T]), np.maximum(rho, ABSENT))[0]
+        found = model.free_sites(np.array([self.state.T]), np.maximum(rho, ABSENT), VAPOR if self.kind == "vapor" else LIQUID)[0]
         return {name: float(free) for name, free in zip(names, found, strict=True) if np.isfinite(free)}
 
     @property

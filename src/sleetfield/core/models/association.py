@@ -92,7 +92,7 @@ class Association:
 
     def compiled(self) -> Sites | None:
         """The sites as the compiled engine takes them; None where they are too many."""
-        return plain_sites(self.owner, self.count, self.volume, self.energy) if len(self.owner) <= MOST_SITES else None
+        return plain_sites(self.owner.astype(float), self.count, self.volume, self.energy) if len(self.owner) <= MOST_SITES else None
 
     def strength(self, T: Numbers) -> tuple[Numbers, Numbers]:
         """F and its derivative by temperature ``(N, K, K)``."""
@@ -124,7 +124,7 @@ class Association:
         """The fraction of each component's sites that is not bound ``(N, C)``; NaN where it has none."""
         free = np.asarray(self.bonds(T, rho, contact).free, dtype=float)
         with np.errstate(invalid="ignore"):
-            return free @ self._of_components / self._of_components.sum(axis=0)
+            return np.asarray(free @ self._of_components / self._of_components.sum(axis=0))
 
     def _free(self, d: Numbers, delta: Numbers) -> Numbers:
         """X ``(N, K)``; of complex numbers to the first order in the imaginary part, from the real ones by one step of Newton's method."""

@@ -161,8 +161,8 @@ class PhaseModel(ABC):
     def ln_saturation_guess(self, T: Array) -> Array:
         """Rough ln(P_sat/Pa) ``(N, C)``."""
 
-    def free_sites(self, T: Array, rho: Array) -> Array:
-        """Of fluids of densities ``rho (N, C)``, mol/m3: the fraction of each component's sites that is not bound ``(N, C)``; NaN of what has none."""
+    def free_sites(self, T: Array, rho: Array, kind: Kind = STABLE) -> Array:
+        """Of fluids of a kind and densities ``rho (N, C)``, mol/m3: the fraction of each component's sites that is not bound ``(N, C)``; NaN of what has none."""
         return np.full(rho.shape, np.nan)
 
     def free_loops(self) -> EquationLoops | None:

@@ -21,6 +21,7 @@ from ..compiled.equation_loops import Plain, common
 from ..constants import R
 from .association import Association
 from .attraction import Attraction
+from .contract import STABLE, Kind
 from .from_critical_constants import critical_range, ln_saturation
 from .helmholtz import First, HelmholtzModel
 from .soave_redlich_kwong import SoaveRedlichKwong
@@ -109,7 +110,7 @@ class CPA(HelmholtzModel):
         f_rho = np.log(free)[:, None] - (per_B / RT)[:, None] * q_i + by_B[:, None] * self.b + bonds.f_rho
         return First(f, f_T, f_rho)
 
-    def free_sites(self, T: Array, rho: Array) -> Array:
+    def free_sites(self, T: Array, rho: Array, kind: Kind = STABLE) -> Array:
         g = 1.0 / (1.0 - _CONTACT * (rho @ self.b))
         return self.association.free_sites(T, rho, g[:, None, None])
 

@@ -37,6 +37,13 @@ class LiquidAndVapor(PhaseModel):
     def ln_saturation_guess(self, T: Array) -> Array:
         return self.liquid.ln_saturation(T)
 
+    def free_sites(self, T: Array, rho: Array, kind: Kind = STABLE) -> Array:
+        """The vapor's; activity coefficients know of none."""
+        if not isinstance(self.vapor, PhaseModel):
+            return super().free_sites(T, rho, kind)
+        in_vapor = np.broadcast_to(np.asarray(kind) == VAPOR, len(T))
+        return np.where(in_vapor[:, None], self.vapor.free_sites(T, rho, VAPOR), np.nan)
+
     def select(self, components: Sequence[int]) -> LiquidAndVapor:
         molar_mass = None if self.molar_mass is None else self.molar_mass[np.asarray(components)]
         return LiquidAndVapor(self.liquid.select(components), self.vapor.select(components), molar_mass)

@@ -143,7 +143,9 @@ class PCSAFT(HelmholtzModel):
         )
         segments = Segments(self.m, self.sigma, self.epsilon, self._volume)
         tables = Tables(_A, _B, _SERIES, _COMPRESSIBILITY, _GRID[:, 0])
-        return plain(common(R, self.Tc, self.Pc, self.omega), _AVOGADRO, self.critical_packing, segments, attractions, tables, sites)
+        return plain(
+            common(R, self.Tc, self.Pc, self.omega), _AVOGADRO, self.critical_packing, segments, attractions, tables, sites
+        )
 
     def ln_saturation_guess(self, T: Array) -> Array:
         return ln_saturation(T, self.Tc, self.Pc, self.omega)

@@ -15,6 +15,7 @@ import numpy as np
 from ..arrays import Array, Numbers
 from ..compiled.equation_loops import Plain
 from .association import Association, Bonds
+from .contract import STABLE, Kind
 from .density_roots import Isotherm
 from .helmholtz import First, HelmholtzModel
 from .pc_saft import PCSAFT
@@ -68,7 +69,7 @@ class BondedPCSAFT(PCSAFT):
         f_rho = bonds.f_rho + f_2[:, None] * spheres[2] + f_3[:, None] * spheres[3]
         return First(plain.f + bonds.f, plain.f_T + f_T, plain.f_rho + f_rho)
 
-    def free_sites(self, T: Array, rho: Array) -> Array:
+    def free_sites(self, T: Array, rho: Array, kind: Kind = STABLE) -> Array:
         d = self._diameters(T)
         contact = self._contact(d, rho, self._spheres(d)).value
         return self.association.free_sites(T, rho, np.asarray(contact, dtype=float))

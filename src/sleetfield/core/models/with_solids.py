@@ -37,8 +37,8 @@ class WithSolids(PhaseModel):
     def ln_saturation_guess(self, T: Array) -> Array:
         return self.fluid.ln_saturation_guess(T)
 
-    def free_sites(self, T: Array, rho: Array) -> Array:
-        return self.fluid.free_sites(T, rho)
+    def free_sites(self, T: Array, rho: Array, kind: Kind = STABLE) -> Array:
+        return self.fluid.free_sites(T, rho, kind)
 
     def select(self, components: Sequence[int]) -> PhaseModel:
         place = {int(c): k for k, c in enumerate(components)}
