@@ -27,7 +27,8 @@ warnings.simplefilter("error")
 def random_mixture(rng, n):
     """Names, a model, and n compositions, some with traces and absent components."""
     kind = rng.choice(
-        ["PR", "SRK", "Twu", "PC-SAFT", "CPA", "ideal", "NRTL", "UNIFAC", "MHV2"], p=[0.23, 0.23, 0.1, 0.1, 0.08, 0.1, 0.1, 0.03, 0.03]
+        ["PR", "SRK", "Twu", "PC-SAFT", "CPA", "ideal", "NRTL", "UNIFAC", "MHV2"],
+        p=[0.23, 0.23, 0.1, 0.1, 0.08, 0.1, 0.1, 0.03, 0.03],
     )
     able = {"PC-SAFT": lambda c: c.segments is not None, "UNIFAC": of_known_groups, "MHV2": of_known_groups}.get(str(kind), bool)
     names = [c.name for c in sl.databank() if c.heat_capacity is not None and able(c)]

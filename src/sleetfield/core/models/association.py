@@ -45,6 +45,15 @@ class Bonds(NamedTuple):
     free: Numbers
 
 
+class Bent(NamedTuple):
+    """Contact values of pairs of sites ``(N, K, K)`` or ``(N, 1, 1)`` with their first and second derivatives by moments, which are linear in densities, with slopes ``(N, C)`` by these."""
+
+    value: Array
+    by: Sequence[Array]
+    bent: Sequence[Sequence[Array]]
+    slopes: Sequence[Array]
+
+
 class Association:
     """Sites of ``C`` components and how they bind.
 
@@ -92,7 +101,9 @@ class Association:
 
     def compiled(self) -> Sites | None:
         """The sites as the compiled engine takes them; None where they are too many."""
-        return plain_sites(self.owner.astype(float), self.count, self.volume, self.energy) if len(self.owner) <= MOST_SITES else None
+        return (
+            plain_sites(self.owner.astype(float), self.count, self.volume, self.energy) if len(self.owner) <= MOST_SITES else None
+        )
 
     def strength(self, T: Numbers) -> tuple[Numbers, Numbers]:
         """F and its derivative by temperature ``(N, K, K)``."""
@@ -102,6 +113,10 @@ class Association:
         F = self.volume * np.sqrt(own[:, 0] * own[:, 1])
         slope = -(reduced * grown / own).sum(axis=1) * 0.5 / T[:, None, None]
         return F, F * slope
+
+    def real_strength(self, T: Array) -> Array:
+        """F at real temperatures."""
+        return np.asarray(self.strength(T)[0], dtype=float)
 
     def bonds(self, T: Numbers, rho: Numbers, contact: Numbers) -> Bonds:
         """At densities ``rho (N, C)``, mol/m3, with the contact value of each pair of sites ``(N, K, K)`` or ``(N, 1, 1)``."""
@@ -120,6 +135,41 @@ class Association:
             free,
         )
 
+    def pressure(self, F: Array, x: Array, rho: Array, contact: tuple[Array, Array, Array]) -> tuple[Array, Array]:
+        """What bonds add to P/RT and its slope at densities ``rho (N,)`` of mole fractions ``x (N, C)``, from contact values and their first two derivatives by density."""
+        g, g1, g2 = contact
+        d = rho[:, None] * (x @ self._of_components.T)
+        delta = g * F
+        X = _solved(d, delta)
+        bound = d * X
+        t = np.einsum("nkl,nl->nk", F * g1, bound)
+        S = -0.5 * (bound * t).sum(axis=-1)
+        met = np.einsum("nkl,nl->nk", F * (g1 + g / rho[:, None, None]), bound)
+        X_rho = np.linalg.solve(_response(d, delta, X), -met[:, :, None])[:, :, 0]
+        bend = -0.5 * np.einsum("nk,nkl,nl->n", bound, F * g2, bound) - ((X / rho[:, None] + X_rho) * d * t).sum(axis=-1)
+        p = rho * S - 0.5 * (d * (1.0 - X)).sum(axis=-1)
+        slope = S + rho * bend - 0.5 * (d * ((1.0 - X) / rho[:, None] - X_rho)).sum(axis=-1)
+        return p, slope
+
+    def hessian(self, T: Array, rho: Array, contact: Bent) -> Array:
+        """What they add to the second derivatives of Aᴿ/VRT by densities ``(N, C, C)``."""
+        F = self.real_strength(T)
+        d = rho @ self._of_components.T
+        delta = contact.value * F
+        X = _solved(d, delta)
+        bound = d * X
+        own = np.asarray(X[:, :, None] * self._of_components)
+        t = [np.einsum("nkl,nl->nk", F * by, bound) for by in contact.by]
+        met = delta @ own + sum(tq[:, :, None] * slope[:, None, :] for tq, slope in zip(t, contact.slopes, strict=True))
+        X_rho = np.linalg.solve(_response(d, delta, X), -met)
+        result = np.einsum("kc,nkj->ncj", self._of_components, X_rho / X[:, :, None])
+        for q, slope in enumerate(contact.slopes):
+            S = -np.einsum("nk,nkj->nj", t[q], own + d[:, :, None] * X_rho)
+            for r, other in enumerate(contact.slopes):
+                S = S - 0.5 * np.einsum("nk,nkl,nl->n", bound, F * contact.bent[q][r], bound)[:, None] * other
+            result = result + slope[:, :, None] * S[:, None, :]
+        return np.asarray(result)
+
     def free_sites(self, T: Array, rho: Array, contact: Array) -> Array:
         """The fraction of each component's sites that is not bound ``(N, C)``; NaN where it has none."""
         free = np.asarray(self.bonds(T, rho, contact).free, dtype=float)
@@ -133,10 +183,16 @@ class Association:
         if not (np.iscomplexobj(d) or np.iscomplexobj(delta)):
             return X
         off = 1.0 / X - 1.0 - np.einsum("nkl,nl->nk", delta, d * X)
-        matrix = real_delta * real_d[:, None, :]
-        matrix[:, np.arange(X.shape[1]), np.arange(X.shape[1])] += 1.0 / X**2
-        step = np.linalg.solve(matrix, np.imag(off)[:, :, None])[:, :, 0]
+        step = np.linalg.solve(_response(real_d, real_delta, X), np.imag(off)[:, :, None])[:, :, 0]
         return X + 1j * step
+
+
+def _response(d: Array, delta: Array, X: Array) -> Array:
+    """The matrix of changes in X ``(N, K, K)``."""
+    matrix = delta * d[:, None, :]
+    diagonal = np.arange(X.shape[1])
+    matrix[:, diagonal, diagonal] += 1.0 / X**2
+    return np.asarray(matrix)
 
 
 def _solved(d: Array, delta: Array) -> Array:

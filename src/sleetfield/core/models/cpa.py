@@ -15,13 +15,14 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..arrays import Array, Numbers
+from ..arrays import Array, Index, Numbers, rows
 from ..compiled.cpa_loops import Soave, plain
 from ..compiled.equation_loops import Plain, common
 from ..constants import R
-from .association import Association
+from .association import Association, Bent
 from .attraction import Attraction
 from .contract import STABLE, Kind
+from .density_roots import Isotherm
 from .from_critical_constants import critical_range, ln_saturation
 from .helmholtz import First, HelmholtzModel
 from .soave_redlich_kwong import SoaveRedlichKwong
@@ -110,6 +111,29 @@ class CPA(HelmholtzModel):
         f_rho = np.log(free)[:, None] - (per_B / RT)[:, None] * q_i + by_B[:, None] * self.b + bonds.f_rho
         return First(f, f_T, f_rho)
 
+    def hessian(self, T: Array, rho: Array) -> Array:
+        RT, total, B = R * T, rho.sum(axis=-1), rho @ self.b
+        q, _, q_i = self._attractions(T, rho)
+        root = self._root * np.abs(1.0 + self.c1 * (1.0 - np.sqrt(T[:, None] / self.Tc)))
+        q_ij = 2.0 * root[:, :, None] * root[:, None, :] * self.attraction.matrix(T)
+        free, wide, per_B = 1.0 / (1.0 - B), 1.0 / (1.0 + B), np.log1p(B) / B
+        slope = (wide - per_B) / B
+        bent = -(wide * wide + 2.0 * slope) / B
+        g = 1.0 / (1.0 - _CONTACT * B)
+        g_B = _CONTACT * g * g
+        result = (self.b[:, None] + self.b) * free[:, None, None]
+        result = result + (total * free * free - q * bent / RT)[:, None, None] * (self.b[:, None] * self.b)
+        result -= (per_B / RT)[:, None, None] * q_ij
+        across = (slope / RT)[:, None, None] * q_i[:, :, None] * self.b
+        result -= across + across.transpose(0, 2, 1)
+        by, twice = g_B[:, None, None], (2.0 * _CONTACT * g * g_B)[:, None, None]
+        slopes = np.broadcast_to(self.b, rho.shape)
+        return np.asarray(result + self.association.hessian(T, rho, Bent(g[:, None, None], [by], [[twice]], [slopes])), dtype=float)
+
+    def isotherm(self, T: Array, x: Array) -> Isotherm:
+        q = np.asarray(self._attractions(T, x)[0] / (R * T), dtype=float)
+        return _Isotherm(self.association, self.association.real_strength(T), x, x @ self.b, q)
+
     def free_sites(self, T: Array, rho: Array, kind: Kind = STABLE) -> Array:
         g = 1.0 / (1.0 - _CONTACT * (rho @ self.b))
         return self.association.free_sites(T, rho, g[:, None, None])
@@ -127,3 +151,27 @@ class CPA(HelmholtzModel):
         if pairs.ndim > 2:
             q_T = q_T + np.einsum("ni,nij,nj->n", u, self.attraction.slopes(T)[0], u)
         return (u * met).sum(axis=-1), q_T, 2.0 * root * met
+
+
+class _Isotherm(Isotherm):
+    """P/RT and its slope in closed form, from what does not depend on density: strengths of bonds, covolume and attraction of a mole."""
+
+    packings = _PACKINGS
+
+    def __init__(self, association: Association, strength: Array, x: Array, b: Array, q: Array) -> None:
+        self.association, self.strength, self.x, self.b, self.q = association, strength, x, b, q
+
+    def rows(self, index: Index) -> _Isotherm:
+        return _Isotherm(self.association, self.strength[index], rows(self.x, index), self.b[index], self.q[index])
+
+    def __call__(self, rho: Array) -> tuple[Array, Array]:
+        count = rho.size // len(self.b) if len(self.b) else 0
+        flat, b, q = rho.ravel(), np.tile(self.b, count), np.tile(self.q, count)
+        B = flat * b
+        free, wide = 1.0 / (1.0 - B), 1.0 / (1.0 + B)
+        p, slope = flat * (free - flat * q * wide), free * free - flat * q * wide * (2.0 - B * wide)
+        g = 1.0 / (1.0 - _CONTACT * B)
+        per = _CONTACT * b * g
+        contact = (g[:, None, None], (per * g)[:, None, None], (2.0 * per * per * g)[:, None, None])
+        more = self.association.pressure(np.tile(self.strength, (count, 1, 1)), np.tile(self.x, (count, 1)), flat, contact)
+        return (p + more[0]).reshape(rho.shape), (slope + more[1]).reshape(rho.shape)

@@ -12,12 +12,12 @@ from typing import Any, NamedTuple, Self
 
 import numpy as np
 
-from ..arrays import Array, Numbers
+from ..arrays import Array, Index, Numbers, rows
 from ..compiled.equation_loops import Plain
-from .association import Association, Bonds
+from .association import Association, Bent, Bonds
 from .contract import STABLE, Kind
 from .density_roots import Isotherm
-from .helmholtz import First, HelmholtzModel
+from .helmholtz import First
 from .pc_saft import PCSAFT
 
 
@@ -74,10 +74,14 @@ class BondedPCSAFT(PCSAFT):
         contact = self._contact(d, rho, self._spheres(d)).value
         return self.association.free_sites(T, rho, np.asarray(contact, dtype=float))
 
+    def _mean_diameters(self, d: Numbers) -> Numbers:
+        """D of pairs of sites ``(N, K, K)``."""
+        own = d[:, self.association.owner]
+        return own[:, :, None] * own[:, None, :] / (own[:, :, None] + own[:, None, :])
+
     def _contact(self, d: Numbers, rho: Numbers, spheres: list[Numbers]) -> _Contact:
         z2, z3 = ((rho * s).sum(axis=-1)[:, None, None] for s in spheres[2:])
-        own = d[:, self.association.owner]
-        D = own[:, :, None] * own[:, None, :] / (own[:, :, None] + own[:, None, :])
+        D = self._mean_diameters(d)
         w = 1.0 / (1.0 - z3)
         reach = D * z2 * w
         value = w * (1.0 + reach * (3.0 + 2.0 * reach))
@@ -85,7 +89,58 @@ class BondedPCSAFT(PCSAFT):
         return _Contact(value, by_reach * D * w, w * (value + by_reach * reach), by_reach * z2 * w)
 
     def hessian(self, T: Array, rho: Array) -> Array:
-        return HelmholtzModel.hessian(self, T, rho)
+        d = np.asarray(self._diameters(T), dtype=float)
+        spheres = [np.asarray(s, dtype=float) for s in self._spheres(d)]
+        c = self._contact(d, rho, spheres)
+        w = 1.0 / (1.0 - (rho * spheres[3]).sum(axis=-1)[:, None, None])
+        D = self._mean_diameters(d)
+        r = D * (rho * spheres[2]).sum(axis=-1)[:, None, None] * w
+        cube = w * w * w
+        across = D * cube * (6.0 + 12.0 * r)
+        bent = [[4.0 * D * D * cube, across], [across, cube * (2.0 + r * (18.0 + 24.0 * r))]]
+        value, by_2, by_3 = (np.asarray(v, dtype=float) for v in (c.value, c.by_2, c.by_3))
+        own = self.association.hessian(T, rho, Bent(value, [by_2, by_3], bent, spheres[2:]))
+        return np.asarray(super().hessian(T, rho) + own)
 
     def isotherm(self, T: Array, x: Array) -> Isotherm:
-        return HelmholtzModel.isotherm(self, T, x)
+        d = np.asarray(self._diameters(T), dtype=float)
+        spheres = self._spheres(d)
+        z2, z3 = ((x * s).sum(axis=-1) for s in spheres[2:])
+        reach = np.asarray(self._mean_diameters(d) * z2[:, None, None], dtype=float)
+        return _Isotherm(
+            super().isotherm(T, x), self.association, self.association.real_strength(T), x, reach, np.asarray(z3, dtype=float)
+        )
+
+
+class _Isotherm(Isotherm):
+    """That of the chains alone, and what bonds add to it."""
+
+    def __init__(self, chains: Isotherm, association: Association, strength: Array, x: Array, reach: Array, z3: Array) -> None:
+        self.chains, self.association, self.strength, self.x, self.reach, self.z3 = chains, association, strength, x, reach, z3
+
+    def rows(self, index: Index) -> _Isotherm:
+        own = self.strength[index], rows(self.x, index), self.reach[index], self.z3[index]
+        return _Isotherm(self.chains.rows(index), self.association, *own)
+
+    def grid(self, densest: Array) -> tuple[Array, Array, Array]:
+        rho, p, slope = self.chains.grid(densest)
+        more = self._bonds(rho)
+        return rho, p + more[0], slope + more[1]
+
+    def __call__(self, rho: Array) -> tuple[Array, Array]:
+        p, slope = self.chains(rho)
+        more = self._bonds(rho)
+        return p + more[0], slope + more[1]
+
+    def _bonds(self, rho: Array) -> tuple[Array, Array]:
+        count = rho.size // len(self.z3) if len(self.z3) else 0
+        flat, z3, u = rho.ravel(), np.tile(self.z3, count), np.tile(self.reach, (count, 1, 1))
+        w = (1.0 / (1.0 - flat * z3))[:, None, None]
+        w1 = z3[:, None, None] * w
+        r, r1 = u * flat[:, None, None] * w, u * w * w
+        r2 = 2.0 * r1 * w1
+        h, h_r = 1.0 + r * (3.0 + 2.0 * r), 3.0 + 4.0 * r
+        h1, h2 = h_r * r1, 4.0 * r1 * r1 + h_r * r2
+        contact = w * h, w * (w1 * h + h1), w * (2.0 * w1 * w1 * h + 2.0 * w1 * h1 + h2)
+        p, slope = self.association.pressure(np.tile(self.strength, (count, 1, 1)), np.tile(self.x, (count, 1)), flat, contact)
+        return p.reshape(rho.shape), slope.reshape(rho.shape)

@@ -9,7 +9,6 @@
 #define STEPS 60
 #define THERE 1e-9 /* of a step, whose error is the square */
 #define LEAST 0.2
-#define NEAR 1.7
 
 void strength_at(const Association *a, double T, Strength *out)
 {
@@ -130,7 +129,11 @@ void add_pressure_of_bonds(const Association *a, const Strength *F, const double
     double d[MOST_SITES], delta[SITE_PAIRS], matrix[SITE_PAIRS], t[MOST_SITES], X_rho[MOST_SITES], S = 0.0, bend = 0.0, *X = last->X;
     for (int q = 0; q < K * K; q++) delta[q] = F->of[0][q] * g->value[0][g->step * q];
     for (int k = 0; k < K; k++) d[k] = a->count[k] * rho * x[(int)a->owner[k]];
-    solved(K, d, delta, rho < NEAR * last->rho && last->rho < NEAR * rho, X);
+    if (last->rho > 0.0) {
+        const double further = log(rho / last->rho);
+        for (int k = 0; k < K; k++) X[k] *= exp(last->power[k] * further);
+    }
+    solved(K, d, delta, last->rho > 0.0, X);
     last->rho = rho;
     response(K, d, delta, X, matrix);
     for (int k = 0; k < K; k++) {
@@ -148,10 +151,12 @@ void add_pressure_of_bonds(const Association *a, const Strength *F, const double
     }
     if (!solve_linear(K, matrix, X_rho)) {
         *p = NAN;
+        last->rho = 0.0;
         return;
     }
     *slope += S;
     for (int k = 0; k < K; k++) {
+        last->power[k] = rho * X_rho[k] / X[k];
         *p -= 0.5 * d[k] * (1.0 - X[k]);
         *slope -= 0.5 * d[k] * ((1.0 - X[k]) / rho - X_rho[k]);
         bend -= (X[k] / rho + X_rho[k]) * d[k] * t[k];

@@ -38,9 +38,9 @@ typedef struct {
     double value[3][SITE_PAIRS];
 } ContactOfDensity;
 
-/* The fractions of sites that are not bound at the last density of an isotherm, which begins with none. */
+/* The fractions of sites that are not bound at the last density of an isotherm, which begins with none, and the powers of density that they follow there. */
 typedef struct {
-    double rho, X[MOST_SITES];
+    double rho, X[MOST_SITES], power[MOST_SITES];
 } Free;
 
 /* What bonds add to P/RT and its slope at a density of mole fractions x. */
