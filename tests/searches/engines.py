@@ -48,7 +48,7 @@ from sleetfield.core.specified_flash import flash_to
 
 from .searching import search
 
-STATES = 300
+STATES, FEW = 300, 24
 SATURATED, OTHERWISE = 40, 3
 """At how many of them saturation points are sought, and states with other quantities given."""
 
@@ -131,6 +131,9 @@ def random_bonds(rng):
     constants = constants_of(*(str(name) for name in rng.choice(FLUIDS, count, replace=False)))
     Tc, Pc, omega, molar_mass = constants.T
     soave = SoaveRedlichKwong(Tc, Pc, omega, np.zeros((count, count)))
+    # what is a gas at room temperature has no hydrogen bonds
+    binding &= Tc > 250.0
+    sites[~binding] = 0.0
     size = rng.uniform(0.002, 0.05, count) * soave.b
     association = Association.of_components(sites, np.sqrt(size[:, None] * size), energy)
     weaker = np.where(binding, rng.uniform(0.3, 0.7, count), 1.0)
@@ -312,24 +315,26 @@ def look(rng):
     kind = rng.choice(["liquid", "chains", "bonds", "cubic"], p=[0.3, 0.15, 0.15, 0.4])
     liquid = kind == "liquid"
     model = {"liquid": random_liquid, "chains": random_chains, "bonds": random_bonds, "cubic": random_cubic}[kind](rng)
-    T, P, z = random_states(rng, model.n_components, STATES)
+    # the reference engine needs 20 ms and more for a state with bonds
+    count = FEW if kind == "bonds" else STATES
+    T, P, z = random_states(rng, model.n_components, count)
     (own,) = rng.spawn(1)
     if kind in ("chains", "bonds"):
         T = np.maximum(T, 160.0)  # below some half of a segment's energy the equation means nothing
     if liquid:
-        T, P = rng.uniform(290.0, 450.0, STATES), np.exp(rng.uniform(np.log(5e3), np.log(1e6), STATES))
+        T, P = rng.uniform(290.0, 450.0, count), np.exp(rng.uniform(np.log(5e3), np.log(1e6), count))
 
     def trouble(counts):
         one, other, differ = differences(model, T, P, z)
-        counts["states"] += STATES
+        counts["states"] += count
         counts["several phases"] += int((other.n_phases > 1).sum())
         counts["other phases"] += int(differ.sum())
         sound = (other.residual < 1e-10) & (other.tm >= UNSTABLE)
         worse = differ & sound & (gibbs(model, T, P, one) > gibbs(model, T, P, other) + 1e-9)
         stiff = ~differ & (np.nanmin(np.abs(other.amount), axis=1) > 1e-3)
-        off = np.zeros(STATES)
+        off = np.zeros(count)
         for name in ("amount", "x", "Z"):
-            apart = np.nan_to_num(np.abs(getattr(one, name) - getattr(other, name))).reshape(STATES, -1)
+            apart = np.nan_to_num(np.abs(getattr(one, name) - getattr(other, name))).reshape(count, -1)
             off = np.maximum(off, apart.max(axis=1))
         # next to a critical point amounts have fewer digits, by as much as the phases are alike
         unlike = np.nanmax(np.abs(other.x[:, 1:] - other.x[:, :1]), axis=(1, 2), initial=0.0)
@@ -337,9 +342,10 @@ def look(rng):
         counts["in other amounts"] += int(apart.sum())
         counts["without convergence"] += int((one.residual > 1e-10).sum())
         said = [(worse, "a higher Gibbs energy"), (apart, "other amounts")]
-        many, few = ([part[:count] for part in (T, P, z)] for count in (SATURATED, OTHERWISE))
-        alike = [] if liquid else [*other_saturation(model, *many, counts), *other_specified(own, model, *few, counts)]
-        alike += [] if liquid else other_without(own, model, *few, counts)
+        many, few = ([part[:most] for part in (T, P, z)] for most in (min(SATURATED, count // 4), OTHERWISE))
+        alike = [] if liquid else [*other_saturation(model, *many, counts)]
+        alike += [] if liquid or kind == "bonds" else [*other_specified(own, model, *few, counts)]
+        alike += [] if liquid or kind == "bonds" else other_without(own, model, *few, counts)
         return alike + [
             f"{words} at T={T[i]!r} P={P[i]!r} z={z[i].tolist()!r}" for where, words in said for i in np.flatnonzero(where)[:2]
         ]

@@ -145,7 +145,7 @@ class Association:
         t = np.einsum("nkl,nl->nk", F * g1, bound)
         S = -0.5 * (bound * t).sum(axis=-1)
         met = np.einsum("nkl,nl->nk", F * (g1 + g / rho[:, None, None]), bound)
-        X_rho = np.linalg.solve(_response(d, delta, X), -met[:, :, None])[:, :, 0]
+        X_rho = _linear(_response(d, delta, X), -met[:, :, None])[:, :, 0]
         bend = -0.5 * np.einsum("nk,nkl,nl->n", bound, F * g2, bound) - ((X / rho[:, None] + X_rho) * d * t).sum(axis=-1)
         p = rho * S - 0.5 * (d * (1.0 - X)).sum(axis=-1)
         slope = S + rho * bend - 0.5 * (d * ((1.0 - X) / rho[:, None] - X_rho)).sum(axis=-1)
@@ -161,7 +161,7 @@ class Association:
         own = np.asarray(X[:, :, None] * self._of_components)
         t = [np.einsum("nkl,nl->nk", F * by, bound) for by in contact.by]
         met = delta @ own + sum(tq[:, :, None] * slope[:, None, :] for tq, slope in zip(t, contact.slopes, strict=True))
-        X_rho = np.linalg.solve(_response(d, delta, X), -met)
+        X_rho = _linear(_response(d, delta, X), -met)
         result = np.einsum("kc,nkj->ncj", self._of_components, X_rho / X[:, :, None])
         for q, slope in enumerate(contact.slopes):
             S = -np.einsum("nk,nkj->nj", t[q], own + d[:, :, None] * X_rho)
@@ -183,8 +183,19 @@ class Association:
         if not (np.iscomplexobj(d) or np.iscomplexobj(delta)):
             return X
         off = 1.0 / X - 1.0 - np.einsum("nkl,nl->nk", delta, d * X)
-        step = np.linalg.solve(_response(real_d, real_delta, X), np.imag(off)[:, :, None])[:, :, 0]
+        step = _linear(_response(real_d, real_delta, X), np.imag(off)[:, :, None])[:, :, 0]
         return X + 1j * step
+
+
+def _linear(matrix: Array, right: Array) -> Array:
+    """Solutions ``(N, K, J)`` of linear systems; NaN where one is not finite, least squares where one is singular."""
+    usable = np.isfinite(matrix).all(axis=(1, 2)) & np.isfinite(right).all(axis=(1, 2))
+    matrix = np.where(usable[:, None, None], matrix, np.eye(matrix.shape[1]))
+    right = np.where(usable[:, None, None], right, np.nan)
+    try:
+        return np.asarray(np.linalg.solve(matrix, right))
+    except np.linalg.LinAlgError:
+        return np.asarray(np.linalg.pinv(matrix) @ right)
 
 
 def _response(d: Array, delta: Array, X: Array) -> Array:
@@ -206,7 +217,7 @@ def _solved(d: Array, delta: Array) -> Array:
         met = 1.0 + np.einsum("nkl,nl->nk", part, own)
         matrix = part.copy()
         matrix[:, diagonal, diagonal] += met / own
-        step = np.linalg.solve(matrix, (1.0 / own - met)[:, :, None])[:, :, 0]
+        step = _linear(matrix, (1.0 / own - met)[:, :, None])[:, :, 0]
         new = np.maximum(own + step, _LEAST * own)
         X[active] = new
         active = active[(np.abs(new - own) > _THERE * own).any(axis=-1) & np.isfinite(new).all(axis=-1)]
