@@ -6,6 +6,8 @@ import pytest
 import sleetfield as sl
 from sleetfield.core.constants import R
 
+from .commands import run
+
 BANK = {c.name: c for c in sl.databank()}
 CPA = [name for name, c in BANK.items() if c.cpa_attraction is not None]
 BONDED_CHAINS = [name for name, c in BANK.items() if c.segment_bond_energy]
@@ -182,16 +184,57 @@ def test_an_own_component_binds():
     assert bound < 0.6 * free
 
 
-def test_pure_parameters_are_fitted_to_vapor_pressures_and_densities():
-    """Those of 1-butanol are found again from points that they gave."""
-    system = sl.System(["1-butanol"], eos="CPA")
-    T = np.linspace(300.0, 480.0, 8)
+@pytest.mark.parametrize(
+    ("eos", "name", "most"),
+    [("CPA", "2-butanol", 0.01), ("CPA", "formic acid", 0.005), ("CPA", "ethylamine", 0.01), ("CPA", "cyclohexane", 0.015), ("PC-SAFT", "isobutanol", 0.006), ("PC-SAFT", "acetone", 0.02)],
+)  # fmt: skip
+def test_pure_parameters_are_fitted_to_vapor_pressures_and_densities(eos, name, most):
+    """Both within a percent or so, with what a class of components usually has of sites; held against the databank's correlations elsewhere in the range."""
+    fit = sl.fit_pure(name, eos)
+    c = fit.component()
+    assert len(fit.names) == (5 if name not in ("cyclohexane", "acetone") else 3)
+    T = np.linspace(0.55, 0.85, 8) * c.Tc
+    system = sl.System([c], eos=eos)
     P = system.bubble([1.0], T=T).P
-    data = [sl.DataSet(["1-butanol"], {"T": T, "P": P, "x": np.ones((8, 1))})]
-    start = system.with_parameters({"bond_energy 1-butanol": 20e3, "a0 1-butanol": 1.5})
-    fit = sl.regress(start, data, fit=["bond_energy 1-butanol", "a0 1-butanol"])
-    assert fit.system.parameters["a0 1-butanol"] == pytest.approx(1.56949, rel=0.01)
-    assert fit.system.parameters["bond_energy 1-butanol"] == pytest.approx(21001.0, rel=0.01)
+    known = (c.vapor_pressure.T_min < T) & (c.vapor_pressure.T_max > T)
+    assert np.abs(P / np.exp(c.vapor_pressure.value(T)) - 1.0)[known].mean() < most
+    rho = 1.0 / system.flash([1.0], T=T, P=1.001 * P).molar_volume
+    known = (c.liquid_density.T_min < T) & (c.liquid_density.T_max > T)
+    assert np.abs(rho / c.liquid_density.value(T) - 1.0)[known].mean() < 0.02
+    assert (fit.interval > 0.0).all()
+    key = "cpa_attraction" if eos == "CPA" else "segments"
+    assert c.sources[key].startswith("fitted to")
+    assert c.layers[key] == "given in code"
+
+
+def test_fitted_parameters_are_near_published_ones():
+    """Cyclohexane by CPA (Kontogeorgis and Folas), 1-butanol by PC-SAFT (Gross and Sadowski, 2002): b, sigma and epsilon, which the data determine."""
+    assert sl.fit_pure("cyclohexane").component().cpa_covolume == pytest.approx(0.0903e-3, rel=0.01)
+    chain, published = sl.fit_pure("1-butanol", "PC-SAFT").component(), BANK["1-butanol"]
+    assert chain.segment_diameter == pytest.approx(published.segment_diameter, rel=0.05)
+    assert chain.segment_energy == pytest.approx(published.segment_energy, rel=0.06)
+    assert chain.segment_bond_energy == pytest.approx(published.segment_bond_energy, rel=0.06)
+
+
+def test_what_can_not_be_fitted_is_said():
+    with pytest.raises(sl.InputError, match="there are for CPA, PC-SAFT"):
+        sl.fit_pure("ethanol", "PR")
+    with pytest.raises(sl.InputError, match="numbers from 0 to 6"):
+        sl.fit_pure("ethanol", "PC-SAFT", sites=(1, 1, 1))
+    with pytest.raises(sl.InputError, match="needs a vapor pressure and a liquid density"):
+        sl.fit_pure(sl.Component(name="sleet oil", molar_mass=0.2, Tc=620.0, Pc="20 bar", omega=0.5))
+    x = np.array([[0.5, 0.5], [0.4, 0.6], [0.3, 0.7]])
+    data = sl.DataSet(("acetone", "water"), {"T": np.full(3, 335.0), "P": np.array([1.1e5, 1.05e5, 1e5]), "x": x})
+    fit = sl.regress(sl.System(["acetone", "water"], eos="CPA"), data)
+    with pytest.raises(sl.InputError, match="No constants of acetone were fitted"):
+        fit.component("acetone")
+
+
+def test_the_command_fits_and_keeps(tmp_path):
+    said = run("fit-pure", "2-butanol", "--eos", "CPA", "--store", "case", cwd=tmp_path)
+    assert "bond_energy 2-butanol" in said
+    assert "fitted to" in run("components", "show", "2-butanol", cwd=tmp_path)
+    assert "whole numbers" in run("fit-pure", "2-butanol", "--sites", "one", cwd=tmp_path, status=2)
 
 
 def test_heat_of_vaporization_of_acids_with_dimers():

@@ -31,6 +31,7 @@ COMMANDS = [
     "components write",
     "components estimate",
     "fit-correlation",
+    "fit-pure",
     "pseudo-component",
     "split-plus-fraction",
     "saturation-curve",

@@ -15,6 +15,7 @@ from sleetfield.studies.tasks import KINDS
 PYTHON = {
     "advise": [sl.advise],
     "fit-correlation": [sl.fit_correlation, sl.store_component],
+    "fit-pure": [sl.fit_pure, sl.store_component],
     "pseudo-component": [sl.pseudo_component, sl.store_component],
     "split-plus-fraction": [sl.split_plus_fraction, sl.store_components],
     "saturation-curve": [sl.System.saturation_curve],

@@ -68,6 +68,7 @@ if TYPE_CHECKING:
         store_pairs,
         write_pairs,
     )
+    from .pure_fit import fit_pure
     from .recipes import CubicEquation, EquationOfState, LiquidModel, Model, PairedLiquid, Parameter, Symbol, VaporModel
     from .results.critical import CriticalPoint
     from .results.envelope import Envelope, compare_envelopes
@@ -145,6 +146,7 @@ _HOME = {
     "draw_table": "diagrams.table",
     "save": "export",
     "fit_correlation": "correlation_fit",
+    "fit_pure": "pure_fit",
     "anchored": "anchoring",
     "advise": "choosing",
     "compare": "calculations.comparing",
@@ -216,6 +218,7 @@ __all__ = [
     "estimate_from_groups",
     "estimate_from_structure",
     "fit_correlation",
+    "fit_pure",
     "flash_file",
     "heat_capacity",
     "load",

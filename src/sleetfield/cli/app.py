@@ -20,6 +20,7 @@ from . import (
     dilution,
     envelope,
     fit_correlation,
+    fit_pure,
     flash,
     flash_file,
     heavy_ends,
@@ -62,6 +63,7 @@ app.add_typer(data.app, name="data")
 app.command("advise", cls=Told, epilog=advise.EXAMPLE)(advise.advise)
 app.command("system", cls=Told, epilog=system.EXAMPLE)(system.system)
 app.command("fit-correlation", cls=Told, epilog=fit_correlation.EXAMPLE)(fit_correlation.fit_correlation)
+app.command("fit-pure", cls=Told, epilog=fit_pure.EXAMPLE)(fit_pure.fit_pure)
 app.command("pseudo-component", cls=Told, epilog=heavy_ends.CUT_EXAMPLE)(heavy_ends.pseudo_component)
 app.command("split-plus-fraction", cls=Told, epilog=heavy_ends.PLUS_EXAMPLE)(heavy_ends.split_plus_fraction)
 app.command("saturation-curve", cls=Told, epilog=saturation_curve.EXAMPLE)(saturation_curve.saturation_curve)

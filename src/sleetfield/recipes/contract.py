@@ -47,6 +47,8 @@ class Recipe(ABC):
     symbols: ClassVar[tuple[Symbol, ...]] = ()
     needs: ClassVar[tuple[str, ...]] = ()
     takes: ClassVar[tuple[str, ...]] = ()
+    constants_of_components: ClassVar[Mapping[str, str]] = {}
+    """Symbols of parameters that are constants of components, and what components call them."""
     non_ideal: ClassVar[bool] = True
     """Whether saturated vapors have fugacity coefficients other than one."""
     registered: ClassVar[dict[str, dict[str, type[Recipe]]]] = {}

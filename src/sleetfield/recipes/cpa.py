@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 
@@ -58,6 +58,7 @@ class CPARecipe(EquationOfState, name="CPA"):
     )
     needs = ("Tc", "Pc", "omega")
     takes = ("kij",)
+    constants_of_components: ClassVar[Mapping[str, str]] = {**_PHYSICAL, _ENERGY.symbol: _KEYS.energy, _VOLUME.symbol: _KEYS.volume}
 
     @property
     def usual_fit(self) -> tuple[str, ...]:

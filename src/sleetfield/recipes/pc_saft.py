@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 
@@ -43,6 +43,11 @@ class PCSAFTRecipe(EquationOfState, name="PC-SAFT"):
     )
     needs = ("Tc", "Pc", "omega", *_OF_CHAINS.values())
     takes = ("kij",)
+    constants_of_components: ClassVar[Mapping[str, str]] = {
+        **_OF_CHAINS,
+        _ENERGY.symbol: _KEYS.energy,
+        _VOLUME.symbol: _KEYS.volume,
+    }
 
     @property
     def usual_fit(self) -> tuple[str, ...]:

@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arguments import guarded
+from ..components import Component
 from ..data_sets import QUANTITIES, DataSet, fitted_to
 from ..errors import InputError
 from ..mixture import Mixture
@@ -377,6 +378,30 @@ class Regression(TableResult):
 
     def _of_pair(self, pair: tuple[str, str], about: dict[str, Any]) -> tuple[str, Any]:
         return self.system.model.of_pair(self.system.who.part(pair), about)
+
+    def component(self, name: str | None = None) -> Component:
+        """A component with the fitted parameters of it among its constants, and where they came from; for other systems, and to be kept with `sleetfield.store_component`.
+
+        Parameters
+        ----------
+        name : str, optional
+            Where the system has several.
+
+        Raises
+        ------
+        InputError
+            If none of its parameters was fitted, or they are not constants of components.
+        """
+        own: Component = self.system.who[0 if name is None else self.system.who.position(name)]
+        keys = self.system.model.recipe.constants_of_components
+        fitted = {
+            n.removesuffix(f" {own.name}"): v for n, v in zip(self.names, self.values, strict=True) if n.endswith(f" {own.name}")
+        }
+        if not fitted or not set(fitted) <= set(keys):
+            raise InputError(f"No constants of {own.name} were fitted: {', '.join(self.names)}.")
+        T = np.concatenate([d["T"][d.used] for d in self.data])
+        source = f"fitted to {self.count} values, {np.nanmin(T):.4g} to {np.nanmax(T):.4g} K"
+        return own.changed(source=source, **{keys[s]: float(v) for s, v in fitted.items()})
 
     def store(self, layer: str = "user", *, source: str | None = None) -> list[Path]:
         """Keep the fitted pairs in the user's or the case's bank, with range, statistics and date; every system takes them from then on.

@@ -103,7 +103,7 @@ def adjustable(
     sizes = np.array([kinds[name.split(" ", 1)[0]].size for name in free])
     for name in (*free, *ties):
         # a slope of what doesn't depend on temperature is refused
-        system.model.with_parameters({name: parameters.value(name) + 1e-5})
+        system.model.with_parameters({name: parameters.value(name) + 1e-5 * kinds[name.split(" ", 1)[0]].size})
     return Adjustable(free, ties, sizes, low, high)
 
 

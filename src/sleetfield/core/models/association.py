@@ -189,7 +189,7 @@ class Association:
 
 def _linear(matrix: Array, right: Array) -> Array:
     """Solutions ``(N, K, J)`` of linear systems; NaN where one is not finite, least squares where one is singular."""
-    usable = np.isfinite(matrix).all(axis=(1, 2)) & np.isfinite(right).all(axis=(1, 2))
+    usable = np.asarray(np.isfinite(matrix).all(axis=(1, 2)) & np.isfinite(right).all(axis=(1, 2)))
     matrix = np.where(usable[:, None, None], matrix, np.eye(matrix.shape[1]))
     right = np.where(usable[:, None, None], right, np.nan)
     try:
