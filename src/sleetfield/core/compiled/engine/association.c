@@ -31,6 +31,16 @@ void strength_at(const Association *a, double T, Strength *out)
     }
 }
 
+/* Small systems, which most mixtures have, without elimination. */
+static int solve(int K, double *A, double *b)
+{
+    if (K > 2) return solve_linear(K, A, b);
+    const double determinant = K == 1 ? A[0] : A[0] * A[3] - A[1] * A[2], first = b[0];
+    b[0] = (K == 1 ? first : A[3] * first - A[1] * b[1]) / determinant;
+    if (K == 2) b[1] = (A[0] * b[1] - A[2] * first) / determinant;
+    return isfinite(b[0]) && isfinite(b[K - 1]);
+}
+
 /* The fractions of sites that are not bound, at densities of sites and with what they are bound by, row by row; from those in X where these are near. */
 static void solved(int K, const double *d, const double *delta, int near, double *X)
 {
@@ -40,6 +50,8 @@ static void solved(int K, const double *d, const double *delta, int near, double
         for (int l = 0; l < K; l++) all += bound[k * K + l] = delta[k * K + l] * d[l];
         if (!near) X[k] = 2.0 / (1.0 + sqrt(1.0 + 4.0 * all));
     }
+    /* of one kind of sites that is exact */
+    if (K == 1 && !near) return;
     for (int step = 0; step < STEPS; step++) {
         double matrix[SITE_PAIRS], change[MOST_SITES];
         int going = 0;
@@ -50,7 +62,7 @@ static void solved(int K, const double *d, const double *delta, int near, double
             matrix[k * K + k] += met / X[k];
             change[k] = 1.0 / X[k] - met;
         }
-        if (!solve_linear(K, matrix, change)) return;
+        if (!solve(K, matrix, change)) return;
         for (int k = 0; k < K; k++) {
             const double new = X[k] + change[k] > LEAST * X[k] ? X[k] + change[k] : LEAST * X[k];
             going |= fabs(new - X[k]) > THERE * X[k];
@@ -86,7 +98,7 @@ static void continued(int K, int order, const Jet *d, const Jet *delta, Jet *X)
             right[k] = -jet_product(n, X[k], met).k[n] / own[k];
         }
         memcpy(copy, matrix, sizeof(double) * (size_t)(K * K));
-        if (!solve_linear(K, copy, right)) return;
+        if (!solve(K, copy, right)) return;
         for (int k = 0; k < K; k++) X[k].k[n] = right[k];
     }
 }
@@ -129,11 +141,11 @@ void add_pressure_of_bonds(const Association *a, const Strength *F, const double
     double d[MOST_SITES], delta[SITE_PAIRS], matrix[SITE_PAIRS], t[MOST_SITES], X_rho[MOST_SITES], S = 0.0, bend = 0.0, *X = last->X;
     for (int q = 0; q < K * K; q++) delta[q] = F->of[0][q] * g->value[0][g->step * q];
     for (int k = 0; k < K; k++) d[k] = a->count[k] * rho * x[(int)a->owner[k]];
-    if (last->rho > 0.0) {
+    if (last->rho > 0.0 && K > 1) {
         const double further = log(rho / last->rho);
         for (int k = 0; k < K; k++) X[k] *= exp(last->power[k] * further);
     }
-    solved(K, d, delta, last->rho > 0.0, X);
+    solved(K, d, delta, last->rho > 0.0 && K > 1, X);
     last->rho = rho;
     response(K, d, delta, X, matrix);
     for (int k = 0; k < K; k++) {
@@ -149,7 +161,7 @@ void add_pressure_of_bonds(const Association *a, const Strength *F, const double
         S -= 0.5 * d[k] * X[k] * t[k];
         bend -= 0.5 * d[k] * X[k] * met;
     }
-    if (!solve_linear(K, matrix, X_rho)) {
+    if (!solve(K, matrix, X_rho)) {
         *p = NAN;
         last->rho = 0.0;
         return;
@@ -192,7 +204,7 @@ void add_bent_bonds(const Association *a, const Strength *F, const double *rho, 
                 if ((int)a->owner[l] == j) X_j[k] -= delta[k * K + l] * a->count[l] * X[l];
             for (int q = 0; q < Q; q++) X_j[k] -= g->slope[q][j] * t[q][k];
         }
-        if (!solve_linear(K, copy, X_j)) {
+        if (!solve(K, copy, X_j)) {
             out[j] = NAN;
             return;
         }
