@@ -14,10 +14,11 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..arrays import Array, Numbers
+from ..arrays import Array, Index, Numbers, rows
 from ..constants import P_REFERENCE, R
-from .association import Association
+from .association import Association, Bent
 from .contract import STABLE, Kind
+from .density_roots import Isotherm
 from .helmholtz import First, HelmholtzModel
 
 _COVOLUME = 2e-6
@@ -70,6 +71,12 @@ class DimerizingGas(HelmholtzModel):
         bonds = self.dimerization.bonds(T, rho, np.ones((len(T), 1, 1)))
         return First(bonds.f, bonds.f_T, bonds.f_rho)
 
+    def hessian(self, T: Array, rho: Array) -> Array:
+        return self.dimerization.hessian(T, rho, Bent(np.ones((len(T), 1, 1)), [], [], []))
+
+    def isotherm(self, T: Array, x: Array) -> Isotherm:
+        return _Isotherm(self.dimerization, self.dimerization.real_strength(T), x)
+
     def free_sites(self, T: Array, rho: Array, kind: Kind = STABLE) -> Array:
         return self.dimerization.free_sites(T, rho, np.ones((len(T), 1, 1)))
 
@@ -81,3 +88,22 @@ class DimerizingGas(HelmholtzModel):
 
     def temperature_scale(self, x: Array) -> tuple[float, float]:
         return 1.0, 1.0
+
+
+class _Isotherm(Isotherm):
+    """P/RT rises and bends steadily."""
+
+    packings = np.array([1e-4, 1e-2, 0.999])
+
+    def __init__(self, dimerization: Dimerization, strength: Array, x: Array) -> None:
+        self.dimerization, self.strength, self.x = dimerization, strength, x
+
+    def rows(self, index: Index) -> _Isotherm:
+        return _Isotherm(self.dimerization, self.strength[index], rows(self.x, index))
+
+    def __call__(self, rho: Array) -> tuple[Array, Array]:
+        count = rho.size // len(self.x) if len(self.x) else 0
+        flat, none = rho.ravel(), np.zeros((rho.size, 1, 1))
+        strength, x = np.tile(self.strength, (count, 1, 1)), np.tile(self.x, (count, 1))
+        p, slope = self.dimerization.pressure(strength, x, flat, (none + 1.0, none, none))
+        return (flat + p).reshape(rho.shape), (1.0 + slope).reshape(rho.shape)
