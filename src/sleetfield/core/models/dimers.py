@@ -14,15 +14,15 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..arrays import Array, Index, Numbers, rows
+from ..arrays import Array, Numbers
 from ..constants import P_REFERENCE, R
 from .association import Association, Bent
 from .contract import STABLE, Kind
-from .density_roots import Isotherm
-from .helmholtz import First, HelmholtzModel
+from .helmholtz import BoundHelmholtz, First, HelmholtzModel
 
 _COVOLUME = 2e-6
-"""m3/mol: densities are sought up to that of a mole in so little."""
+"""m3/mol, a small one: a vapor has none."""
+_STEPS, _THERE = 60, 1e-15
 
 
 class Dimerization(Association):
@@ -47,10 +47,14 @@ class Dimerization(Association):
         i = np.asarray(components)
         return Dimerization(self.enthalpy[i], self.entropy[i])
 
-    def strength(self, T: Numbers) -> tuple[Numbers, Numbers]:
+    def root(self, T: Numbers) -> Numbers:
+        """√K of each site ``(N, K)``, Pa^-0.5."""
         enthalpy, entropy = self.enthalpy[self.owner] / R, self.entropy[self.owner] / R
-        root = np.exp(0.5 * (entropy - enthalpy / T[:, None])) * np.sqrt(2.0 * R * T[:, None] / P_REFERENCE)
-        rise = 0.5 * (enthalpy / T[:, None] + 1.0) / T[:, None]
+        return np.asarray(np.exp(0.5 * (entropy - enthalpy / T[:, None])) / np.sqrt(P_REFERENCE))
+
+    def strength(self, T: Numbers) -> tuple[Numbers, Numbers]:
+        root = self.root(T) * np.sqrt(2.0 * R * T[:, None])
+        rise = 0.5 * (self.enthalpy[self.owner] / (R * T[:, None]) + 1.0) / T[:, None]
         F = root[:, :, None] * root[:, None, :]
         return F, F * (rise[:, :, None] + rise[:, None, :])
 
@@ -64,6 +68,9 @@ class DimerizingGas(HelmholtzModel):
     def __init__(self, dimerization: Dimerization) -> None:
         self.dimerization, self.n_components = dimerization, dimerization.n_components
 
+    def at(self, T: Array, P: Array) -> BoundDimerizingGas:
+        return BoundDimerizingGas(self, T, P)
+
     def select(self, components: Sequence[int]) -> DimerizingGas:
         return DimerizingGas(self.dimerization.select(components))
 
@@ -73,9 +80,6 @@ class DimerizingGas(HelmholtzModel):
 
     def hessian(self, T: Array, rho: Array) -> Array:
         return self.dimerization.hessian(T, rho, Bent(np.ones((len(T), 1, 1)), [], [], []))
-
-    def isotherm(self, T: Array, x: Array) -> Isotherm:
-        return _Isotherm(self.dimerization, self.dimerization.real_strength(T), x)
 
     def free_sites(self, T: Array, rho: Array, kind: Kind = STABLE) -> Array:
         return self.dimerization.free_sites(T, rho, np.ones((len(T), 1, 1)))
@@ -90,20 +94,29 @@ class DimerizingGas(HelmholtzModel):
         return 1.0, 1.0
 
 
-class _Isotherm(Isotherm):
-    """P/RT rises and bends steadily."""
+class BoundDimerizingGas(BoundHelmholtz):
+    """The gas at given T and P.
 
-    packings = np.array([1e-4, 1e-2, 0.999])
+    With s = Σ √Kᵢ pᵢ over the partial pressures of monomers, pᵢ = yᵢ(P + s²)/(1 + 2 √Kᵢ s) and the moles before pairing are (P + s²)/RT: one equation for s.
+    """
 
-    def __init__(self, dimerization: Dimerization, strength: Array, x: Array) -> None:
-        self.dimerization, self.strength, self.x = dimerization, strength, x
+    model: DimerizingGas
 
-    def rows(self, index: Index) -> _Isotherm:
-        return _Isotherm(self.dimerization, self.strength[index], rows(self.x, index))
-
-    def __call__(self, rho: Array) -> tuple[Array, Array]:
-        count = rho.size // len(self.x) if len(self.x) else 0
-        flat, none = rho.ravel(), np.zeros((rho.size, 1, 1))
-        strength, x = np.tile(self.strength, (count, 1, 1)), np.tile(self.x, (count, 1))
-        p, slope = self.dimerization.pressure(strength, x, flat, (none + 1.0, none, none))
-        return (flat + p).reshape(rho.shape), (1.0 + slope).reshape(rho.shape)
+    def _density(self, x: Array, kind: Kind) -> Array:
+        owner, P = self.model.dimerization.owner, self.P
+        root = self.model.dimerization.root(self.T)
+        share = root * x[:, owner]
+        low, high = np.zeros(len(P)), np.sqrt(P)
+        s = 0.5 * high
+        for _ in range(_STEPS):
+            wide = 1.0 + 2.0 * root * s[:, None]
+            met = (share / wide).sum(axis=-1)
+            error = met * (P + s * s) - s
+            slope = 2.0 * s * met - (P + s * s) * (2.0 * share * root / wide**2).sum(axis=-1) - 1.0
+            low, high = np.where(error > 0.0, s, low), np.where(error > 0.0, high, s)
+            new = s - error / slope
+            new = np.where((new >= low) & (new <= high), new, 0.5 * (low + high))
+            there, s = np.abs(new - s) <= _THERE * new, new
+            if there.all():
+                break
+        return np.asarray((P + s * s) / (R * self.T))
