@@ -57,7 +57,7 @@ def fit_pure(component: str | Component, eos: str = "CPA", *, sites: tuple[int, 
     >>> fit = sl.fit_pure("2-butanol", "CPA")
     >>> alcohol = fit.component()
     >>> round(alcohol.cpa_bond_energy / 1e3), alcohol.sources["cpa_bond_energy"][:6]
-    (22, 'fitted')
+    (20, 'fitted')
 
     """
     c = component if isinstance(component, Component) else databank().find(component)
