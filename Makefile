@@ -5,6 +5,7 @@ FUZZ_STATES ?= 100000
 FUZZ_ENVELOPES ?= 200
 FUZZ_BINARIES ?= 500
 FUZZ_TERNARIES ?= 100
+FUZZ_DEWS ?= 500
 FUZZ_PAIRS ?= 200
 FUZZ_CRITICAL ?= 300
 FUZZ_READING ?= 100
@@ -61,6 +62,7 @@ fuzz: $(VENV)/.installed
 	$(BIN)/python -m tests.searches.states --states $(FUZZ_STATES)
 	$(BIN)/python -m tests.searches.envelopes --mixtures $(FUZZ_ENVELOPES)
 	$(BIN)/python -m tests.searches.liquids --binaries $(FUZZ_BINARIES) --ternaries $(FUZZ_TERNARIES)
+	$(BIN)/python -m tests.searches.dew_points --mixtures $(FUZZ_DEWS)
 	$(BIN)/python -m tests.searches.diagrams --pairs $(FUZZ_PAIRS)
 	$(BIN)/python -m tests.searches.critical_region --mixtures $(FUZZ_CRITICAL)
 	$(BIN)/python -m tests.searches.reading --mixtures $(FUZZ_READING)

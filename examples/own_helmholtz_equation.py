@@ -13,6 +13,7 @@ import numpy as np
 
 import sleetfield as sl
 from sleetfield.core.constants import R
+from sleetfield.core.models.from_critical_constants import FromCriticalConstants
 from sleetfield.core.models.helmholtz import First, HelmholtzModel
 from sleetfield.recipes.interactions import KIJ, interaction_notes, interactions
 
@@ -20,7 +21,7 @@ OMEGA_A, OMEGA_B = 0.49638805, 0.18729457
 """What the critical conditions dP/dV = d²P/dV² = 0 make of a and b."""
 
 
-class SpheresModel(HelmholtzModel):
+class SpheresModel(FromCriticalConstants, HelmholtzModel):
     """The core's side: Aᴿ/VRT and its first derivatives, for real and complex arrays."""
 
     critical_packing = 0.1304
@@ -40,13 +41,6 @@ class SpheresModel(HelmholtzModel):
 
     def covolume(self, n):
         return n @ self.b / 4.0
-
-    def ln_saturation_guess(self, T):
-        return np.log(self.Pc) + 5.373 * (1.0 + self.omega) * (1.0 - self.Tc / T[:, None])
-
-    def temperature_scale(self, x):
-        present = x.max(axis=0) > 1e-12
-        return 0.2 * self.Tc[present].min(), 3.0 * self.Tc[present].max()
 
     def select(self, components):
         i = np.asarray(components)

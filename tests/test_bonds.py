@@ -217,7 +217,7 @@ def test_fitted_parameters_are_near_published_ones():
 
 
 def test_what_can_not_be_fitted_is_said():
-    with pytest.raises(sl.InputError, match="there are for CPA, PC-SAFT"):
+    with pytest.raises(sl.InputError, match="there are for CPA, CPA-ECR, PC-SAFT"):
         sl.fit_pure("ethanol", "PR")
     with pytest.raises(sl.InputError, match="numbers from 0 to 6"):
         sl.fit_pure("ethanol", "PC-SAFT", sites=(1, 1, 1))

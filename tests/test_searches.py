@@ -13,6 +13,7 @@ DRAWS = {
     "cold": 1,
     "critical_region": 3,
     "deviations": 10,
+    "dew_points": 8,
     "diagrams": 4,
     "engines": 6,
     "envelopes": 2,

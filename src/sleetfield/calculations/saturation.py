@@ -18,7 +18,7 @@ from ..core.equilibrium.line_points import crossings
 from ..core.equilibrium.saturation import SaturationResult
 from ..core.equilibrium.stability import MARGINAL, UNSTABLE
 from ..core.models.contract import VAPOR
-from ..core.saturation_by_flashes import scanned, split_bubble
+from ..core.saturation_by_flashes import displaced_dew, scanned, split_bubble
 from ..errors import CalculationError, InputError
 from ..mixture import Mixture
 from ..results.saturation import Saturation, SaturationBatch
@@ -32,10 +32,6 @@ if TYPE_CHECKING:
     from ..results.state import State
 
 Array = NDArray[np.float64]
-
-_TEMPERATURES = np.geomspace(60.0, 1500.0, 400)
-_PURE = 0.02
-"""Less of a component in a vapor will not condense nearly pure, and that much is else in such a liquid."""
 
 SOLVERS = {
     ("bubble", "T"): engine.bubble_at_T,
@@ -101,20 +97,11 @@ def saturate(system: Mixture, kind: str, given: str, values: Array, z: Array, ne
     """
     found = SOLVERS[kind, given](system.phase_model, values, z, near)
     fields = {name: getattr(found, name).copy() for name in SaturationResult.__dataclass_fields__}
+    rows = np.flatnonzero(found.found & ~(found.tm >= UNSTABLE))
+    if rows.size:
+        beside = split_bubble if kind == "bubble" else displaced_dew
+        _put(fields, rows, beside(system.thermodynamics, given, values[rows], z[rows]))
     _take_out_liquids(system, kind, z, fields)
-    if kind == "bubble":
-        rows = np.flatnonzero(found.found & ~(found.tm >= UNSTABLE))
-        if rows.size:
-            _put(fields, rows, split_bubble(system.thermodynamics, given, values[rows], z[rows]))
-    else:
-        rows = np.flatnonzero(found.found & (found.tm < UNSTABLE))
-        if rows.size:
-            _put_stable(fields, rows, _from_what_forms_first(system, given, values, z, found, rows))
-        for i in range(len(system)):
-            rows = _missing(fields)
-            rows = rows[z[rows, i] > _PURE]
-            if rows.size:
-                _put_stable(fields, rows, _from_pure_liquid(system, given, values[rows], z[rows], i))
     for i in _missing(fields):
         lines = lines_from_low_pressure(system, z[i], P_REFERENCE, P_TRACED)
         solutions = [s for s in _on_lines(system, lines, kind, given, float(values[i]), z[i]) if s.stable]
@@ -126,33 +113,6 @@ def saturate(system: Mixture, kind: str, given: str, values: Array, z: Array, ne
     if rows.size:
         _put(fields, rows, scanned(system.thermodynamics, kind, given, values[rows], z[rows]))
     return SaturationResult(**fields)
-
-
-def _from_what_forms_first(
-    system: Mixture, given: str, values: Array, z: Array, found: SaturationResult, rows: Index
-) -> SaturationResult:
-    """Dew points of the feeds ``rows`` sought once more from those before which another liquid forms, with that liquid."""
-    T, P, feed = found.T[rows], found.P[rows], z[rows]
-    first = feed_stability(system, T, P, feed).trial
-    return SOLVERS["dew", given](system.phase_model, values[rows], feed, (P if given == "T" else T, first))
-
-
-def _from_pure_liquid(system: Mixture, given: str, values: Array, z: Array, i: int) -> SaturationResult:
-    """Dew points sought from where a nearly pure liquid of one component would form, which is not passed by on the way from another liquid."""
-    model = system.phase_model
-    if given == "T":
-        start = np.exp(model.ln_saturation_guess(values)[:, i]) / z[:, i]
-    else:
-        start = np.interp(np.log(values * z[:, i]), model.ln_saturation_guess(_TEMPERATURES)[:, i], _TEMPERATURES)
-    liquid = _PURE * z + (1.0 - _PURE) * np.eye(z.shape[1])[i]
-    return SOLVERS["dew", given](model, values, z, (start, liquid))
-
-
-def _put_stable(fields: dict[str, Array], rows: Index, found: SaturationResult) -> None:
-    """Take those of what was found for the rows that are stable, in place."""
-    there = np.flatnonzero(found.found & (found.tm >= UNSTABLE))
-    for name, column in fields.items():
-        column[rows[there]] = getattr(found, name)[there]
 
 
 def _missing(fields: dict[str, Array]) -> Index:

@@ -15,8 +15,8 @@ from numpy.typing import NDArray
 from .arrays import Array, Index, Kinds
 from .brackets import change_between
 from .equilibrium.flash import FlashResult, flash, result_of_phases
-from .equilibrium.saturation import SaturationResult, bubble_at_P, bubble_at_T
-from .equilibrium.stability import UNSTABLE
+from .equilibrium.saturation import SaturationResult, bubble_at_P, bubble_at_T, dew_at_P, dew_at_T
+from .equilibrium.stability import UNSTABLE, of_feeds
 from .models.contract import LIQUID, VAPOR
 from .simultaneous import INCIPIENT, solve_together
 from .specification import Specification, Thermodynamics
@@ -57,6 +57,21 @@ def split_bubble(mixture: Thermodynamics, known: str, given: Array, z: Array) ->
     return found
 
 
+def displaced_dew(mixture: Thermodynamics, known: str, given: Array, z: Array) -> SaturationResult:
+    """Dew points at given ``known`` ("T" or "P") ``(N,)`` of feeds ``z (N, C)`` from which another liquid forms before the one that is usually found; NaN for others.
+
+    They are sought from there with that liquid.
+    """
+    dew = dew_at_T if known == "T" else dew_at_P
+    point = dew(mixture.model, given, z)
+    first = of_feeds(mixture.model, point.T, point.P, z).trial
+    found = dew(mixture.model, given, z, (point.P if known == "T" else point.T, first))
+    before = found.P < point.P if known == "T" else found.T > point.T
+    for column in (found.T, found.P):
+        column[~(before & (found.tm >= UNSTABLE))] = np.nan
+    return found
+
+
 def scanned(mixture: Thermodynamics, kind: str, known: str, given: Array, z: Array) -> SaturationResult:
     """Points of a ``kind`` ("bubble" or "dew") at given ``known`` ("T" or "P") ``(N,)`` of feeds ``z (N, C)``, where flashes along the other
     see the phase that forms come or go. Of several it is the one that the usual search prefers.
@@ -92,7 +107,8 @@ class _Scan:
     def points(self) -> SaturationResult:
         found, grid, many = nothing_found(self.z), _SCANNED["P" if self.known == "T" else "T"], len(self.given)
         place = self.place(np.repeat(grid, many), np.tile(np.arange(many), len(grid))).reshape(len(grid), many)
-        border = np.abs(place[1:] - place[:-1]) == _INSIDE - _OUTSIDE
+        # what lies inside may be narrower than the grid
+        border = (place[1:] == _OUTSIDE) != (place[:-1] == _OUTSIDE)
         from_low = (self.kind == "dew") == (self.known == "T")
         while True:
             rows = np.flatnonzero(border.any(axis=0) & ~found.found)
@@ -101,17 +117,22 @@ class _Scan:
             some = border[:, rows]
             k = some.argmax(axis=0) if from_low else len(some) - 1 - some[::-1].argmax(axis=0)
             border[k, rows] = False
-            up = place[k + 1, rows] == _INSIDE
+            up = place[k, rows] == _OUTSIDE
             self._beside(rows, grid[np.where(up, k, k + 1)], grid[np.where(up, k + 1, k)], found)
 
     def _beside(self, rows: Index, outside: Array, inside: Array, found: SaturationResult) -> None:
         """Points on borders between ``outside`` and ``inside``, into ``found``."""
 
         def still_outside(u: Array, which: Index) -> NDArray[np.bool_]:
-            return np.asarray(self.place(u, rows[which]) != _INSIDE)
+            return np.asarray(self.place(u, rows[which]) == _OUTSIDE)
 
-        beside = change_between(still_outside, outside, inside, _NARROWING)
-        before, after = (self.flash(u, rows) for u in beside)
+        outside, inside = change_between(still_outside, outside, inside, _NARROWING)
+        there = np.flatnonzero(self.place(inside, rows) == _INSIDE)
+        self._between(rows[there], outside[there], inside[there], found)
+
+    def _between(self, rows: Index, outside: Array, inside: Array, found: SaturationResult) -> None:
+        """Points between states on both sides, near each other, into ``found``."""
+        before, after = self.flash(outside, rows), self.flash(inside, rows)
         # of the phases that form, the vapor comes first, and the liquid that there is most of
         forming = np.zeros(len(rows), dtype=np.intp)
         if self.kind == "dew":
@@ -123,7 +144,7 @@ class _Scan:
             x = np.concatenate([after.x[some, forming[some]][:, None], before.x[some, :f]], axis=1)
             amount = np.concatenate([np.ones((some.size, 1)), before.amount[some, :f]], axis=1)
             kinds = np.concatenate([after.kinds[some, forming[some]][:, None], before.kinds[some, :f]], axis=1)
-            T, P = self.conditions(beside[1][some], rows[some])
+            T, P = self.conditions(inside[some], rows[some])
             _solve(self.mixture, self.known, self.given, self.z, rows[some], T, P, amount[:, :, None] * x, kinds, found)
 
 

@@ -70,7 +70,8 @@ def _shipped() -> dict[str, Sets]:
 
     for r in read_table("kij.csv"):
         one = PairParameters(kij=written(r["kij"]), source=source_text(r["source"]), layer=SHIPPED)
-        add(r["equation"], r["first"], r["second"], one)
+        for equation in r["equation"].split(" | "):
+            add(equation, r["first"], r["second"], one)
     for r in read_table("activity_parameters.csv"):
         volumes = (float(r["v1_cm3"]) * _CM3, float(r["v2_cm3"]) * _CM3) if r["v1_cm3"] else None
         one = PairParameters(

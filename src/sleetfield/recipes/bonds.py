@@ -15,6 +15,7 @@ from ..components.component_list import ComponentList
 from ..components.databank import read_table, source_text
 from ..core.models.association import Association
 from ..pairs.of_temperature import constant
+from .liquid_vapor import liquid_density
 from .parameter import NO_LAYER, Parameter, Parameters, Symbol
 
 Array = NDArray[np.float64]
@@ -44,7 +45,7 @@ def site_table(who: ComponentList, keys: Keys) -> Array:
 
 def binds_itself(c: Component, keys: Keys) -> bool:
     """Whether its molecules bind to each other."""
-    return bool(getattr(c, keys.energy)) and bool(getattr(c, keys.volume))
+    return all(getattr(c, key) for key in (keys.energy, keys.volume)) and any(getattr(c, key) for key in keys.sites)
 
 
 def bond_parameters(who: ComponentList, keys: Keys, energy: Symbol, volume: Symbol) -> Iterator[Parameter]:
@@ -57,7 +58,7 @@ def bond_parameters(who: ComponentList, keys: Keys, energy: Symbol, volume: Symb
 
 @functools.cache
 def _published(equation: str) -> dict[frozenset[str], tuple[float, float | None, str]]:
-    rows = (r for r in read_table("solvation.csv") if r["equation"] == equation)
+    rows = (r for r in read_table("solvation.csv") if equation in r["equation"].split(" | "))
     return {
         frozenset((r["first"], r["second"])): (
             float(r["volume"]),
@@ -102,6 +103,11 @@ def crossed(values: Parameters, who: ComponentList, symbol: str) -> Array:
 def mean_energy(own: Array) -> Array:
     """Both energies ``(2, C, C)`` of bonds between components by the combining rule CR-1: the arithmetic mean."""
     return np.repeat(0.5 * (own[:, None] + own)[None], 2, axis=0)
+
+
+def liquid_volume(c: Component, Tr: float) -> float:
+    """The molar volume of a component's liquid, m3/mol, at a part of its critical temperature."""
+    return 1.0 / float(liquid_density(c).value(np.array([Tr * c.constant("Tc", "a liquid volume")]))[0])
 
 
 def without_bonds(who: ComponentList, keys: Keys) -> list[str]:

@@ -20,13 +20,14 @@ is made from them. Whoever writes a family subclasses one of `EquationOfState`, 
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, fields, replace
 from typing import Any, ClassVar, Self
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..components import Component
 from ..components.component_list import ComponentList
 from ..core.models.activity import ActivityModel
 from ..core.models.contract import PhaseModel
@@ -49,6 +50,8 @@ class Recipe(ABC):
     takes: ClassVar[tuple[str, ...]] = ()
     constants_of_components: ClassVar[Mapping[str, str]] = {}
     """Symbols of parameters that are constants of components, and what components call them."""
+    sites_of_components: ClassVar[tuple[str, ...]] = ()
+    """What components call their donors, acceptors and sites that pair with any, as far as the family has these."""
     non_ideal: ClassVar[bool] = True
     """Whether saturated vapors have fugacity coefficients other than one."""
     registered: ClassVar[dict[str, dict[str, type[Recipe]]]] = {}
@@ -109,6 +112,10 @@ class Recipe(ABC):
             If it has none of pairs.
         """
         raise InputError(f"The parameters of {self.title} are of no pair; keep the system with sl.save.")
+
+    def rough_constants(self, c: Component, sites: Sequence[int]) -> dict[str, float]:
+        """About what the constants of a component are that the family is made for, with so many of each of `sites_of_components`: where a fit of them begins."""
+        return {}
 
     def all_symbols(self) -> Iterator[Symbol]:
         """Every kind of parameter."""

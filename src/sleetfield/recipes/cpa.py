@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
@@ -23,6 +23,7 @@ from .bonds import (
     association,
     bond_parameters,
     crossed,
+    liquid_volume,
     mean_energy,
     site_table,
     solvation_parameters,
@@ -59,16 +60,12 @@ class CPARecipe(EquationOfState, name="CPA"):
     needs = ("Tc", "Pc", "omega")
     takes = ("kij",)
     constants_of_components: ClassVar[Mapping[str, str]] = {**_PHYSICAL, _ENERGY.symbol: _KEYS.energy, _VOLUME.symbol: _KEYS.volume}
+    sites_of_components = _KEYS.sites
 
     @property
     def usual_fit(self) -> tuple[str, ...]:
         """The interaction parameter."""
         return ("kij",)
-
-    @property
-    def bank_name(self) -> str:
-        """Interaction parameters hold for either combining rule only beside what binds itself on one side alone, so there is one bank."""
-        return "CPA"
 
     def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
         """Kij of every pair; the physical part and the bonds of every component; bonds of pairs of which one does not bind itself."""
@@ -77,6 +74,16 @@ class CPARecipe(EquationOfState, name="CPA"):
             yield from _physical(c)
         yield from bond_parameters(who, _KEYS, _ENERGY, _VOLUME)
         yield from solvation_parameters(who, _KEYS, self.bank_name, _CROSS_ENERGY)
+
+    def rough_constants(self, c: Component, sites: Sequence[int]) -> dict[str, float]:
+        """Of Soave's equation, less what bonds do, which in pairs are strong; and a covolume from the liquid."""
+        _, _, pairing = sites
+        a0, _, c1 = _of_soave(c)
+        own = {"cpa_attraction": a0, "cpa_covolume": 0.8 * liquid_volume(c, 0.6), "cpa_slope": c1}
+        if not any(sites):
+            return own
+        bonds = {_KEYS.energy: 40e3 if pairing else 21e3, _KEYS.volume: 0.008}
+        return {**own, "cpa_attraction": 0.6 * a0, "cpa_slope": 0.75 * c1, **bonds}
 
     def pair_parameters(self, pair: ComponentList, values: Parameters, about: Mapping[str, Any]) -> PairParameters:
         """Kij."""
@@ -126,7 +133,12 @@ def _physical(c: Component) -> Iterator[Parameter]:
         for symbol, key in _PHYSICAL.items():
             yield Parameter(symbol, (c.name,), constant(getattr(c, key)), c.sources[key], c.layers[key])
         return
+    for symbol, value in zip(_PHYSICAL, _of_soave(c), strict=True):
+        yield Parameter(symbol, (c.name,), constant(value), _BY_SOAVE, NO_LAYER)
+
+
+def _of_soave(c: Component) -> tuple[float, float, float]:
+    """a₀, b and c₁ of Soave's equation."""
     Tc, Pc, omega = (np.array([c.constant(key, "CPA")]) for key in ("Tc", "Pc", "omega"))
     soave = SoaveRedlichKwong(Tc, Pc, omega, np.zeros((1, 1)))
-    for symbol, value in (("a0", soave.root_ac**2), ("b", soave.b), ("c1", SoaveRedlichKwong.m(omega))):
-        yield Parameter(symbol, (c.name,), constant(float(value[0])), _BY_SOAVE, NO_LAYER)
+    return float(soave.root_ac[0]) ** 2, float(soave.b[0]), float(SoaveRedlichKwong.m(omega)[0])

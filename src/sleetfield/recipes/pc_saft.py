@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
 import numpy as np
 
+from ..components import Component
 from ..components.component_list import ComponentList
+from ..core.constants import N_AVOGADRO
 from ..core.models.pc_saft import PCSAFT
 from ..core.models.pc_saft_with_bonds import BondedPCSAFT
 from ..pairs.of_temperature import constant
 from ..pairs.pair_parameters import PairParameters
 from ..text import first_few
-from .bonds import Keys, association, bond_parameters, mean_energy, site_table, without_bonds
+from .bonds import Keys, association, bond_parameters, liquid_volume, mean_energy, site_table, without_bonds
 from .contract import EquationOfState, Given
 from .interactions import KIJ, interaction_notes, interactions
 from .parameter import Parameter, Parameters, Symbol
@@ -26,7 +28,8 @@ _OF_CHAINS = {"m": "segments", "sigma": "segment_diameter", "epsilon": "segment_
 _KEYS = Keys("segment_bond_energy", "segment_bond_volume", ("segment_donors", "segment_acceptors"))
 _ENERGY = Symbol("bond_energy", "energy of a bond over k", "K", low=0.0, high=8000.0, of_temperature=False, size=1000.0)
 _VOLUME = Symbol("bond_volume", "volume of a bond over that of a segment", low=0.0, high=1.0, of_temperature=False, size=0.01)
-_AVOGADRO = 6.02214076e23
+_PACKING = 0.42
+"""Of the segments of a liquid."""
 
 
 @dataclass(frozen=True)
@@ -43,6 +46,7 @@ class PCSAFTRecipe(EquationOfState, name="PC-SAFT"):
     )
     needs = ("Tc", "Pc", "omega", *_OF_CHAINS.values())
     takes = ("kij",)
+    sites_of_components = _KEYS.sites
     constants_of_components: ClassVar[Mapping[str, str]] = {
         **_OF_CHAINS,
         _ENERGY.symbol: _KEYS.energy,
@@ -62,6 +66,15 @@ class PCSAFTRecipe(EquationOfState, name="PC-SAFT"):
                 yield Parameter(symbol, (c.name,), constant(c.constant(key, self.name)), c.sources[key], c.layers[key])
         yield from bond_parameters(who, _KEYS, _ENERGY, _VOLUME)
 
+    def rough_constants(self, c: Component, sites: Sequence[int]) -> dict[str, float]:
+        """Of alkanes' chains by molar mass, less what bonds do; and a diameter from the liquid."""
+        m = 1.0 + 20.0 * c.constant("molar_mass", self.name)
+        diameter = (_PACKING * liquid_volume(c, 0.6) / (np.pi / 6.0 * N_AVOGADRO * m)) ** (1.0 / 3.0)
+        own = {"segments": m, "segment_diameter": diameter}
+        if not any(sites):
+            return {**own, "segment_energy": 0.42 * c.constant("Tc", self.name) / m**0.25}
+        return {**own, "segment_energy": 230.0, _KEYS.energy: 2500.0, _KEYS.volume: 0.01}
+
     def pair_parameters(self, pair: ComponentList, values: Parameters, about: Mapping[str, Any]) -> PairParameters:
         """Kij."""
         (kij,) = values.part(pair.names).of_symbol("kij")
@@ -78,7 +91,7 @@ class PCSAFTRecipe(EquationOfState, name="PC-SAFT"):
         if not (volume > 0.0).any():
             return PCSAFT(*chains)
         # σᵢⱼ³ √(κᵢκⱼ) [√(σᵢσⱼ)/σᵢⱼ]³, as Gross and Sadowski (2002) combine them
-        own = np.sqrt(_AVOGADRO * volume * sigma**3)
+        own = np.sqrt(N_AVOGADRO * volume * sigma**3)
         bonds = association(site_table(who, _KEYS), own[:, None] * own, mean_energy(energy))
         return BondedPCSAFT(*chains, association=bonds)
 

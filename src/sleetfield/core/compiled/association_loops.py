@@ -1,4 +1,4 @@
-"""Sites that bind as the compiled engine takes them."""
+"""PlainSites that bind as the compiled engine takes them."""
 
 from __future__ import annotations
 
@@ -10,12 +10,12 @@ from .layout import whole
 MOST_SITES = 16
 """Kinds of sites that it has room for."""
 
-Sites = tuple[int, Any, Any, Any, Any]
+PlainSites = tuple[int, Any, Any, Any, Any]
 """How many kinds; the owner and the count of each; volumes, and both energies, of pairs."""
 
-NO_SITES: Sites = (0, None, None, None, None)
+NO_SITES: PlainSites = (0, None, None, None, None)
 
 
-def plain_sites(owner: Array, count: Array, volume: Array, energy: Array) -> Sites:
-    """Sites as the engine takes them: owner and count ``(K,)``, volume ``(K, K)``, energy ``(2, K, K)``."""
+def plain_sites(owner: Array, count: Array, volume: Array, energy: Array) -> PlainSites:
+    """PlainSites as the engine takes them: owner and count ``(K,)``, volume ``(K, K)``, energy ``(2, K, K)``."""
     return len(owner), whole(owner), whole(count), whole(volume), whole(energy)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, NamedTuple
 
 from ..arrays import Array
-from .association_loops import Sites
+from .association_loops import PlainSites
 from .equation_loops import Plain
 from .layout import whole
 from .loops import CPA
@@ -21,7 +21,9 @@ class Soave(NamedTuple):
     pairs: Array
 
 
-def plain(common: tuple[Any, ...], critical_packing: float, contact: float, soave: Soave, sites: Sites, packings: Array) -> Plain:
+def plain(
+    common: tuple[Any, ...], critical_packing: float, contact: float, soave: Soave, sites: PlainSites, packings: Array
+) -> Plain:
     """The equation as the engine takes it."""
     root, b, c1, terms, pairs = soave
     own = whole(root), whole(b), whole(c1), terms, whole(pairs)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, NamedTuple
 
 from ..arrays import Array
-from .association_loops import Sites
+from .association_loops import PlainSites
 from .equation_loops import Plain
 from .layout import whole
 from .loops import PC_SAFT
@@ -49,7 +49,7 @@ def plain(
     segments: Segments,
     attractions: Attractions,
     tables: Tables,
-    sites: Sites,
+    sites: PlainSites,
 ) -> Plain:
     """The equation as the engine takes it."""
     w1, w2, terms, pairs = attractions

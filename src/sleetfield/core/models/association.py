@@ -15,6 +15,7 @@ Res. 45 (2006) 8449-8453.
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from collections.abc import Sequence
 from typing import NamedTuple
 
@@ -22,7 +23,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array, Numbers
-from ..compiled.association_loops import MOST_SITES, Sites, plain_sites
+from ..compiled.association_loops import MOST_SITES, PlainSites, plain_sites
 
 _STEPS = 60
 _THERE = 1e-9
@@ -54,8 +55,8 @@ class Bent(NamedTuple):
     slopes: Sequence[Array]
 
 
-class Association:
-    """Sites of ``C`` components and how they bind.
+class Sites(ABC):
+    """Kinds of sites of ``C`` components; a subclass says how strongly they bind.
 
     Parameters
     ----------
@@ -64,55 +65,21 @@ class Association:
         Which component each kind of sites is on.
     count : (K,)
         How many of a kind a molecule has.
-    volume : (K, K)
-        v, m3/mol; zero where two kinds don't bind.
-    energy : (2, K, K)
-        ε and ε', K.
 
     """
 
-    def __init__(self, n_components: int, owner: NDArray[np.intp], count: Array, volume: Array, energy: Array) -> None:
-        self.n_components, self.owner, self.count, self.volume = n_components, owner, count, volume
-        # where nothing binds any energy will do, but zero has no logarithm
-        self.energy = np.where(volume > 0.0, energy, 1.0)
+    def __init__(self, n_components: int, owner: NDArray[np.intp], count: Array) -> None:
+        self.n_components, self.owner, self.count = n_components, owner, count
         self._of_components = np.zeros((len(owner), n_components))
         self._of_components[np.arange(len(owner)), owner] = count
 
-    @classmethod
-    def of_components(cls, sites: Array, volume: Array, energy: Array) -> Association:
-        """From how many donors, acceptors and sites that pair with any a molecule of each component has ``(C, 3)``, and v ``(C, C)``, ε and ε' ``(2, C, C)`` of pairs of components.
-
-        Where every component has as many donors as acceptors, X is the same for both: then they are one kind, of which each binds half of the others.
-        """
-        alike = bool((sites[:, 0] == sites[:, 1]).all())
-        binds = np.array([[0.5, 1.0], [1.0, 1.0]]) if alike else _BIND
-        kinds = np.stack([2.0 * sites[:, 0], sites[:, 2]], axis=1) if alike else sites
-        owner, kind = np.nonzero(kinds)
-        pair = owner[:, None], owner
-        return cls(len(sites), owner, kinds[owner, kind], volume[pair] * binds[kind[:, None], kind], energy[:, *pair])
-
-    def select(self, components: Sequence[int]) -> Association:
-        """The same for those components."""
-        place = {c: i for i, c in enumerate(components)}
-        kept = np.array([k for k, c in enumerate(self.owner) if c in place], dtype=np.intp)
-        owner = np.array([place[self.owner[k]] for k in kept], dtype=np.intp)
-        pair = np.ix_(kept, kept)
-        return Association(len(components), owner, self.count[kept], self.volume[pair], self.energy[:, kept[:, None], kept])
-
-    def compiled(self) -> Sites | None:
-        """The sites as the compiled engine takes them; None where they are too many."""
-        return (
-            plain_sites(self.owner.astype(float), self.count, self.volume, self.energy) if len(self.owner) <= MOST_SITES else None
-        )
-
+    @abstractmethod
     def strength(self, T: Numbers) -> tuple[Numbers, Numbers]:
         """F and its derivative by temperature ``(N, K, K)``."""
-        reduced = self.energy / T[:, None, None, None]
-        grown = np.exp(reduced)
-        own = grown - 1.0
-        F = self.volume * np.sqrt(own[:, 0] * own[:, 1])
-        slope = -(reduced * grown / own).sum(axis=1) * 0.5 / T[:, None, None]
-        return F, F * slope
+
+    @abstractmethod
+    def select(self, components: Sequence[int]) -> Sites:
+        """The same for those components."""
 
     def real_strength(self, T: Array) -> Array:
         """F at real temperatures."""
@@ -185,6 +152,60 @@ class Association:
         off = 1.0 / X - 1.0 - np.einsum("nkl,nl->nk", delta, d * X)
         step = _linear(_response(real_d, real_delta, X), np.imag(off)[:, :, None])[:, :, 0]
         return X + 1j * step
+
+
+class Association(Sites):
+    """Sites that bind by wells of a volume and an energy.
+
+    Parameters
+    ----------
+    n_components, owner, count
+        As `Sites` has them.
+    volume : (K, K)
+        v, m3/mol; zero where two kinds don't bind.
+    energy : (2, K, K)
+        ε and ε', K.
+
+    """
+
+    def __init__(self, n_components: int, owner: NDArray[np.intp], count: Array, volume: Array, energy: Array) -> None:
+        super().__init__(n_components, owner, count)
+        # where nothing binds any energy will do, but zero has no logarithm
+        self.volume, self.energy = volume, np.where(volume > 0.0, energy, 1.0)
+
+    @classmethod
+    def of_components(cls, sites: Array, volume: Array, energy: Array) -> Association:
+        """From how many donors, acceptors and sites that pair with any a molecule of each component has ``(C, 3)``, and v ``(C, C)``, ε and ε' ``(2, C, C)`` of pairs of components.
+
+        Where every component has as many donors as acceptors, X is the same for both: then they are one kind, of which each binds half of the others.
+        """
+        alike = bool((sites[:, 0] == sites[:, 1]).all())
+        binds = np.array([[0.5, 1.0], [1.0, 1.0]]) if alike else _BIND
+        kinds = np.stack([2.0 * sites[:, 0], sites[:, 2]], axis=1) if alike else sites
+        owner, kind = np.nonzero(kinds)
+        pair = owner[:, None], owner
+        return cls(len(sites), owner, kinds[owner, kind], volume[pair] * binds[kind[:, None], kind], energy[:, *pair])
+
+    def select(self, components: Sequence[int]) -> Association:
+        place = {c: i for i, c in enumerate(components)}
+        kept = np.array([k for k, c in enumerate(self.owner) if c in place], dtype=np.intp)
+        owner = np.array([place[self.owner[k]] for k in kept], dtype=np.intp)
+        pair = np.ix_(kept, kept)
+        return Association(len(components), owner, self.count[kept], self.volume[pair], self.energy[:, kept[:, None], kept])
+
+    def compiled(self) -> PlainSites | None:
+        """The sites as the compiled engine takes them; None where they are too many."""
+        return (
+            plain_sites(self.owner.astype(float), self.count, self.volume, self.energy) if len(self.owner) <= MOST_SITES else None
+        )
+
+    def strength(self, T: Numbers) -> tuple[Numbers, Numbers]:
+        reduced = self.energy / T[:, None, None, None]
+        grown = np.exp(reduced)
+        own = grown - 1.0
+        F = self.volume * np.sqrt(own[:, 0] * own[:, 1])
+        slope = -(reduced * grown / own).sum(axis=1) * 0.5 / T[:, None, None]
+        return F, F * slope
 
 
 def _linear(matrix: Array, right: Array) -> Array:

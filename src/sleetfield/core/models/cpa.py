@@ -23,7 +23,7 @@ from .association import Association, Bent
 from .attraction import Attraction
 from .contract import STABLE, Kind
 from .density_roots import Isotherm
-from .from_critical_constants import critical_range, ln_saturation
+from .from_critical_constants import FromCriticalConstants
 from .helmholtz import First, HelmholtzModel
 from .soave_redlich_kwong import SoaveRedlichKwong
 
@@ -32,7 +32,7 @@ _PACKINGS = np.array([0.02, 0.07, 0.14, 0.23, 0.33, 0.45, 0.58, 0.72, 0.85, 0.95
 """Where the compiled engine looks at isotherms first."""
 
 
-class CPA(HelmholtzModel):
+class CPA(FromCriticalConstants, HelmholtzModel):
     """Soave's equation with bonds.
 
     Parameters
@@ -86,14 +86,8 @@ class CPA(HelmholtzModel):
         soave = Soave(self._root, self.b, self.c1, *self.attraction.sum)
         return plain(common(R, self.Tc, self.Pc, self.omega), self.critical_packing, _CONTACT, soave, sites, _PACKINGS)
 
-    def ln_saturation_guess(self, T: Array) -> Array:
-        return ln_saturation(T, self.Tc, self.Pc, self.omega)
-
     def covolume(self, n: Array) -> Array:
         return np.asarray(n @ self.b)
-
-    def temperature_scale(self, x: Array) -> tuple[float, float]:
-        return critical_range(x, self.Tc)
 
     def first(self, T: Numbers, rho: Numbers) -> First:
         RT = R * T

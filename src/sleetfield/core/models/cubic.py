@@ -32,7 +32,7 @@ from .activity.contract import ActivityModel
 from .alpha import AlphaFunction, Soave
 from .contract import LIQUID, STABLE, VAPOR, Description, Evaluation, Kind
 from .equation_of_state import BoundEquation, EquationOfState
-from .from_critical_constants import critical_range, ln_saturation
+from .from_critical_constants import FromCriticalConstants
 from .mixing import AqueousInteractions, BoundMixing, ExcessGibbs, InWater, MixingRule, Reference, VanDerWaals
 
 _CBRT_EPS = 1e-300
@@ -41,7 +41,7 @@ _THIN = 1e-6
 """A below which rounding of the closed form loses the small roots."""
 
 
-class CubicModel(EquationOfState):
+class CubicModel(FromCriticalConstants, EquationOfState):
     """A cubic equation of state; a subclass gives δ₁, δ₂, Ω_a, Ω_b and m(ω).
 
     Parameters
@@ -133,9 +133,6 @@ class CubicModel(EquationOfState):
         temperature = Temperature(alpha.number, alpha.constants, alpha.Tc, self.root_ac)
         return plain(common(R, self.Tc, self.Pc, self.omega), numbers, temperature, mixing, self.translation)
 
-    def ln_saturation_guess(self, T: Array) -> Array:
-        return ln_saturation(T, self.Tc, self.Pc, self.omega)
-
     def select(self, components: Sequence[int]) -> Self:
         i = np.asarray(components)
         translation = None if self.translation is None else self.translation[i]
@@ -176,9 +173,6 @@ class CubicModel(EquationOfState):
         """Where a/bRT is above that of a pure component at its critical temperature."""
         a = self.mixing.at(T).attraction(x)[0]
         return np.asarray(a > self.omega_a / self.omega_b * R * T * self.covolume(x))
-
-    def temperature_scale(self, x: Array) -> tuple[float, float]:
-        return critical_range(x, self.Tc)
 
     def pressure(self, T: Array, V: Array, n: Array) -> Array:
         b, total = self.covolume(n), n.sum(axis=-1)

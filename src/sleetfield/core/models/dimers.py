@@ -16,7 +16,7 @@ import numpy as np
 
 from ..arrays import Array, Numbers
 from ..constants import P_REFERENCE, R
-from .association import Association, Bent
+from .association import Bent, Sites
 from .contract import STABLE, Kind
 from .helmholtz import BoundHelmholtz, First, HelmholtzModel
 
@@ -25,7 +25,7 @@ _COVOLUME = 2e-6
 _STEPS, _THERE = 60, 1e-15
 
 
-class Dimerization(Association):
+class Dimerization(Sites):
     """One site a molecule.
 
     Parameters
@@ -39,8 +39,7 @@ class Dimerization(Association):
 
     def __init__(self, enthalpy: Array, entropy: Array) -> None:
         owner = np.flatnonzero(np.isfinite(enthalpy + entropy))
-        count = len(owner)
-        super().__init__(len(enthalpy), owner, np.ones(count), np.zeros((count, count)), np.zeros((2, count, count)))
+        super().__init__(len(enthalpy), owner, np.ones(len(owner)))
         self.enthalpy, self.entropy = enthalpy, entropy
 
     def select(self, components: Sequence[int]) -> Dimerization:

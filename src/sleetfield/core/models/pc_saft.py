@@ -17,17 +17,16 @@ from typing import NamedTuple, Self
 import numpy as np
 
 from ..arrays import Array, Index, Numbers
-from ..compiled.association_loops import NO_SITES, Sites
+from ..compiled.association_loops import NO_SITES, PlainSites
 from ..compiled.equation_loops import Plain, common
 from ..compiled.pc_saft_loops import Attractions, Segments, Tables, plain
-from ..constants import R
+from ..constants import N_AVOGADRO, R
 from .attraction import Attraction
 from .density_roots import Isotherm
-from .from_critical_constants import critical_range, ln_saturation
+from .from_critical_constants import FromCriticalConstants
 from .helmholtz import First, HelmholtzModel
 
-_AVOGADRO = 6.02214076e23
-_K = np.pi / 6.0 * _AVOGADRO
+_K = np.pi / 6.0 * N_AVOGADRO
 _CLOSEST = np.pi / (3.0 * np.sqrt(2.0))
 """Packing of spheres at their closest."""
 _STEP = 1e-30
@@ -86,7 +85,7 @@ class _State(NamedTuple):
     contact_d: Numbers
 
 
-class PCSAFT(HelmholtzModel):
+class PCSAFT(FromCriticalConstants, HelmholtzModel):
     """PC-SAFT without association.
 
     Parameters
@@ -134,7 +133,7 @@ class PCSAFT(HelmholtzModel):
     def compiled(self) -> Plain | None:
         return self._plain(NO_SITES)
 
-    def _plain(self, sites: Sites) -> Plain:
+    def _plain(self, sites: PlainSites) -> Plain:
         terms, pairs = self.attraction.sum
         attractions = (
             Attractions(self._w1 * pairs[0], self._w2 * pairs[0] ** 2, (), None)
@@ -144,17 +143,11 @@ class PCSAFT(HelmholtzModel):
         segments = Segments(self.m, self.sigma, self.epsilon, self._volume)
         tables = Tables(_A, _B, _SERIES, _COMPRESSIBILITY, _GRID[:, 0])
         return plain(
-            common(R, self.Tc, self.Pc, self.omega), _AVOGADRO, self.critical_packing, segments, attractions, tables, sites
+            common(R, self.Tc, self.Pc, self.omega), N_AVOGADRO, self.critical_packing, segments, attractions, tables, sites
         )
-
-    def ln_saturation_guess(self, T: Array) -> Array:
-        return ln_saturation(T, self.Tc, self.Pc, self.omega)
 
     def covolume(self, n: Array) -> Array:
         return np.asarray(n @ self._volume)
-
-    def temperature_scale(self, x: Array) -> tuple[float, float]:
-        return critical_range(x, self.Tc)
 
     # ---- the Helmholtz energy ----
 
@@ -311,7 +304,7 @@ class _Isotherm(Isotherm):
         g = y * inverse
         g1 = (y1 - g * q1) * inverse
         g2 = (y2 - 2.0 * g1 * q1 - g * q2) * inverse
-        c1, c2 = -2.0 * np.pi * _AVOGADRO * e1, -np.pi * _AVOGADRO * e2 * m
+        c1, c2 = -2.0 * np.pi * N_AVOGADRO * e1, -np.pi * N_AVOGADRO * e2 * m
         both = c1 * one + c2 * g1
         r0, r1, r2 = z0 / unit, z1 / unit, z2 / unit
         values, slopes = _spheres(eta, w)
@@ -409,7 +402,7 @@ def _energy(q: _Moments) -> tuple[Numbers, _Moments]:
     by_2 = 3.0 * w * (q.z1 + s * square) + 3.0 * s * s * lnw
     by_3 = w * (3.0 * q.z1 * square + s * square * (2.0 * square - s) - cube + q.z0) - 2.0 * s * s * s * lnw
     one, two = _integrals(q.z3, q.length)
-    c1, c2 = -2.0 * np.pi * _AVOGADRO, -np.pi * _AVOGADRO
+    c1, c2 = -2.0 * np.pi * N_AVOGADRO, -np.pi * N_AVOGADRO
     energy = spheres / _K + c1 * one.value * q.e1 + c2 * two.value * q.e2
     by = _Moments(
         -lnw / _K,

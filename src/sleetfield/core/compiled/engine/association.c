@@ -41,24 +41,25 @@ static int solve(int K, double *A, double *b)
     return isfinite(b[0]) && isfinite(b[K - 1]);
 }
 
-/* The fractions of sites that are not bound, at densities of sites and with what they are bound by, row by row; from those in X where these are near. */
-static void solved(int K, const double *d, const double *delta, int near, double *X)
+/* Where the fractions of sites that are not bound are sought from, at densities of sites and with what they are bound by, row by row; of one kind of sites they are these. */
+static void begun(int K, const double *d, const double *delta, double *X)
 {
-    double bound[SITE_PAIRS];
     for (int k = 0; k < K; k++) {
         double all = 0.0;
-        for (int l = 0; l < K; l++) all += bound[k * K + l] = delta[k * K + l] * d[l];
-        if (!near) X[k] = 2.0 / (1.0 + sqrt(1.0 + 4.0 * all));
+        for (int l = 0; l < K; l++) all += delta[k * K + l] * d[l];
+        X[k] = 2.0 / (1.0 + sqrt(1.0 + 4.0 * all));
     }
-    /* of one kind of sites that is exact */
-    if (K == 1 && !near) return;
-    for (int step = 0; step < STEPS; step++) {
+}
+
+/* These fractions, from those in X. */
+static void solved(int K, const double *d, const double *delta, double *X)
+{
+    for (int step = 0; step < (K > 1 ? STEPS : 0); step++) {
         double matrix[SITE_PAIRS], change[MOST_SITES];
         int going = 0;
-        memcpy(matrix, bound, sizeof(double) * (size_t)(K * K));
         for (int k = 0; k < K; k++) {
             double met = 1.0;
-            for (int l = 0; l < K; l++) met += bound[k * K + l] * X[l];
+            for (int l = 0; l < K; l++) met += (matrix[k * K + l] = delta[k * K + l] * d[l]) * X[l];
             matrix[k * K + k] += met / X[k];
             change[k] = 1.0 / X[k] - met;
         }
@@ -87,7 +88,8 @@ static void continued(int K, int order, const Jet *d, const Jet *delta, Jet *X)
     double plain_d[MOST_SITES], plain[SITE_PAIRS], own[MOST_SITES], matrix[SITE_PAIRS], copy[SITE_PAIRS], right[MOST_SITES];
     for (int k = 0; k < K; k++) plain_d[k] = d[k].k[0];
     for (int p = 0; p < K * K; p++) plain[p] = delta[p].k[0];
-    solved(K, plain_d, plain, 0, own);
+    begun(K, plain_d, plain, own);
+    solved(K, plain_d, plain, own);
     for (int k = 0; k < K; k++) X[k] = jet_line(own[k], 0.0);
     if (order == 0) return;
     response(K, plain_d, plain, own, matrix);
@@ -144,8 +146,9 @@ void add_pressure_of_bonds(const Association *a, const Strength *F, const double
     if (last->rho > 0.0 && K > 1) {
         const double further = log(rho / last->rho);
         for (int k = 0; k < K; k++) X[k] *= exp(last->power[k] * further);
-    }
-    solved(K, d, delta, last->rho > 0.0 && K > 1, X);
+    } else
+        begun(K, d, delta, X);
+    solved(K, d, delta, X);
     last->rho = rho;
     response(K, d, delta, X, matrix);
     for (int k = 0; k < K; k++) {
@@ -183,7 +186,8 @@ void add_bent_bonds(const Association *a, const Strength *F, const double *rho, 
     double d[MOST_SITES], X[MOST_SITES], delta[SITE_PAIRS], matrix[SITE_PAIRS], t[MOST_MOMENTS][MOST_SITES], U[MOST_MOMENTS][MOST_MOMENTS] = {{0.0}};
     for (int p = 0; p < K * K; p++) delta[p] = F->of[0][p] * g->value[p];
     for (int k = 0; k < K; k++) d[k] = a->count[k] * rho[(int)a->owner[k]];
-    solved(K, d, delta, 0, X);
+    begun(K, d, delta, X);
+    solved(K, d, delta, X);
     response(K, d, delta, X, matrix);
     for (int q = 0; q < Q; q++)
         for (int k = 0; k < K; k++) {

@@ -8,7 +8,6 @@ typedef struct {
     const Cpa *of;
     const double *x;
     double b, e;
-    Free *last; /* in the same room */
     Free free;
 } Mixture;
 
@@ -96,12 +95,7 @@ static void in_direction(const Helmholtz *h, int order, const double *rho, const
     const Cpa *m = (const Cpa *)h;
     Along s;
     along_densities(m, rho, direction, &s);
-    switch (order) {
-    case 0: energy(0, m, &s, f, f_i); break;
-    case 1: energy(1, m, &s, f, f_i); break;
-    case 2: energy(2, m, &s, f, f_i); break;
-    default: energy(3, m, &s, f, f_i);
-    }
+    AT_ORDER(order, energy, m, &s, f, f_i)
 }
 
 static void warmer(const Helmholtz *h, const double *rho, Jet *f, Jet *f_i)
@@ -131,9 +125,9 @@ static double plain(const Helmholtz *h, const Composition *room, const double *x
 }
 
 /* P/RT and its slope. */
-static void pressure_at(const void *of, double rho, double *p, double *slope)
+static void pressure_at(void *of, double rho, double *p, double *slope)
 {
-    const Mixture *mix = of;
+    Mixture *mix = of;
     const CpaEquation *eq = mix->of->of;
     const Association *a = &eq->association;
     const double B = rho * mix->b, free = 1.0 / (1.0 - B), wide = 1.0 / (1.0 + B);
@@ -146,12 +140,12 @@ static void pressure_at(const void *of, double rho, double *p, double *slope)
     g.value[0][0] = value;
     g.value[1][0] = per * value;
     g.value[2][0] = 2.0 * per * per * value;
-    add_pressure_of_bonds(a, &mix->of->strength, mix->x, rho, &g, mix->last, p, slope);
+    add_pressure_of_bonds(a, &mix->of->strength, mix->x, rho, &g, &mix->free, p, slope);
 }
 
-static void pressure_on_packing(const void *of, int place, double *rho, double *p, double *slope)
+static void pressure_on_packing(void *of, int place, double *rho, double *p, double *slope)
 {
-    const Mixture *mix = of;
+    Mixture *mix = of;
     *rho = mix->of->of->packings[place] / mix->b;
     pressure_at(mix, *rho, p, slope);
 }
@@ -165,7 +159,6 @@ static Isotherm isotherm_of(const Helmholtz *h, const double *x, Composition *ro
     attractions(m, 0, x, e_i);
     mix->of = m;
     mix->x = x;
-    mix->last = &mix->free;
     mix->free.rho = 0.0;
     mix->b = mix->e = 0.0;
     for (int i = 0; i < m->of->common.c; i++) {
@@ -235,8 +228,11 @@ static void at(const Equation *equation, double T, double P, AtState *state)
 
 void cpa_ready(CpaEquation *e)
 {
-    const double critical_packing = e->gives.critical_packing;
     e->common.at = at;
     e->common.to_pressure = helmholtz_to_pressure;
-    e->gives = (HelmholtzEquation){critical_packing, isotherm_of, plain, in_direction, warmer, bend};
+    e->gives.isotherm = isotherm_of;
+    e->gives.plain = plain;
+    e->gives.along = in_direction;
+    e->gives.warmer = warmer;
+    e->gives.bend = bend;
 }

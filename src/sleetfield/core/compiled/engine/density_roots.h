@@ -6,10 +6,10 @@
 
 /* P/RT and its slope against density, of something; and the rising densities at which it is looked at first, with both there. */
 typedef struct {
-    const void *of;
+    void *of;
     int places; /* at most MOST_PLACES */
-    void (*at)(const void *of, double rho, double *p, double *slope);
-    void (*on_place)(const void *of, int place, double *rho, double *p, double *slope);
+    void (*at)(void *of, double rho, double *p, double *slope);
+    void (*on_place)(void *of, int place, double *rho, double *p, double *slope);
 } Isotherm;
 
 /* The lowest and the highest density at which P/RT is the target and rises, both or only the one for a kind, STABLE, VAPOR or LIQUID; NaN where there is none. */

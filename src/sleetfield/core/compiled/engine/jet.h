@@ -73,4 +73,13 @@ static inline Jet jet_of(int order, const double *outer, Jet a)
     return r;
 }
 
+/* A call of a function whose first argument is an order, with that as a constant. */
+#define AT_ORDER(order, function, ...) \
+    switch (order) { \
+    case 0: function(0, __VA_ARGS__); break; \
+    case 1: function(1, __VA_ARGS__); break; \
+    case 2: function(2, __VA_ARGS__); break; \
+    default: function(3, __VA_ARGS__); \
+    }
+
 #endif

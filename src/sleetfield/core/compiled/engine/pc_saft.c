@@ -23,7 +23,6 @@ typedef struct {
     double e1_i[MOST_COMPONENTS], e2_i[MOST_COMPONENTS];
     double weight[MOST_COMPONENTS], linear[MOST_COMPONENTS], square[MOST_COMPONENTS], top[MOST_COMPONENTS], rise[MOST_COMPONENTS];
     double share[3], series[SERIES][SERIES_TERMS];
-    Free *last; /* in the same room */
     Free free;
 } Mixture;
 
@@ -59,7 +58,6 @@ static void mix(const Chains *m, const double *x, Mixture *out)
     double z[4] = {0.0, 0.0, 0.0, 0.0}, total = 0.0;
     out->of = m;
     out->x = x;
-    out->last = &out->free;
     out->free.rho = 0.0;
     out->all_chains = out->e1 = out->e2 = 0.0;
     for (int i = 0; i < c; i++) {
@@ -146,7 +144,7 @@ static void contact_of(const ChainEquation *e, int order, const Jet *d, Jet z2, 
 }
 
 /* What bonds add to P/RT and its slope. */
-static void add_bonds(const Mixture *mix, double rho, double *p, double *slope)
+static void add_bonds(Mixture *mix, double rho, double *p, double *slope)
 {
     const Association *a = &mix->of->of->association;
     const double w = 1.0 / (1.0 - rho * mix->z[3]), w1 = mix->z[3] * w; /* and its derivative over itself */
@@ -161,11 +159,11 @@ static void add_bonds(const Mixture *mix, double rho, double *p, double *slope)
         g.value[1][q] = w * (w1 * h + h1);
         g.value[2][q] = w * (2.0 * w1 * w1 * h + 2.0 * w1 * h1 + h2);
     }
-    add_pressure_of_bonds(a, &mix->of->strength, mix->x, rho, &g, mix->last, p, slope);
+    add_pressure_of_bonds(a, &mix->of->strength, mix->x, rho, &g, &mix->free, p, slope);
 }
 
 /* P/RT and its slope, with series and fractions at hand. */
-static void pressure_with(const Mixture *mix, double rho, double eta, const double *series, const double *f, double *p, double *slope)
+static void pressure_with(Mixture *mix, double rho, double eta, const double *series, const double *f, double *p, double *slope)
 {
     const double c1 = -2.0 * PI * mix->of->of->avogadro * mix->e1, c2 = -PI * mix->of->of->avogadro * mix->e2 * mix->length, m = mix->length;
     const double w = 1.0 / (1.0 - eta), y = eta * w, square = y * y, far = 3.0 - eta;
@@ -181,9 +179,9 @@ static void pressure_with(const Mixture *mix, double rho, double eta, const doub
     if (mix->of->of->association.sites > 0) add_bonds(mix, rho, p, slope);
 }
 
-static void pressure_at(const void *of, double rho, double *p, double *slope)
+static void pressure_at(void *of, double rho, double *p, double *slope)
 {
-    const Mixture *mix = of;
+    Mixture *mix = of;
     const double eta = rho * mix->z[3];
     double series[SERIES], f[FRACTIONS];
     for (int s = 0; s < SERIES; s++) series[s] = polynomial(mix->series[s], SERIES_TERMS, eta);
@@ -192,9 +190,9 @@ static void pressure_at(const void *of, double rho, double *p, double *slope)
     pressure_with(mix, rho, eta, series, f, p, slope);
 }
 
-static void pressure_on_packing(const void *of, int place, double *rho, double *p, double *slope)
+static void pressure_on_packing(void *of, int place, double *rho, double *p, double *slope)
 {
-    const Mixture *mix = of;
+    Mixture *mix = of;
     const ChainEquation *e = mix->of->of;
     double series[SERIES];
     for (int s = 0; s < SERIES; s++) {
@@ -482,8 +480,9 @@ static void bend_bonds(const Chains *m, const double *rho, double z2, double w, 
 }
 
 /* The second derivatives of A^R/VRT by densities. */
-static void bend(const Chains *m, const double *rho, double *out)
+static void bend(const Helmholtz *h, const double *rho, double *out)
 {
+    const Chains *m = (const Chains *)h;
     const ChainEquation *e = m->of;
     const int c = e->common.c;
     const double K = size_of_segments(m), c1 = -2.0 * PI * e->avogadro, c2 = -PI * e->avogadro;
@@ -585,12 +584,7 @@ static void in_direction(const Helmholtz *h, int order, const double *rho, const
     const Chains *m = (const Chains *)h;
     Along s;
     along_densities(m, rho, direction, &s);
-    switch (order) {
-    case 0: energy(0, m, &s, f, f_i); break;
-    case 1: energy(1, m, &s, f, f_i); break;
-    case 2: energy(2, m, &s, f, f_i); break;
-    default: energy(3, m, &s, f, f_i);
-    }
+    AT_ORDER(order, energy, m, &s, f, f_i)
 }
 
 static void warmer(const Helmholtz *h, const double *rho, Jet *f, Jet *f_i)
@@ -598,11 +592,6 @@ static void warmer(const Helmholtz *h, const double *rho, Jet *f, Jet *f_i)
     Along s;
     along_temperature((const Chains *)h, rho, &s);
     energy(2, (const Chains *)h, &s, f, f_i);
-}
-
-static void bent(const Helmholtz *h, const double *rho, double *out)
-{
-    bend((const Chains *)h, rho, out);
 }
 
 static void at(const Equation *equation, double T, double P, AtState *state)
@@ -630,7 +619,11 @@ void chains_ready(ChainEquation *e)
 {
     e->common.at = at;
     e->common.to_pressure = helmholtz_to_pressure;
-    e->gives = (HelmholtzEquation){e->critical_packing, isotherm_of, plain, in_direction, warmer, bent};
+    e->gives.isotherm = isotherm_of;
+    e->gives.plain = plain;
+    e->gives.along = in_direction;
+    e->gives.warmer = warmer;
+    e->gives.bend = bend;
     for (int k = 0; k < e->packing_count; k++) {
         const double eta = e->packings[k];
         for (int s = 0; s < SERIES; s++)

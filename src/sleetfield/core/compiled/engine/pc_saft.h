@@ -16,7 +16,6 @@
 typedef struct {
     Equation common;
     double avogadro;                             /* 1/mol */
-    double critical_packing;
     HelmholtzEquation gives;
     const double *m, *sigma, *epsilon;           /* c */
     const double *closest;                       /* covolumes, c */

@@ -148,7 +148,7 @@ static void chains_of(PyObject *model, Py_ssize_t c, ChainEquation *e, Buffers *
 {
     PyObject *Tc, *ln_Pc, *omega, *m, *sigma, *epsilon, *closest, *w1, *w2, *terms, *pairs, *a, *b, *series, *fractions, *packings, *sites;
     double R;
-    if (!PyArg_ParseTuple(model, "dOOOddOOOOOOO!OOOOOOO!", &R, &Tc, &ln_Pc, &omega, &e->avogadro, &e->critical_packing, &m, &sigma, &epsilon, &closest,
+    if (!PyArg_ParseTuple(model, "dOOOddOOOOOOO!OOOOOOO!", &R, &Tc, &ln_Pc, &omega, &e->avogadro, &e->gives.critical_packing, &m, &sigma, &epsilon, &closest,
                           &w1, &w2, &PyTuple_Type, &terms, &pairs, &a, &b, &series, &fractions, &packings, &PyTuple_Type, &sites)) {
         *failed = 1;
         return;
