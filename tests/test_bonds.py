@@ -7,6 +7,7 @@ import sleetfield as sl
 from sleetfield.core.constants import R
 
 from .commands import run
+from .test_water import CARBON_DIOXIDE, HYDROCARBONS, LN_KH_300
 
 BANK = {c.name: c for c in sl.databank()}
 CPA = [name for name, c in BANK.items() if c.cpa_attraction is not None]
@@ -71,28 +72,25 @@ def test_free_sites_of_a_mixture_and_of_what_has_none():
     assert sl.System(["propane"], eos="PR").flash([1.0], T=300.0, P=1e5).phases[0].free_sites == {}
 
 
-MUTUAL = {
-    # mole fractions at 298.15 K of hydrocarbon in water and of water in hydrocarbon: IUPAC-NIST Solubility Data Series 81, J. Phys. Chem. Ref. Data 33-35 (2004-2006); Tsonopoulos,
-    # Fluid Phase Equilib. 156 (1999) 21-33
-    "n-octane": (1.0e-7, 5.4e-4),
-    "benzene": (4.1e-4, 3.0e-3),
-    "toluene": (1.04e-4, 2.5e-3),
-}
-
-
-@pytest.mark.parametrize("name", MUTUAL)
-def test_water_and_hydrocarbons_dissolve_each_other_as_measured(name):
+@pytest.mark.parametrize(("name", "in_water", "of_water"), [row for row in HYDROCARBONS if "n-" not in row[0]])
+def test_water_and_aromatics_dissolve_each_other_as_measured(name, in_water, of_water):
     oil, water = _liquids(["water", name], 298.15, 20e5)
-    in_water, of_water = MUTUAL[name]
-    assert 1.0 / 1.6 < water[name] / in_water < 1.6
-    assert 1.0 / 1.3 < oil["water"] / of_water < 1.3
+    assert 1.0 / 1.4 < water[name] / in_water < 1.4
+    assert 1.0 / 1.4 < oil["water"] / of_water < 1.4
 
 
-def test_hexane_in_water_is_a_known_weakness():
-    """4.7e-4 of water in hexane is well met; 2.5e-6 of hexane in water is not: the measured minimum near 298 K is beyond any constant kij."""
-    oil, water = _liquids(["water", "n-hexane"], 298.15, 20e5)
-    assert oil["water"] == pytest.approx(4.7e-4, rel=0.3)
-    assert 5e-7 < water["n-hexane"] < 1.5e-6
+def test_alkanes_in_water_are_a_known_weakness():
+    """Water in alkanes is met within a third; of alkanes in water there is a third to two thirds: the measured minimum near 298 K is beyond any constant kij."""
+    measured = {name: in_water for name, in_water, _ in HYDROCARBONS}
+    # 0.66 mg/l: McAuliffe, J. Phys. Chem. 70 (1966) 1267-1275, whose alkanes fall by a factor of some 4.5 for each CH2
+    octane = 0.66e-3 / 0.11423 / 55.3e3
+    steps = [measured["n-pentane"] / measured["n-hexane"], np.sqrt(measured["n-hexane"] / octane)]
+    assert steps[0] == pytest.approx(steps[1], rel=0.15)
+    for name, in_water in (("n-hexane", measured["n-hexane"]), ("n-octane", octane)):
+        water = _liquids(["water", name], 298.15, 20e5)[1]
+        assert 0.3 < water[name] / in_water < 0.75
+    (of_water,) = (w for name, _, w in HYDROCARBONS if name == "n-hexane")
+    assert 0.67 < _liquids(["water", "n-hexane"], 298.15, 20e5)[0]["water"] / of_water < 1.1
 
 
 def _liquids(names, T, P):
@@ -109,15 +107,29 @@ def test_methanol_and_hexane_split_up_to_near_the_measured_critical_temperature(
     assert list(count) == [2, 1]
 
 
-# x of methane and y of water at 298.15 K: Culberson and McKetta, Trans. AIME 192 (1951) 223-226, and 195 (1952) 297-300; of carbon dioxide at 323.15 K Bamberger, Sieder and Maurer,
-# J. Supercrit. Fluids 17 (2000) 97-110
-GASES = [("methane", 298.15, 50e5, 1.08e-3), ("carbon dioxide", 323.2, 60.6e5, 0.0161), ("carbon dioxide", 323.2, 100.9e5, 0.0207)]
+# methane: Culberson and McKetta, Trans. AIME 192 (1951) 223-226
+GASES = [("methane", 298.15, 5.0e6, 1.08e-3), *(("carbon dioxide", 323.2, P, x) for P, x in CARBON_DIOXIDE)]
+# ln(kH/p*) = A/Tr + B τ^0.355/Tr + C Tr^-0.41 exp τ, and partial molar volumes at infinite dilution, m3/mol: IAPWS guideline G7-04 (2004), whose table values at 300 K are in `test_water`
+HENRY = {"methane": (-10.44708, 4.66491, 12.12986, 35e-6), "carbon dioxide": (-8.55445, 4.01195, 9.52345, 33e-6)}
+
+
+def henrys_constant(gas, T):
+    A, B, C, _ = HENRY[gas]
+    Tr = T / 647.096
+    tau = 1.0 - Tr
+    pressure = float(np.exp(BANK["water"].vapor_pressure.value(np.array([T]))[0]))
+    return pressure * np.exp(A / Tr + B * tau**0.355 / Tr + C * Tr**-0.41 * np.exp(tau))
 
 
 @pytest.mark.parametrize(("gas", "T", "P", "x"), GASES)
 def test_gases_dissolve_in_water_as_measured_without_any_interaction_parameter(gas, T, P, x):
+    """The measured mole fractions are what Henry's constant at low pressure makes of the pure gas's fugacity, with the effect of pressure on it (Krichevsky and Kasarnovsky)."""
+    assert np.log(henrys_constant(gas, 300.0) / 1e9) == pytest.approx(LN_KH_300[gas], abs=5e-4)
+    fugacity = sl.System([gas], eos="PR").flash([1.0], T=T, P=P).phases[0].fugacity[gas]
+    assert fugacity / henrys_constant(gas, T) / np.exp(HENRY[gas][3] * P / (R * T)) == pytest.approx(x, rel=0.08)
     state = sl.System([gas, "water"], eos="CPA", kij="zero").flash([0.5, 0.5], T=T, P=P)
-    assert state.phases[1].composition[gas] == pytest.approx(x, rel=0.1)
+    water = max(state.phases, key=lambda p: p.composition["water"])
+    assert water.composition[gas] == pytest.approx(x, rel=0.1)
 
 
 def test_acetic_acid_boils_with_dimers_in_its_vapor():
@@ -133,6 +145,8 @@ def test_acetic_acid_boils_with_dimers_in_its_vapor():
 @pytest.mark.parametrize("eos", ["CPA", "CPA-ECR", "PC-SAFT"])
 def test_alcohols_and_water_are_close_without_any_interaction_parameter(eos):
     """Ethanol and water at 1 atm: 79.8 °C at x = 0.5 with y = 0.654 (Perry's Handbook)."""
+    fitted = sl.System(["ethanol", "water"], liquid="NRTL").bubble([0.5, 0.5], P="1 atm")
+    assert (fitted.T, fitted.y[0]) == (pytest.approx(352.95, abs=0.2), pytest.approx(0.654, abs=0.005))
     point = sl.System(["ethanol", "water"], eos=eos, kij="zero").bubble([0.5, 0.5], P="1 atm")
     assert point.T == pytest.approx(352.95, abs=3.5)
     assert point.y[0] == pytest.approx(0.654, abs=0.05)
@@ -231,8 +245,9 @@ def test_what_can_not_be_fitted_is_said():
 
 
 def test_the_command_fits_and_keeps(tmp_path):
-    said = run("fit-pure", "2-butanol", "--eos", "CPA", "--store", "case", cwd=tmp_path)
+    said = run("fit-pure", "2-butanol", "--eos", "CPA", "--store", "case", "--out", "fit.png", "--out", "fit.xlsx", cwd=tmp_path)
     assert "bond_energy 2-butanol" in said
+    assert (tmp_path / "fit.png").stat().st_size > 10_000
     assert "fitted to" in run("components", "show", "2-butanol", cwd=tmp_path)
     assert "whole numbers" in run("fit-pure", "2-butanol", "--sites", "one", cwd=tmp_path, status=2)
 

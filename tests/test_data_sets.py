@@ -336,3 +336,12 @@ def test_a_frame_of_several_sets_and_models_beside():
         sl.data_table([isobar, some_of_every_kind()[3]])
     with pytest.raises(sl.InputError, match="no measurements"):
         sl.data_table([])
+
+
+def test_a_set_of_plain_lists_is_one_of_arrays():
+    lists = sl.DataSet(["acetone", "water"], {"T": [330.0, 335.0], "P": [1e5, 1.1e5], "x": [[0.5, 0.5], [0.4, 0.6]]})
+    assert lists.names == ("acetone", "water")
+    assert lists["x"][1, 1] == 0.6
+    for strange in (["hot", "cold"], 330.0, {"a": 1.0}, [[330.0], [335.0]], [True, False]):
+        with pytest.raises(sl.InputError, match=r"quantities are arrays of SI numbers|there is none"):
+            sl.DataSet(("acetone", "water"), {"T": strange, "P": [1e5, 1.1e5], "x": [[0.5, 0.5], [0.4, 0.6]]})

@@ -28,18 +28,28 @@ def test_gases_dissolve_in_water_as_measured(gas):
     assert fugacity - np.log(1e9) == pytest.approx(LN_KH_300[gas], abs=0.05)
 
 
-@pytest.mark.parametrize(("P", "x"), [(4.05e6, 0.0109), (5.06e6, 0.0137), (10.09e6, 0.0205), (14.11e6, 0.0217)])
+# at 323.2 K: Bamberger, Sieder and Maurer, J. Supercrit. Fluids 17 (2000) 97-110
+CARBON_DIOXIDE = [(4.05e6, 0.0109), (5.06e6, 0.0137), (10.09e6, 0.0205), (14.11e6, 0.0217)]
+"""Pressure, Pa, and mole fraction in the water."""
+
+
+@pytest.mark.parametrize(("P", "x"), CARBON_DIOXIDE)
 def test_carbon_dioxide_under_pressure(P, x):
-    """At 323.2 K: Bamberger, Sieder and Maurer, J. Supercrit. Fluids 17 (2000) 97-110."""
     state = sl.System(["water", "carbon dioxide"], eos="PR").flash([0.9, 0.1], T=323.2, P=P)
     water = max(state.phases, key=lambda phase: phase.composition["water"])
     assert water.composition["carbon dioxide"] == pytest.approx(x, rel=0.07)
 
 
-@pytest.mark.parametrize(
-    ("name", "in_water", "of_water"),
-    [("n-hexane", 2.05e-6, 5.3e-4), ("benzene", 4.1e-4, 2.73e-3), ("toluene", 1.04e-4, 1.71e-3), ("n-pentane", 9.7e-6, 4.7e-4)],
-)  # fmt: skip
+HYDROCARBONS = [
+    ("n-hexane", 2.05e-6, 5.3e-4),
+    ("benzene", 4.1e-4, 2.73e-3),
+    ("toluene", 1.04e-4, 1.71e-3),
+    ("n-pentane", 9.7e-6, 4.7e-4),
+]
+"""Mole fractions at 298.15 K in water, and of water."""
+
+
+@pytest.mark.parametrize(("name", "in_water", "of_water"), HYDROCARBONS)
 def test_hydrocarbons_and_water_dissolve_little_in_each_other(name, in_water, of_water):
     state = sl.System(["water", name], eos="PR").flash([0.5, 0.5], T=298.15, P="2 bar")
     other, water = sorted(state.phases, key=lambda phase: phase.composition["water"])

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ..arguments import as_numbers, short
 from ..components.databank import databank
 from ..composition import mole_fractions
 from ..errors import InputError
@@ -122,6 +123,8 @@ class DataSet:
         return cls(names, spread, kind, known, weights, source, {}, place, remark)
 
     def __post_init__(self) -> None:
+        object.__setattr__(self, "names", tuple(self.names))
+        object.__setattr__(self, "values", {q: self._numbers(q, v) for q, v in self.values.items()})
         kind = self.kind or kind_of(set(self.values), len(self.names), self.solid)
         object.__setattr__(self, "kind", kind)
         if kind not in KINDS:
@@ -144,6 +147,19 @@ class DataSet:
         if self.weight is not None and not (np.isfinite(self.weight) & (self.weight >= 0.0)).all():
             raise InputError(f"{self.source}: weights are not negative.")
         self._check_isobar_and_isotherm()
+
+    def _numbers(self, q: str, values: Any) -> Array:
+        try:
+            found = as_numbers(values)
+            known = q in QUANTITIES and found.ndim == 1 + QUANTITIES[q].of_components
+        except ValueError:
+            known = False
+        if not known:
+            raise InputError(
+                f"{self.source}: {q} is {short(values)}; quantities are arrays of SI numbers, of fractions with a column for each of {', '.join(self.names)}. "
+                "DataSet.of takes units and mappings."
+            )
+        return found
 
     def _check(self, q: str, values: Array) -> None:
         if QUANTITIES[q].of_components and values.shape[1:] != (len(self.names),):

@@ -176,11 +176,10 @@ def draw_residuals(ax: Axes | None, fit: Drawn, against: str, units: str) -> Axe
     for sign in (-1.0, 1.0):
         ax.axhline(sign * _LIMIT, **LINES["limit"])
     several = len({q.source for q in fit.quantities}) > 1
-    sets = {d.source: d for d in fit.data}
     for k, q in enumerate(fit.quantities):
         color = SERIES[k % len(SERIES)]["color"]
         label = f"{q.quantity}, {q.source}" if several else q.quantity
-        at = _places(sets[q.source], against, units)[q.points]
+        at = _places(fit.data[q.number], against, units)[q.points]
         ax.plot(at, q.scaled, linestyle="", marker=_MARKS[k % 7], color=color, markerfacecolor="none", label=label)
         for i in np.flatnonzero(np.abs(q.scaled) > _LIMIT):
             ax.annotate(str(q.points[i]), (at[i], q.scaled[i]), xytext=(6, 0), textcoords="offset points", fontsize=9, color=color)

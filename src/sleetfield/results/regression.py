@@ -38,10 +38,11 @@ _RELATIVE = ("P", "density", "gamma_inf", "Henry")
 
 
 class FittedQuantity(NamedTuple):
-    """One measured quantity of a data set: which points, measured and fitted values ``(M,)``, standard uncertainties, residuals over their standard
+    """One measured quantity of a data set: the number and source of that, which points, measured and fitted values ``(M,)``, standard uncertainties, residuals over their standard
     deviation, leverages, Cook's distances, and which of them stand out.
     """
 
+    number: int
     source: str
     quantity: str
     points: NDArray[np.intp]

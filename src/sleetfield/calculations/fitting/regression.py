@@ -171,15 +171,14 @@ def _solved(problem: Problem, start: Array, loss: Loss) -> Fit | None:
 def _told(problem: Problem, found: Fit, start: Array, given: tuple[DataSet, ...], options: dict[str, str]) -> Regression:
     parts = problem.predicted(found.parameters)
     quantities, first = [], 0
-    for part, predicted in zip(problem.parts, parts, strict=True):
+    for number, (part, predicted) in enumerate(zip(problem.parts, parts, strict=True)):
         for p in predicted:
             rows = slice(first, first + len(p.points))
             first += len(p.points)
             if p.quantity != SPLIT:
                 statistics = (found.scaled[rows], found.leverage[rows], found.influence[rows], found.stray[rows])
-                quantities.append(
-                    FittedQuantity(part.data.source, p.quantity, p.points, p.measured, p.uncertainty, p.value, *statistics)
-                )
+                told = number, part.data.source, p.quantity, p.points, p.measured, p.uncertainty, p.value
+                quantities.append(FittedQuantity(*told, *statistics))
     wanted, sets = problem.adjustable, [part.data for part in problem.parts]
     fitted = with_numbers(problem.system, wanted.numbers(found.parameters), fitted_to(sets))
     return Regression(
@@ -209,11 +208,10 @@ def _told(problem: Problem, found: Fit, start: Array, given: tuple[DataSet, ...]
 
 def _assumed(problem: Problem, quantities: Sequence[FittedQuantity]) -> list[str]:
     """Uncertainties that no data set has, in words."""
-    by_source = {part.data.source: part.data for part in problem.parts}
     lacking = {}
     for q in quantities:
         symbol = q.quantity.split(" ")[0]
-        if symbol in QUANTITIES and symbol not in by_source[q.source].uncertainty:
+        if symbol in QUANTITIES and symbol not in problem.parts[q.number].data.uncertainty:
             lacking[symbol] = f"{QUANTITIES[symbol].usual} of {symbol}"
     return [f"Standard uncertainties that the data don't have are taken as {', '.join(lacking.values())}."] if lacking else []
 
