@@ -1,6 +1,4 @@
-"""What is read off the engine: names and order of phases, shares of vapor, marks and completeness of envelopes, answers in time."""
-
-import time
+"""What is read off the engine: names and order of phases, shares of vapor, marks and completeness of envelopes, answers where there are any."""
 
 import numpy as np
 import pytest
@@ -307,7 +305,7 @@ def test_drawn_lines_are_where_dew_points_are():
             assert min(abs(P_real - d) for d in drawn) < width
 
 
-# ---- answers, or clear refusals, in time ----
+# ---- answers, or clear refusals ----
 
 
 def test_a_trivial_solution_is_no_bubble_point():
@@ -356,13 +354,11 @@ def test_a_bubble_point_far_from_low_pressure_is_found_by_flashes():
         MANY.bubble(MANY_Z, P="4.6 bar")
 
 
-def test_impossible_states_are_refused_soon():
+def test_impossible_states_are_refused():
     system = sl.System(["methane", "propane"], eos="PR")
     for given in ({"H": -50000.0, "S": -30.0}, {"U": -1e5, "V": 1e-3}, {"P": 1e5, "H": -1e6}, {"P": 1e5, "S": 1000.0}):
-        began = time.perf_counter()
         with pytest.raises(sl.CalculationError, match="No state"):
             system.flash([0.7, 0.3], **given)
-        assert time.perf_counter() - began < 30.0  # minutes before; how fast it is, is not tested
 
 
 @pytest.mark.parametrize("pair", [("U", "V"), ("U", "S"), ("H", "S"), ("S", "V"), ("H", "V")])

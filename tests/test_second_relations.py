@@ -26,6 +26,24 @@ def test_heats_of_fusion_give_the_depression_of_the_freezing_point(name):
     assert R * c.Tm**2 * c.molar_mass / c.heat_of_fusion == pytest.approx(CRYOSCOPIC[name], rel=0.03)
 
 
+# cal/mol: Giauque and Clayton, J. Am. Chem. Soc. 55 (1933) 4875 (N2); Giauque and Johnston, 51 (1929) 2300 (O2); Clayton and Giauque, 54 (1932) 2610 (CO); Giauque and
+# Blue, 58 (1936) 831 (H2S); Giauque and Stephenson, 60 (1938) 1389 (SO2); Overstreet and Giauque, 59 (1937) 254 (NH3); Giauque and Wiebe, 50 (1928) 101, 2193 (HCl, HBr); Giauque and
+# Powell, 61 (1939) 1970 (Cl2); Johnston and Giauque, 51 (1929) 3194 (NO); Blue and Giauque, 57 (1935) 991 (N2O); Giauque and Ruehrwein, 61 (1939) 2626 (HCN); Brown and Manov, 59 (1937)
+# 500 (CS2); Frank and Clusius, Z. phys. Chem. B42 (1939) 395 (CH4); Witt and Kemp, J. Am. Chem. Soc. 59 (1937) 273 (C2H6); Egan and Kemp, 59 (1937) 1264 (C2H4); Aston and others, 62 (1940)
+# 2059 (isobutane), 62 (1940) 1917 (CH3Cl), 59 (1937) 1743 (methylamine), 63 (1941) 2267 (dimethyl ether), 65 (1943) 341 (cyclopentane); Todd and Parks, 58 (1936) 134 (isobutylene);
+# Scott and others, J. Res. Natl. Bur. Stand. 35 (1945) 39 (butadiene); Pitzer, 62 (1940) 1224 (isooctane); Gibson and Giauque, 45 (1923) 93 (glycerol); Putnam and others, J. Chem. Phys. 42 (1965) 749 (acetonitrile)
+CALORIMETERS = {"nitrogen": 172.3, "oxygen": 106.3, "carbon monoxide": 199.7, "hydrogen sulfide": 568.1, "sulfur dioxide": 1769.1, "ammonia": 1351.6, "hydrogen chloride": 476.0,
+                "hydrogen bromide": 575.1, "chlorine": 1531.0, "nitric oxide": 549.5, "nitrous oxide": 1563.0, "hydrogen cyanide": 2009.0, "carbon disulfide": 1049.5, "methane": 224.0,
+                "ethane": 682.9, "ethylene": 800.8, "isobutane": 1085.4, "methyl chloride": 1537.0, "methylamine": 1466.0, "dimethyl ether": 1179.8, "cyclopentane": 145.0,
+                "isobutylene": 1414.0, "1,3-butadiene": 1908.7, "isooctane": 2198.0, "glycerol": 4370.0, "acetonitrile": 1952.0}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", list(CALORIMETERS))
+def test_heats_of_fusion_are_what_calorimeters_found(name):
+    """The handbook's, in kJ/mol to two digits after the point, against the papers, in cal/mol."""
+    assert BANK[name].heat_of_fusion == pytest.approx(4.184 * CALORIMETERS[name], rel=0.02)
+
+
 def test_heats_of_fusion_of_even_alkanes_rise_by_regular_steps():
     names = ["n-octane", "n-decane", "n-dodecane", "n-tetradecane", "n-hexadecane", "n-octadecane", "n-eicosane"]
     steps = np.diff([BANK[n].heat_of_fusion for n in names])
@@ -195,3 +213,37 @@ def test_refrigerant_blend_410A_has_hardly_any_glide():
         system = sl.System(["difluoromethane", "pentafluoroethane"], eos=eos)
         bubble, dew = (getattr(system, kind)([0.5, 0.5], P="1 atm", basis="mass").T for kind in ("bubble", "dew"))
         assert 0.0 < dew - bubble < 0.15
+
+
+# ---- what is blank ----
+
+EVERYDAY = [
+    "hydrogen", "helium", "argon", "nitrogen", "oxygen", "carbon monoxide", "carbon dioxide", "hydrogen sulfide", "sulfur dioxide", "ammonia",
+    "hydrogen chloride", "chlorine", "nitric oxide", "water", "carbon disulfide", "methane", "ethane", "propane", "n-butane", "isobutane",
+    "n-pentane", "isopentane", "n-hexane", "n-heptane", "n-octane", "isooctane", "n-nonane", "n-decane", "n-dodecane", "n-hexadecane", "cyclopentane",
+    "cyclohexane", "methylcyclopentane", "methylcyclohexane", "ethylene", "propylene", "1-butene", "isobutylene", "1,3-butadiene", "isoprene",
+    "1-hexene", "acetylene", "benzene", "toluene", "ethylbenzene", "o-xylene", "m-xylene", "p-xylene", "cumene", "styrene", "naphthalene", "biphenyl",
+    "methanol", "ethanol", "1-propanol", "2-propanol", "1-butanol", "2-butanol", "isobutanol", "tert-butanol", "1-octanol", "ethylene glycol",
+    "propylene glycol", "diethylene glycol", "triethylene glycol", "glycerol", "phenol", "formaldehyde", "acetaldehyde", "acetone",
+    "methyl ethyl ketone", "methyl isobutyl ketone", "cyclohexanone", "methyl acetate", "ethyl acetate", "n-butyl acetate", "vinyl acetate",
+    "methyl methacrylate", "formic acid", "acetic acid", "acrylic acid", "acetic anhydride", "diethyl ether", "dimethyl ether",
+    "methyl tert-butyl ether", "tetrahydrofuran", "1,4-dioxane", "ethylene oxide", "propylene oxide", "dichloromethane", "chloroform",
+    "carbon tetrachloride", "1,2-dichloroethane", "vinyl chloride", "chlorobenzene", "acetonitrile", "acrylonitrile", "N,N-dimethylformamide",
+    "aniline", "nitrobenzene",
+]  # fmt: skip
+"""A hundred substances that process engineers meet most."""
+
+
+def test_what_is_blank_of_a_hundred_everyday_substances():
+    """As docs/databank.md says it."""
+    blank = {
+        key: sum(getattr(BANK[n], key) is None for n in EVERYDAY)
+        for key in ("H_formation", "heat_of_fusion", "heat_of_vaporization", "liquid_heat_capacity", "dipole_moment")
+    }
+    assert len(set(EVERYDAY)) == 100
+    said = (ROOT / "docs" / "databank.md").read_text()
+    words = (
+        f"{blank['H_formation']} lack an enthalpy of formation, {blank['heat_of_fusion']} a heat of fusion, {blank['heat_of_vaporization']} a heat of vaporization, "
+        f"{blank['liquid_heat_capacity']} a liquid heat capacity, {blank['dipole_moment']} a dipole moment"
+    )
+    assert words in said

@@ -61,7 +61,7 @@ def fit_pure(component: str | Component, eos: str = "CPA", *, sites: tuple[int, 
     recipe = named("eos", eos)
     keys = recipe.sites_of_components
     if not keys:
-        able = ", ".join(name for name, family in Recipe.registered["eos"].items() if family.sites_of_components)
+        able = ", ".join(name for name, family in Recipe.registered["eos"].items() if family().sites_of_components)
         raise InputError(f"There are no parameters of a pure component to fit for eos={eos!r}; there are for {able}.")
     own = _usual_sites(c, len(keys)) if sites is None else sites
     if len(own) > len(keys) or any(not 0 <= n <= _MOST for n in own):

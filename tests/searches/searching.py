@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import contextlib
+import math
 import os
 import tempfile
 import time
@@ -28,8 +29,11 @@ def own_folders() -> Iterator[None]:
         yield
 
 
-def search(description: str | None, things: str, default: int, look: Look) -> int:
-    """Run from the command line's ``--things`` and ``--seed``, and report; status 1 where there was any trouble."""
+def search(description: str | None, things: str, default: int, look: Look, seconds: float = math.inf) -> int:
+    """Run from the command line's ``--things`` and ``--seed``, and report; status 1 where there was any trouble.
+
+    A case that takes more than ``seconds`` is one. The tests, which draw a few cases on whatever machine, don't time them.
+    """
     parser = argparse.ArgumentParser(description=description)
     parser.add_argument(f"--{things}", type=int, default=default)
     parser.add_argument("--seed", type=int, default=1)
@@ -44,11 +48,14 @@ def search(description: str | None, things: str, default: int, look: Look) -> in
             break
         counts[things] += 1
         label, trouble_of = look(rng)
+        start = time.perf_counter()
         try:
             trouble = trouble_of(counts)
         except Exception as error:  # whatever it is, it is what we look for
             counts["exceptions"] += 1
             trouble = [f"{type(error).__name__}: {error}"]
+        took = time.perf_counter() - start
+        trouble += [f"{took:.0f} s"] if took > seconds else []
         examples += [f"{label}: {t}" for t in trouble]
     for key, value in counts.items():
         print(f"{key:34s} {value}")

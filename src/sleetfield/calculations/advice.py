@@ -107,7 +107,7 @@ def _not_only_water(q: _Question) -> list[str]:
 def _splitting(q: _Question) -> list[str]:
     """Pairs that were measured to split, or that do as a rule."""
     known = {frozenset((s.first, s.second)) for s in measured_solubilities()}
-    known |= {frozenset((a.first, a.second)) for a in measured_azeotropes() if a.liquids == 2}
+    known |= {frozenset((a.first, a.second)) for a in measured_azeotropes() if a.parts}
     found = [" - ".join(pair) for pair in combinations(q.who.names, 2) if frozenset(pair) in known]
     hydrocarbons = [n for n in q.having("hydrocarbon") if (q.who.components[q.who.names.index(n)].Tc or 0.0) > q.T[0]]
     if q.having("water"):

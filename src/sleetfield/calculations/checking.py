@@ -87,7 +87,7 @@ def _of_pair(pair: Mixture, T: float) -> Iterator[Finding]:
     first, second = pair.names
     split = _split(pair, T)
     measured = [s for s in measured_solubilities() if {s.first, s.second} == {first, second}]
-    boiling = [a for a in measured_azeotropes() if {a.first, a.second} == {first, second} and a.liquids == 2]
+    parting = [a for a in measured_azeotropes() if {a.first, a.second} == {first, second} and a.parts]
     if pair.activity is not None and not pair.gases:
         yield from _of_parameters(pair, T)
         g1, g2 = (float(g) for g in parameters(pair).gamma_infinity(first, second, T=T))
@@ -104,9 +104,9 @@ def _of_pair(pair: Mixture, T: float) -> Iterator[Finding]:
     if split:
         a, b = split
         text = f"two liquids from x = {a:.4g} to {b:.4g} of {first}"
-        yield Finding(pair.names, "liquid split", text, b - a, not (measured or boiling))
-    elif measured or boiling:
-        source = measured[0].source if measured else boiling[0].source
+        yield Finding(pair.names, "liquid split", text, b - a, not (measured or parting))
+    elif measured or parting:
+        source = measured[0].source if measured else parting[0].source
         can = " (Wilson's equation cannot)" if _liquid_name(pair) == "Wilson" else ""
         yield Finding(pair.names, "liquid split", f"none, but the two do not mix in all proportions{can}: {source}", 0.0, True)
 

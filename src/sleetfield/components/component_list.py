@@ -89,6 +89,11 @@ class ComponentList(Sequence[Component]):
         found.flags.writeable = False
         return found
 
+    @property
+    def all_masses(self) -> NDArray[np.float64] | None:
+        """The same where every one is known, as phase models take them."""
+        return None if np.isnan(self.molar_mass).any() else self.molar_mass
+
     def part(self, names: Iterable[str]) -> ComponentList:
         """Some of them, in the order named."""
         return ComponentList([self.components[self.position(name)] for name in names])

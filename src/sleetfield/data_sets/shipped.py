@@ -16,7 +16,7 @@ _CELSIUS = 273.15
 
 
 class MeasuredAzeotrope(NamedTuple):
-    """A binary azeotrope as measured: mass fraction of the first component, T in K, P in Pa, and how many liquids boil, where that is known."""
+    """A binary azeotrope as measured: mass fraction of the first component, T in K, P in Pa, and how many liquids boil, or there are when it is cooled, where that is known."""
 
     first: str
     second: str
@@ -24,7 +24,13 @@ class MeasuredAzeotrope(NamedTuple):
     T: float
     P: float
     liquids: int | None
+    liquids_cooled: int | None
     source: str
+
+    @property
+    def parts(self) -> bool:
+        """Whether its components are known to part into two liquids, boiling or cooled."""
+        return 2 in (self.liquids, self.liquids_cooled)
 
 
 @functools.cache
@@ -38,6 +44,7 @@ def measured_azeotropes() -> tuple[MeasuredAzeotrope, ...]:
             float(r["T_C"]) + _CELSIUS,
             ATMOSPHERE,
             int(r["liquids"]) if r["liquids"] else None,
+            int(r["liquids_cooled"]) if r["liquids_cooled"] else None,
             source_text(r["source"]),
         )
         for r in read_table("azeotropes.csv")

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import functools
-from collections.abc import Iterator
-from typing import NamedTuple
+from collections.abc import Iterator, Mapping
+from typing import Any, ClassVar, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,6 +15,10 @@ from ..components.component_list import ComponentList
 from ..components.databank import read_table, source_text
 from ..core.models.association import Association
 from ..pairs.of_temperature import constant
+from ..pairs.pair_parameters import PairParameters
+from ..text import first_few
+from .contract import EquationOfState
+from .interactions import interaction_notes
 from .liquid_vapor import liquid_density
 from .parameter import NO_LAYER, Parameter, Parameters, Symbol
 
@@ -110,6 +114,31 @@ def liquid_volume(c: Component, Tr: float) -> float:
     return 1.0 / float(liquid_density(c).value(np.array([Tr * c.constant("Tc", "a liquid volume")]))[0])
 
 
-def without_bonds(who: ComponentList, keys: Keys) -> list[str]:
-    """Names of components with hydrogen bonds for which there are no parameters."""
-    return [c.name for c in who if "associating" in classes_of(c) and not binds_itself(c, keys)]
+class EquationWithBonds(EquationOfState):
+    """What equations have in common whose pairs have kij, and whose components have bonds."""
+
+    keys: ClassVar[Keys]
+    takes = ("kij",)
+
+    @property
+    def sites_of_components(self) -> tuple[str, ...]:  # type: ignore[override]
+        """Those of its keys."""
+        return self.keys.sites
+
+    @property
+    def usual_fit(self) -> tuple[str, ...]:
+        """The interaction parameter."""
+        return ("kij",)
+
+    def pair_parameters(self, pair: ComponentList, values: Parameters, about: Mapping[str, Any]) -> PairParameters:
+        """Kij."""
+        (kij,) = values.part(pair.names).of_symbol("kij")
+        return PairParameters(kij=kij.function, **about)
+
+    def notes(self, who: ComponentList, values: Parameters) -> list[str]:
+        """On interaction parameters, and on what would bind but has no parameters."""
+        notes = interaction_notes(values)
+        plain = [c.name for c in who if "associating" in classes_of(c) and not binds_itself(c, self.keys)]
+        if plain:
+            notes.append(f"Taken as without hydrogen bonds, for want of parameters: {first_few(plain)}.")
+        return notes

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import ClassVar
 
 import numpy as np
 
@@ -14,11 +14,10 @@ from ..core.constants import R
 from ..core.models.cpa import CPA
 from ..core.models.soave_redlich_kwong import SoaveRedlichKwong
 from ..pairs.of_temperature import constant
-from ..pairs.pair_parameters import PairParameters
-from ..text import first_few
 from .bonds import (
     CROSS_VOLUME,
     Array,
+    EquationWithBonds,
     Keys,
     association,
     bond_parameters,
@@ -27,10 +26,9 @@ from .bonds import (
     mean_energy,
     site_table,
     solvation_parameters,
-    without_bonds,
 )
-from .contract import EquationOfState, Given
-from .interactions import KIJ, interaction_notes, interactions
+from .contract import Given
+from .interactions import KIJ, interactions, kij_of_pairs
 from .parameter import NO_LAYER, Parameter, Parameters, Symbol
 
 _KEYS = Keys("cpa_bond_energy", "cpa_bond_volume", ("cpa_donors", "cpa_acceptors", "cpa_pairing"))
@@ -44,7 +42,7 @@ _CROSS_ENERGY = Symbol(
 
 
 @dataclass(frozen=True)
-class CPARecipe(EquationOfState, name="CPA"):
+class CPARecipe(EquationWithBonds, name="CPA"):
     """Bonds between unlike molecules by the rule CR-1: mean energies, geometric means of volumes."""
 
     symbols = (
@@ -58,14 +56,8 @@ class CPARecipe(EquationOfState, name="CPA"):
         _CROSS_ENERGY,
     )
     needs = ("Tc", "Pc", "omega")
-    takes = ("kij",)
+    keys = _KEYS
     constants_of_components: ClassVar[Mapping[str, str]] = {**_PHYSICAL, _ENERGY.symbol: _KEYS.energy, _VOLUME.symbol: _KEYS.volume}
-    sites_of_components = _KEYS.sites
-
-    @property
-    def usual_fit(self) -> tuple[str, ...]:
-        """The interaction parameter."""
-        return ("kij",)
 
     def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
         """Kij of every pair; the physical part and the bonds of every component; bonds of pairs of which one does not bind itself."""
@@ -85,18 +77,12 @@ class CPARecipe(EquationOfState, name="CPA"):
         bonds = {_KEYS.energy: 40e3 if pairing else 21e3, _KEYS.volume: 0.008}
         return {**own, "cpa_attraction": 0.6 * a0, "cpa_slope": 0.75 * c1, **bonds}
 
-    def pair_parameters(self, pair: ComponentList, values: Parameters, about: Mapping[str, Any]) -> PairParameters:
-        """Kij."""
-        (kij,) = values.part(pair.names).of_symbol("kij")
-        return PairParameters(kij=kij.function, **about)
-
     def cross_bonds(self, b: Array, energy: Array, volume: Array) -> tuple[Array, Array]:
         """V ``(C, C)``, m3/mol, and both energies ``(2, C, C)`` of pairs of components."""
         return 0.5 * (b[:, None] + b) * np.sqrt(volume[:, None] * volume), mean_energy(energy)
 
     def build(self, who: ComponentList, values: Parameters) -> CPA:
         """The equation with its numbers."""
-        kij = values.pairs("kij", who, mirrored=1.0)
         a0, b, c1 = (values.column(symbol, who) for symbol in _PHYSICAL)
         energy, volume = (values.column(s.symbol, who, 0.0) for s in (_ENERGY, _VOLUME))
         v, e = self.cross_bonds(b, energy / R, volume)
@@ -104,17 +90,8 @@ class CPARecipe(EquationOfState, name="CPA"):
         v = np.where(solvated > 0.0, 0.5 * (b[:, None] + b) * solvated, v)
         e = np.where(solvated > 0.0, np.where(warmer > 0.0, warmer / R, mean_energy(energy / R)), e)
         Tc, Pc, omega = (who.constants(k, self.name) for k in self.needs)
-        masses = None if np.isnan(who.molar_mass).any() else who.molar_mass
         bonds = association(site_table(who, _KEYS), v, e)
-        return CPA(a0, b, c1, bonds, kij if kij[1:].any() else kij[0], Tc, Pc, omega, masses)
-
-    def notes(self, who: ComponentList, values: Parameters) -> list[str]:
-        """On interaction parameters, and on what would bind but has no parameters."""
-        notes = interaction_notes(values)
-        plain = without_bonds(who, _KEYS)
-        if plain:
-            notes.append(f"Taken as without hydrogen bonds, for want of parameters: {first_few(plain)}.")
-        return notes
+        return CPA(a0, b, c1, bonds, kij_of_pairs(who, values), Tc, Pc, omega, who.all_masses)
 
 
 @dataclass(frozen=True)

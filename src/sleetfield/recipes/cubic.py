@@ -31,7 +31,7 @@ from ..text import first_few
 from ..units import to_si
 from . import translations
 from .contract import EquationOfState, Given, LiquidModel, Recipe, named
-from .interactions import ASKED_ZERO, KIJ, given_pairs, interaction_notes, interactions
+from .interactions import ASKED_ZERO, KIJ, given_pairs, interaction_notes, interactions, kij_of_pairs
 from .parameter import GIVEN, Parameter, Parameters, Symbol
 
 Array = NDArray[np.float64]
@@ -242,7 +242,7 @@ class CubicEquation(EquationOfState):
     def build(self, who: ComponentList, values: Parameters) -> CubicModel:
         """The equation with its numbers."""
         Tc, Pc, omega = (who.constants(k, self.name) for k in self.needs)
-        kij = values.pairs("kij", who, mirrored=1.0)
+        kij = kij_of_pairs(who, values)
         lij = values.pairs("lij", who, mirrored=1.0)[0] if values.of_symbol("lij") else None
         translation = values.column("translation", who, 0.0) if values.of_symbol("translation") else None
         water = _in_water(who, values)
@@ -253,9 +253,8 @@ class CubicEquation(EquationOfState):
             constants = np.stack([self.equation.m(omega), np.zeros(len(Tc)), np.zeros(len(Tc))])
             constants[:, water.water] = WATER
             alpha = WithWater(constants, Tc)
-        masses = None if np.isnan(who.molar_mass).any() else who.molar_mass
         excess = None if self._liquid is None else (self.mixing, self._liquid.build(who, values))
-        return self.equation(Tc, Pc, omega, kij if kij[1:].any() else kij[0], translation, alpha, lij, masses, water, excess)
+        return self.equation(Tc, Pc, omega, kij, translation, alpha, lij, who.all_masses, water, excess)
 
     # ---- what there is to say ----
 

@@ -69,6 +69,12 @@ def interactions(who: ComponentList, given: Any, bank: str) -> Iterator[Paramete
                 yield Parameter("kij", pair, constant(0.0), ASKED_ZERO if rule == "zero" else ZERO, NO_LAYER, known=rule == "zero")
 
 
+def kij_of_pairs(who: ComponentList, values: Parameters) -> Array:
+    """Kij ``(C, C)``, or coefficients of temperature ``(K, C, C)`` where one varies."""
+    kij = np.asarray(values.pairs("kij", who, mirrored=1.0))
+    return kij if kij[1:].any() else kij[0]
+
+
 def given_pairs(who: ComponentList, what: str, given: Mapping[tuple[str, str], Any]) -> dict[tuple[int, int], OfTemperature]:
     """What a user gave for pairs, by positions ``(i, j)``, i < j."""
     pairs: dict[tuple[int, int], OfTemperature] = {}

@@ -133,8 +133,7 @@ class LiquidAndVaporRecipe(Recipe):
         solutes = tuple(i for i, name in enumerate(who.names) if name in gases)
         own = tuple(p for symbol in self.vapor.all_symbols() for p in values.of_symbol(symbol.symbol))
         vapor, pure = _vapor_and_pure(self.vapor, who, own, self.poynting, solutes)
-        masses = None if np.isnan(who.molar_mass).any() else who.molar_mass
-        return LiquidAndVapor(Liquid(pure, self.activity(who, values)), vapor, masses)
+        return LiquidAndVapor(Liquid(pure, self.activity(who, values)), vapor, who.all_masses)
 
     # ---- what there is to say ----
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import ClassVar
 
 import numpy as np
 
@@ -14,17 +14,13 @@ from ..core.constants import N_AVOGADRO
 from ..core.models.pc_saft import PCSAFT
 from ..core.models.pc_saft_with_bonds import BondedPCSAFT
 from ..pairs.of_temperature import constant
-from ..pairs.pair_parameters import PairParameters
-from ..text import first_few
-from .bonds import Keys, association, bond_parameters, liquid_volume, mean_energy, site_table, without_bonds
-from .contract import EquationOfState, Given
-from .interactions import KIJ, interaction_notes, interactions
+from .bonds import EquationWithBonds, Keys, association, bond_parameters, liquid_volume, mean_energy, site_table
+from .contract import Given
+from .interactions import KIJ, interactions, kij_of_pairs
 from .parameter import Parameter, Parameters, Symbol
 
 _OF_CHAINS = {"m": "segments", "sigma": "segment_diameter", "epsilon": "segment_energy"}
 """Parameters of components, and what the databank calls them."""
-
-
 _KEYS = Keys("segment_bond_energy", "segment_bond_volume", ("segment_donors", "segment_acceptors"))
 _ENERGY = Symbol("bond_energy", "energy of a bond over k", "K", low=0.0, high=8000.0, of_temperature=False, size=1000.0)
 _VOLUME = Symbol("bond_volume", "volume of a bond over that of a segment", low=0.0, high=1.0, of_temperature=False, size=0.01)
@@ -33,7 +29,7 @@ _PACKING = 0.42
 
 
 @dataclass(frozen=True)
-class PCSAFTRecipe(EquationOfState, name="PC-SAFT"):
+class PCSAFTRecipe(EquationWithBonds, name="PC-SAFT"):
     """Gross and Sadowski's equation (2001), with their association term (2002)."""
 
     symbols = (
@@ -45,18 +41,12 @@ class PCSAFTRecipe(EquationOfState, name="PC-SAFT"):
         _VOLUME,
     )
     needs = ("Tc", "Pc", "omega", *_OF_CHAINS.values())
-    takes = ("kij",)
-    sites_of_components = _KEYS.sites
+    keys = _KEYS
     constants_of_components: ClassVar[Mapping[str, str]] = {
         **_OF_CHAINS,
         _ENERGY.symbol: _KEYS.energy,
         _VOLUME.symbol: _KEYS.volume,
     }
-
-    @property
-    def usual_fit(self) -> tuple[str, ...]:
-        """The interaction parameter."""
-        return ("kij",)
 
     def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
         """Kij of every pair; segments, diameter and energy of every component, and its bonds."""
@@ -75,18 +65,11 @@ class PCSAFTRecipe(EquationOfState, name="PC-SAFT"):
             return {**own, "segment_energy": 0.42 * c.constant("Tc", self.name) / m**0.25}
         return {**own, "segment_energy": 230.0, _KEYS.energy: 2500.0, _KEYS.volume: 0.01}
 
-    def pair_parameters(self, pair: ComponentList, values: Parameters, about: Mapping[str, Any]) -> PairParameters:
-        """Kij."""
-        (kij,) = values.part(pair.names).of_symbol("kij")
-        return PairParameters(kij=kij.function, **about)
-
     def build(self, who: ComponentList, values: Parameters) -> PCSAFT:
         """The equation with its numbers."""
-        kij = values.pairs("kij", who, mirrored=1.0)
         m, sigma, epsilon = (values.column(symbol, who) for symbol in _OF_CHAINS)
         Tc, Pc, omega = (who.constants(k, self.name) for k in ("Tc", "Pc", "omega"))
-        masses = None if np.isnan(who.molar_mass).any() else who.molar_mass
-        chains = m, sigma, epsilon, kij if kij[1:].any() else kij[0], Tc, Pc, omega, masses
+        chains = m, sigma, epsilon, kij_of_pairs(who, values), Tc, Pc, omega, who.all_masses
         energy, volume = (values.column(s.symbol, who, 0.0) for s in (_ENERGY, _VOLUME))
         if not (volume > 0.0).any():
             return PCSAFT(*chains)
@@ -94,11 +77,3 @@ class PCSAFTRecipe(EquationOfState, name="PC-SAFT"):
         own = np.sqrt(N_AVOGADRO * volume * sigma**3)
         bonds = association(site_table(who, _KEYS), own[:, None] * own, mean_energy(energy))
         return BondedPCSAFT(*chains, association=bonds)
-
-    def notes(self, who: ComponentList, values: Parameters) -> list[str]:
-        """On interaction parameters, and on what would bind but has no parameters."""
-        notes = interaction_notes(values)
-        plain = without_bonds(who, _KEYS)
-        if plain:
-            notes.append(f"Taken as without hydrogen bonds, for want of parameters: {first_few(plain)}.")
-        return notes

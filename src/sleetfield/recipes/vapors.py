@@ -18,7 +18,7 @@ from ..core.models.virial import Virial
 from ..text import first_few
 from ..units import one_in_si
 from .contract import Given, VaporModel
-from .interactions import KIJ, critical_volumes, interaction_notes, interactions
+from .interactions import KIJ, critical_volumes, interaction_notes, interactions, kij_of_pairs
 from .parameter import OfTemperature, Parameter, Parameters, Symbol, constant
 
 _B = Symbol("B", "second virial coefficient of a pair, or of a component with itself", "m3/mol", low=-0.05, high=0.05, size=1e-4)
@@ -120,11 +120,10 @@ class VirialVapor(VaporModel, name="virial"):
     def build(self, who: ComponentList, values: Parameters) -> Virial:
         """The equation with its numbers."""
         Tc, Pc, omega = (who.constants(k, "the virial equation") for k in self.needs)
-        kij = values.pairs("kij", who, mirrored=1.0)
         polar = polar_terms(who.components)
         own = values.pairs(_B.symbol, who, mirrored=1.0)
         given = (np.asarray(own.any(axis=0)), own) if own.any() else None
-        return Virial(Tc, Pc, omega, critical_volumes(who), kij if kij[1:].any() else kij[0], np.stack([polar.a, polar.b]), given)
+        return Virial(Tc, Pc, omega, critical_volumes(who), kij_of_pairs(who, values), np.stack([polar.a, polar.b]), given)
 
     def notes(self, who: ComponentList, values: Parameters) -> list[str]:
         """On interaction parameters, and on polar components without a polar term."""
