@@ -1,10 +1,11 @@
-"""Derive interaction parameters: of refrigerants from the boiling points of their blends, of gases with liquids from their solubilities.
+"""Derive interaction parameters: of refrigerants from the boiling points of their blends, of gases with liquids from their solubilities, of water with what keeps it from
+freezing from freezing and boiling points.
 
     python tools/derive_interactions.py
 
 Prints the rows for ``src/sleetfield/data/kij.csv``: the parameter with which a blend boils at 1 atm where it does. Beside it stands the azeotrope that this makes, which is
 published too for most of them, and was not used. For gases it is the parameter with which as much dissolves at 298 K and 1 atm as was measured; pairs that the bank has
-from elsewhere are left out, and shown.
+from elsewhere are left out, and shown. Of water with alcohols and glycols it is the line in temperature that goes through a freezing point and a boiling point.
 """
 
 from __future__ import annotations
@@ -58,6 +59,11 @@ DISSOLVED = {
 Reinhold (1970); those in n-hexane and cyclohexane Wilhelm and Battino, Chem. Rev. 73 (1973) 1-9. Each agrees within 11 % with the regular solutions of Prausnitz
 and Shair, which have one constant for a gas in all solvents; carbon dioxide in cyclohexane does not, and is left out."""
 
+FREEZING = {"methanol": (20.0, 15.0), "ethanol": (20.0, 10.92), "ethylene glycol": (30.0, 14.1)}
+"""Mass percent in water, and by how many K ice melts lower: CRC Handbook of Chemistry and Physics, Section 8, concentrative properties of aqueous solutions."""
+BOILING = {"methanol": (0.4, 75.3), "ethanol": (0.3965, 80.7)}
+"""Mole fraction in water, and the boiling point at 1 atm, degrees Celsius: Perry's Chemical Engineers' Handbook, Table 13-1."""
+
 
 def dissolving(eos, gas, liquid, x):
     """The parameter with which a mole fraction ``x`` of the gas is in the liquid under 1 atm of it."""
@@ -79,9 +85,30 @@ def bubble(eos, pair, z, k):
     return sl.System(list(pair), eos=eos, kij={pair: k}).bubble(z, P=ATMOSPHERE, basis="mass").T
 
 
-def main():
-    """Print the rows."""
-    out = csv.writer(sys.stdout, lineterminator="\n")
+def ice(eos, name, percent, k):
+    """By how many K ice melts lower in water with so much of something."""
+    system = sl.System([name, "water"], eos=eos, kij={(name, "water"): k})
+    pure = sl.System(["water"], eos=eos).freezing([1.0], P=ATMOSPHERE).T
+    return pure - system.freezing([percent / 100.0, 1.0 - percent / 100.0], P=ATMOSPHERE, basis="mass").T
+
+
+def line_through(eos, name):
+    """The parameter of something with water as terms of T: through its freezing point and, where there is one, its boiling point."""
+    percent, lower = FREEZING[name]
+    cold = brentq(lambda k: ice(eos, name, percent, k) - lower, -0.4, 0.1, xtol=1e-6)
+    if name not in BOILING:
+        return f"{cold:.4f}"
+    x, boiling = BOILING[name]
+
+    def off(k):
+        return sl.System([name, "water"], eos=eos, kij={(name, "water"): k}).bubble([x, 1.0 - x], P=ATMOSPHERE).T - boiling - 273.15
+
+    slope = (brentq(off, -0.4, 0.2, xtol=1e-6) - cold) / (boiling + lower)
+    return f"1: {cold - slope * (273.15 - lower):.5f}; T: {slope:.4e}"
+
+
+def blends(out):
+    """Refrigerants."""
     for name, first, second, share, boiling in BLENDS:
         pair, z, T = (first, second), [share, 1.0 - share], boiling + 273.15
         for eos in ("PR", "SRK"):
@@ -104,6 +131,10 @@ def main():
                 file=sys.stderr,
             )
             out.writerow([first, second, eos, f"{k:.4f}", "blends"])
+
+
+def dissolved(out):
+    """Gases."""
     for liquid, gases in DISSOLVED.items():
         for gas, x in gases.items():
             for eos in ("PR", "SRK"):
@@ -114,6 +145,16 @@ def main():
                     out.writerow([gas, liquid, eos, f"{k:.4f}", "dissolved-gas"])
                 else:
                     print(f"{gas} in {liquid}, {eos}: {k:.4f}; the bank has {value} ({source[:40]})", file=sys.stderr)
+
+
+def main():
+    """Print the rows."""
+    out = csv.writer(sys.stdout, lineterminator="\n")
+    blends(out)
+    dissolved(out)
+    for eos in ("CPA", "CPA-ECR"):
+        for name in FREEZING:
+            out.writerow(["water", name, eos, line_through(eos, name), "ice-and-boiling"])
 
 
 if __name__ == "__main__":

@@ -92,6 +92,11 @@ class Mixture:
         return Thermodynamics(self.phase_model, self.heat_capacities, self.molar_mass)
 
     @cached_property
+    def fluids(self) -> PhaseModel:
+        """Its phases without solids."""
+        return self.model.fluids(self.who) if self.model.solids else self.phase_model
+
+    @cached_property
     def activity(self) -> ActivityModel | None:
         """The activity model of the liquid; None for an equation of state."""
         return self.model.activity(self.who)
@@ -206,7 +211,11 @@ class Mixture:
         notes = []
         if "vapor_pressure" in self.model.recipe.needs:
             notes += origins.correlation_notes("vapor pressure", "vapor_pressure", self._liquids, T, self.units)
-        return notes + origins.parameter_notes(self.model, T)
+        return notes + self.pair_notes(T)
+
+    def pair_notes(self, T: Array) -> list[str]:
+        """The same for binary parameters alone."""
+        return origins.parameter_notes(self.model, T)
 
     @property
     def _liquids(self) -> list[Component]:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from . import system_files
 from .arguments import guarded
-from .calculations import azeotropes, binary_diagram, checking, flashing, tables, ternary_diagram
+from .calculations import azeotropes, binary_diagram, checking, flashing, solid_points, tables, ternary_diagram
 from .calculations import critical as criticals
 from .calculations import dilution as dilutions
 from .calculations import envelope as envelopes
@@ -20,6 +20,7 @@ from .calculations import liquid_split as liquid_splits
 from .calculations import parameters as parameter_tables
 from .calculations import pure as pures
 from .calculations import saturation as saturations
+from .calculations import solubility as solubilities
 from .calculations import stability as stabilities
 from .components import Component
 from .components.component_list import ComponentList
@@ -39,6 +40,8 @@ from .results.parameters import ParameterTable
 from .results.provenance import Provenance
 from .results.saturation import Saturation, SaturationBatch
 from .results.saturation_curve import SaturationCurve
+from .results.solid_point import SolidLine, SolidPoint
+from .results.solubility import Solubility
 from .results.state import DEFAULT_PROPERTIES, State, StateBatch
 from .results.ternary_diagram import BoilingMap, LiquidMap
 from .specified import value_of, values_of
@@ -609,6 +612,137 @@ class System(Mixture):
 
         """
         return stabilities.stability_test(self, z, T, P, basis)
+
+    @guarded
+    def solubility(self, solid: str, solvent: Any, *, T: Any = "25 degC", P: Any = "1 atm", basis: str = "mole") -> Solubility:
+        """How much of a solid a solvent holds: the liquids that are saturated with it.
+
+        Below the eutectic, where the solvent freezes too, and where the saturated liquid would part or boil, a note says so; `freezing` is the temperature at which a liquid is
+        saturated, whatever freezes first.
+
+        Parameters
+        ----------
+        solid : str
+            What dissolves. Its melting point and heat of fusion have to be known.
+        solvent : str or mapping
+            A component, or a mixture of several; arrays in it are mixtures side by side.
+        T, P : optional
+            K, Pa or text with units; arrays are points side by side.
+        basis : {"mole", "mass"}
+            What the solvent's fractions are.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> crystallizer = sl.System(["naphthalene", "benzene"], liquid="ideal")
+        >>> found = crystallizer.solubility("naphthalene", "benzene", T=["10 degC", "25 degC"])
+        >>> found.dissolved.round(3).tolist()
+        [0.196, 0.297]
+
+        """
+        return solubilities.solubility(self, solid, solvent, T, P, basis)
+
+    @guarded
+    def implied_by_solubility(
+        self, parameter: str, *, solid: str, solvent: Any, x: Any, T: Any = "25 degC", P: Any = "1 atm", basis: str = "mole"
+    ) -> float:
+        """The value of a parameter, such as the heat of fusion, with which the model gives one measured solubility.
+
+        Parameters
+        ----------
+        parameter : str
+            By its name among ``parameters``: "fusion_H benzoic acid", "a12 benzoic acid / ethanol".
+        solid, solvent, T, P, basis
+            As of `solubility`.
+        x
+            What was measured: the mole fraction of the solid's component in the saturated liquid.
+
+        Raises
+        ------
+        CalculationError
+            If no value of it gives that.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> crystallizer = sl.System(["naphthalene", "benzene"], liquid="ideal")
+        >>> round(crystallizer.implied_by_solubility("fusion_H naphthalene", solid="naphthalene", solvent="benzene", x=0.297))
+        19042
+
+        """
+        return solubilities.implied(self, parameter, solid, solvent, T, x, P, basis)
+
+    @guarded
+    def freezing(self, z: Composition, *, P: Any = None, T: Any = None, basis: str = "mole") -> SolidPoint | SolidLine:
+        """Where the first pure solid forms: the highest temperature at given pressure, or the lowest pressure at given temperature.
+
+        The solids are those of the system (``solids=``), or of every component whose melting point and heat of fusion are known. Whether the feed is a gas, a liquid or both
+        there makes no difference: ice and dry ice out of gas, wax and crystals out of liquids.
+
+        Parameters
+        ----------
+        z : mapping or sequence
+            Composition of the feed without any solid.
+        P, T
+            One of both, K, Pa, or text with units; arrays make a line.
+        basis : {"mole", "mass"}
+            What ``z`` is.
+
+        Returns
+        -------
+        SolidPoint, or SolidLine for arrays
+
+        Raises
+        ------
+        CalculationError
+            If none forms.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> off_gas = sl.System(["hydrogen", "carbon dioxide"], eos="PR", units="metric")
+        >>> print(off_gas.freezing([0.5, 0.5], P="20 bar").in_short())
+        Solid carbon dioxide forms below -65.22 °C at 20 bar, beside vapor.
+
+        """
+        return solid_points.freezing(self, z, T, P, basis)
+
+    @guarded
+    def hydrate(self, z: Composition, *, P: Any = None, T: Any = None, basis: str = "mole") -> SolidPoint | SolidLine:
+        """Where the first gas hydrate forms: the highest temperature at given pressure, or the lowest pressure at given temperature.
+
+        The water is what the feed has: as much of it as there is gas stands for free water, a trace for the stated water content of a gas. Inhibitors are components like all
+        others, and act by what the model makes of water's activity.
+
+        Parameters
+        ----------
+        z : mapping or sequence
+            Composition of the feed, water in it.
+        P, T
+            One of both, K, Pa, or text with units; arrays make a line.
+        basis : {"mole", "mass"}
+            What ``z`` is.
+
+        Returns
+        -------
+        SolidPoint, or SolidLine for arrays
+
+        Raises
+        ------
+        InputError
+            If there is no water among the components, or no guest.
+        CalculationError
+            If none forms.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> wet_gas = sl.System(["methane", "propane", "water"], eos="CPA", units="metric")
+        >>> print(wet_gas.hydrate([0.85, 0.05, 0.10], P="40 bar").in_short())
+        Hydrate II forms below 15.041 °C at 40 bar, beside vapor and liquid; 6.51 molecules of water for each guest.
+
+        """
+        return solid_points.hydrate(self, z, T, P, basis)
 
     @guarded
     def critical(self, z: Composition, *, basis: str = "mole") -> CriticalPoint:

@@ -31,6 +31,8 @@ from . import (
     regress,
     saturation,
     saturation_curve,
+    solid_points,
+    solubility,
     studies,
     system,
     table,
@@ -83,6 +85,9 @@ app.command("boiling-map", cls=Told, epilog=diagram.BOILING_MAP_EXAMPLE)(diagram
 app.command("liquid-split", cls=Told, epilog=liquid_split.EXAMPLE)(liquid_split.liquid_split)
 app.command("dilution", cls=Told, epilog=dilution.EXAMPLE)(dilution.dilution)
 app.command("azeotropes", cls=Told, epilog=azeotropes.EXAMPLE)(azeotropes.azeotropes)
+app.command("solubility", cls=Told, epilog=solubility.EXAMPLE)(solubility.solubility)
+app.command("freezing", cls=Told, epilog=solid_points.FREEZING_EXAMPLE)(solid_points.freezing)
+app.command("hydrate", cls=Told, epilog=solid_points.HYDRATE_EXAMPLE)(solid_points.hydrate)
 app.command("critical", cls=Told, epilog=critical.EXAMPLE)(critical.critical)
 app.command("envelope", cls=Told, epilog=envelope.EXAMPLE)(envelope.envelope)
 app.command("table", cls=Told, epilog=table.EXAMPLE)(table.table)

@@ -6,7 +6,7 @@ from typing import Annotated, Any
 
 import typer
 
-from .options import on_components
+from .options import on_components, solvent_of
 
 EXAMPLE = 'Example: sleetfield dilution "ethanol + acetone + water + n-hexane" --solvent water --against n-hexane --liquid UNIFAC --T 25degC'
 
@@ -24,12 +24,5 @@ def dilution(
     """Activity coefficients of solutes at infinite dilution in a solvent, and how they share out between two."""
     from ..specified import series_of
 
-    given = {key: _solvent(text) for key, text in {"solvent": solvent, "against": against}.items() if text is not None}
+    given = {key: solvent_of(text) for key, text in {"solvent": solvent, "against": against}.items() if text is not None}
     return system.dilution(given.pop("solvent"), **series_of({"T": T}), mutual=mutual, **given)
-
-
-def _solvent(text: str) -> Any:
-    """One name, or a composition."""
-    from ..composition import parse
-
-    return parse(text) if "+" in text else text.strip()

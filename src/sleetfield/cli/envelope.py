@@ -7,7 +7,7 @@ from typing import Annotated, Any
 import typer
 
 from ..errors import InputError
-from .options import Basis, GivenMixture, on_mixture
+from .options import Basis, GivenMixture, Marks, marked, on_mixture
 
 EXAMPLE = (
     'Example: sleetfield envelope "0.90 methane + 0.08 propane + 0.02 n-heptane" --quality 0.9 '
@@ -29,7 +29,7 @@ def envelope(
         typer.Option("--also", help="A further mixture in the same figure: 'rich: 0.8 methane + 0.2 propane'. Repeatable."),
     ] = None,
     name: Annotated[str, typer.Option("--name", help="What the first mixture is called beside --also.")] = "first",
-    mark: Annotated[list[str] | None, typer.Option("--mark", help="A point to mark: 'name: -25degC, 45bar'. Repeatable.")] = None,
+    mark: Marks = None,
     x: Annotated[str, typer.Option("--x", help="Horizontal axis: T, P, H, S, density or molar_volume.")] = "T",
     y: Annotated[str, typer.Option("--y", help="Vertical axis.")] = "P",
     log: Annotated[bool, typer.Option("--log", help="Logarithmic vertical axis.")] = False,
@@ -44,7 +44,7 @@ def envelope(
     from ..results.envelope import compare_envelopes
     from ..specified import series
 
-    marks = dict(_marked(entry) for entry in mark or [])
+    marks = dict(marked(entry) for entry in mark or [])
     shares = tuple(float(v) for text in quality or () for v in np.atleast_1d(series(text, "fraction", "quality")))
     options: dict[str, Any] = {"quality": shares, "quality_basis": quality_basis.value, "basis": given.basis.value}
     options |= {"P_min": P_min, "P_max": P_max, "T_min": T_min, "T_max": T_max}
@@ -58,13 +58,3 @@ def envelope(
         other, fractions = given.mixture(text)
         found[other_name.strip()] = other.envelope(fractions, **options)
     return compare_envelopes(found) if also else found, {"log": log, "marks": marks, "x": x, "y": y}
-
-
-def _marked(entry: str) -> tuple[str, tuple[float, float]]:
-    from ..units import one_in_si
-
-    name, _, condition = entry.rpartition(":")
-    T, comma, P = condition.partition(",")
-    if not comma:
-        raise InputError(f"--mark {entry!r} is not understood. Write it like 'line: -25degC, 45bar'.")
-    return name.strip() or "point", (one_in_si(T.strip(), "temperature", "T"), one_in_si(P.strip(), "pressure", "P"))

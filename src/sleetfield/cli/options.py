@@ -45,6 +45,33 @@ Temperatures = Annotated[
 ]
 Pressures = Annotated[str | None, typer.Option("--P", help="Absolute pressure: '20bar', a list, or '5bar to 60bar in 12'.")]
 
+Marks = Annotated[list[str] | None, typer.Option("--mark", help="A point to mark: 'name: -25degC, 45bar'. Repeatable.")]
+
+
+def marked(entry: str) -> tuple[str, tuple[float, float]]:
+    """Name, temperature and pressure of a point to mark.
+
+    Raises
+    ------
+    InputError
+        If it is none.
+    """
+    from ..errors import InputError
+    from ..units import one_in_si
+
+    name, _, condition = entry.rpartition(":")
+    T, comma, P = condition.partition(",")
+    if not comma:
+        raise InputError(f"--mark {entry!r} is not understood. Write it like 'line: -25degC, 45bar'.")
+    return name.strip() or "point", (one_in_si(T.strip(), "temperature", "T"), one_in_si(P.strip(), "pressure", "P"))
+
+
+def solvent_of(text: str) -> Any:
+    """One name, or a composition."""
+    from ..composition import parse
+
+    return parse(text) if "+" in text else text.strip()
+
 
 Phases = Annotated[
     str | None, typer.Option("--phases", help="Restrict the phases: V, L, LL (liquids alone) or VL (one of each at most).")

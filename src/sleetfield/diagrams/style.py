@@ -51,6 +51,12 @@ SERIES: tuple[dict[str, Any], ...] = tuple(
 )
 """Several lines in one figure: told apart by color and by dashes."""
 
+SOLIDS: tuple[dict[str, Any], ...] = tuple(
+    {"color": color, "linestyle": line, "linewidth": 1.8}
+    for color, line in ((BLUE, (0, (8, 2))), (CRIMSON, (0, (8, 2, 1, 2))), (GREEN, (0, (3, 1.5))), (INK, (0, (8, 2, 1, 2, 1, 2))))
+)
+"""Lines on which solids form, one for each."""
+
 MARKS: dict[str, dict[str, Any]] = {
     "critical": {"marker": "D", "color": INK, "markersize": 7},
     "cricondentherm": {"marker": ">", "color": INK, "markerfacecolor": "white", "markersize": 8},

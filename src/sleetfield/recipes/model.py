@@ -9,6 +9,7 @@ from typing import Any, Self
 from ..components.component_list import ComponentList
 from ..core.models.activity import ActivityModel
 from ..core.models.contract import PhaseModel
+from ..core.models.pure_solid import PureSolid
 from ..core.models.with_solids import with_solids
 from ..errors import InputError
 from ..pairs.of_temperature import T_REFERENCE
@@ -75,7 +76,21 @@ class Model:
 
     def build(self, who: ComponentList) -> PhaseModel:
         """The core's phase model."""
-        return with_solids(self.recipe.build(who, self.parameters), pure_solids(who, self.parameters))
+        return with_solids(self.fluids(who), self.pure_solids(who))
+
+    def fluids(self, who: ComponentList) -> PhaseModel:
+        """The same without solids."""
+        return self.recipe.build(who, self.parameters)
+
+    def pure_solids(self, who: ComponentList) -> list[PureSolid]:
+        """The core's solids: those of the parameters."""
+        return pure_solids(who, self.parameters)
+
+    def with_solids(self, who: ComponentList, solids: Any) -> Self:
+        """The same beside other solids: names, or "all"."""
+        own = {p.name for symbol in SYMBOLS for p in self.parameters.of_symbol(symbol.symbol)}
+        kept = [p for p in self.parameters.values() if p.name not in own]
+        return type(self)(self.recipe, self.names, Parameters([*kept, *solid_parameters(who, solids)]))
 
     @property
     def solids(self) -> list[str]:

@@ -10,7 +10,7 @@ the liquid's enthalpy is above the solid's by exactly ΔH.
 
 from __future__ import annotations
 
-from abc import ABC, abstractmethod
+from abc import abstractmethod
 from dataclasses import dataclass, replace
 from typing import NamedTuple, Self
 
@@ -19,6 +19,7 @@ import numpy as np
 from ..arrays import Array
 from ..constants import ATMOSPHERE, R
 from .contract import LIQUID, PhaseModel
+from .crystal import Crystal
 
 P_MELTING = ATMOSPHERE
 """P₀: what melting points are for, and where the subcooled liquid is looked at."""
@@ -34,12 +35,14 @@ class SolidStates(NamedTuple):
     Z: Array
 
 
+_COMPRESSED = 1.3
+"""To how many times its melting point pressure may raise that of a solid."""
 _NONE = 1e3
 """ln φ of a solid where there is no liquid to melt to, far above the melting point."""
 
 
 @dataclass(frozen=True)
-class Solid(ABC):
+class Solid(Crystal):
     """The pure solid of one component; whoever adds a kind of solid derives a frozen dataclass from this.
 
     Attributes
@@ -57,6 +60,12 @@ class Solid(ABC):
     def of(self, component: int) -> Self:
         """The same where its component has another position."""
         return replace(self, component=component)
+
+    def supersaturation(self, fluid: PhaseModel, T: Array, P: Array, ln_f: Array) -> Array:
+        return np.asarray(ln_f[:, self.component] - np.log(P) - self.at(fluid, T, P).ln_phi)
+
+    def composition(self, T: Array, ln_f: Array) -> Array:
+        return np.asarray(np.eye(ln_f.shape[1])[np.full(len(T), self.component)])
 
 
 @dataclass(frozen=True)
@@ -82,6 +91,10 @@ class PureSolid(Solid):
     volume: float
     heat_capacity_step: float = 0.0
     transitions: tuple[tuple[float, float], ...] = ()
+
+    @property
+    def highest_T(self) -> float:
+        return _COMPRESSED * self.melting_T
 
     def below_liquid(self, T: Array) -> tuple[Array, Array, Array]:
         """A and its first two derivatives by temperature ``(N,)``."""

@@ -1,0 +1,128 @@
+"""Where the first solid forms from fluids: pure solids, or hydrates."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..composition import Composition
+from ..core.equilibrium.flash import flash
+from ..core.equilibrium.onset import Onset, on_compression, on_cooling
+from ..core.models.contract import VAPOR
+from ..core.models.crystal import Crystal
+from ..core.models.hydrate import Hydrate
+from ..errors import CalculationError
+from ..mixture import Mixture
+from ..recipes.hydrates import CAGES, hydrate_notes, hydrates
+from ..recipes.solids import solid_notes
+from ..results.solid_point import SolidLine, SolidPoint
+from ..text import first_few, shown
+from .saturation import one_of
+
+Array = NDArray[np.float64]
+
+
+def freezing(system: Mixture, z: Composition, T: Any, P: Any, basis: str) -> SolidPoint | SolidLine:
+    """The first pure solid; `System.freezing` says it all."""
+    model = system.model if system.model.solids else system.model.with_solids(system.who, "all")
+    found = model.pure_solids(system.who)
+    remarks = []
+    if model is not system.model and (unknown := [name for name in system.names if name not in model.solids]):
+        remarks.append(f"No solid is looked for whose melting point or heat of fusion is not known: {first_few(unknown)}.")
+    names = [system.names[s.component] for s in found]
+    line = _points(system, [f"solid {name}" for name in names], found, remarks, z, T, P, basis, "freezing")
+    if model is system.model:
+        return line
+    formed = {*line.solids} if isinstance(line, SolidLine) else {line.solid}
+    there = model.with_solids(system.who, [name for name in names if f"solid {name}" in formed])
+    return replace(line, remarks=(*line.remarks, *solid_notes(there.parameters)))
+
+
+def hydrate(system: Mixture, z: Composition, T: Any, P: Any, basis: str) -> SolidPoint | SolidLine:
+    """The first hydrate; `System.hydrate` says it all."""
+    names, found = hydrates(system.who, system.model)
+    return _points(system, names, found, hydrate_notes(system.who), z, T, P, basis, "hydrate")
+
+
+def _points(
+    system: Mixture,
+    names: Sequence[str],
+    crystals: Sequence[Crystal],
+    remarks: Sequence[str],
+    z: Composition,
+    T: Any,
+    P: Any,
+    basis: str,
+    call: str,
+) -> SolidPoint | SolidLine:
+    given = one_of(call, T, P)
+    values, batch, shape = system.conditions(z, basis, **{given: T if given == "T" else P})
+    search = on_cooling if given == "P" else on_compression
+    with np.errstate(all="ignore"):
+        found = search(system.fluids, crystals, values[given], batch)
+        x, occupancy = _of_solids(crystals, found)
+    line = SolidLine(
+        system,
+        given,
+        values.get("T", found.T),
+        values.get("P", found.P),
+        batch,
+        tuple(names[k] if k >= 0 else "" for k in found.crystal),
+        x,
+        _fluids(system, crystals, found, batch),
+        occupancy,
+        CAGES if any(isinstance(c, Hydrate) for c in crystals) else (),
+        tuple(remarks),
+    )
+    if shape:
+        return line
+    if found.crystal[0] < 0:
+        at = shown(values[given][0], "temperature" if given == "T" else "pressure", system.units)
+        raise CalculationError(
+            f"No solid forms from this feed at {at}: none of {first_few(list(names))}, however far it is cooled or compressed."
+        )
+    return line[0]
+
+
+def _of_solids(crystals: Sequence[Crystal], found: Onset) -> tuple[Array, Array]:
+    """Compositions of the solids ``(N, C)``, and what fills the cages of hydrates ``(N, cages, C)``."""
+    n, c = found.ln_f.shape
+    cages = len(CAGES) if any(isinstance(crystal, Hydrate) for crystal in crystals) else 0
+    x, occupancy = np.full((n, c), np.nan), np.full((n, cages, c), np.nan)
+    for k, crystal in enumerate(crystals):
+        rows = np.flatnonzero(found.crystal == k)
+        x[rows] = crystal.composition(found.T[rows], found.ln_f[rows])
+        if isinstance(crystal, Hydrate):
+            occupancy[rows] = crystal.occupancy(found.T[rows], found.ln_f[rows])
+    return x, occupancy
+
+
+def _fluids(system: Mixture, crystals: Sequence[Crystal], found: Onset, z: Array) -> tuple[str, ...]:
+    """In words, what there is beside the first solid; nothing where there is none."""
+    words = np.full(len(z), "", dtype=object)
+    rows = np.flatnonzero(found.crystal >= 0)
+    if rows.size:
+        there = flash(system.fluids, found.T[rows], found.P[rows], z[rows])
+        vapors, ice = (there.kinds[:, 0] == VAPOR).astype(int), _ice(system, crystals, found)[rows]
+        # where ice is what holds the water, there is no water that is liquid
+        liquids = there.n_phases - vapors - (ice & (there.n_phases > vapors))
+        for i, vapor, some, frozen in zip(rows, vapors, liquids, ice, strict=True):
+            liquid = ["liquid"] if some == 1 else [f"{some} liquids"] if some else []
+            words[i] = " and ".join(["vapor"] * vapor + liquid + (["ice"] if frozen else []))
+    return tuple(words)
+
+
+def _ice(system: Mixture, crystals: Sequence[Crystal], found: Onset) -> NDArray[np.bool_]:
+    """Beside which hydrates there is ice."""
+    there = np.zeros(len(found.T), dtype=bool)
+    for k, crystal in enumerate(crystals):
+        rows = np.flatnonzero(found.crystal == k)
+        if isinstance(crystal, Hydrate) and crystal.ice is not None and rows.size:
+            with np.errstate(all="ignore"):
+                over = crystal.ice.supersaturation(system.fluids, found.T[rows], found.P[rows], found.ln_f[rows])
+            there[rows] = over > 0.0
+    return there

@@ -1,0 +1,51 @@
+"""``sleetfield freezing`` and ``sleetfield hydrate``."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+import typer
+
+from .options import GivenMixture, Marks, Pressures, Temperatures, marked, on_mixture
+
+FREEZING_EXAMPLE = 'Example: sleetfield freezing "0.50 hydrogen + 0.48 carbon dioxide + 0.02 water" --eos PR --P "5bar to 40bar in 8" --out line.png'
+HYDRATE_EXAMPLE = (
+    'Example: sleetfield hydrate "0.85 methane + 0.05 propane + 0.10 water" --eos CPA --P "10bar to 100bar in 10" '
+    '--mark "line: 8degC, 45bar" --out line.png'
+)
+
+Log = Annotated[bool, typer.Option("--log", help="Logarithmic pressures in the figure.")]
+OverEnvelope = Annotated[bool, typer.Option("--envelope", help="Draw the line over the envelope of the feed.")]
+
+
+@on_mixture
+def freezing(
+    system: Any, z: Any, given: GivenMixture, T: Temperatures = None, P: Pressures = None, mark: Marks = None, log: Log = False,
+    over_envelope: OverEnvelope = False,
+) -> Any:  # fmt: skip
+    """Where the first pure solid forms, on cooling at given pressure or on compression at given temperature; a list or range makes a line."""
+    return _points(system, system.freezing, z, given, T, P, mark, log, over_envelope)
+
+
+@on_mixture
+def hydrate(
+    system: Any, z: Any, given: GivenMixture, T: Temperatures = None, P: Pressures = None, mark: Marks = None, log: Log = False,
+    over_envelope: OverEnvelope = False,
+) -> Any:  # fmt: skip
+    """Where the first gas hydrate forms, with the water and the inhibitors that the feed has; a list or range makes a line."""
+    return _points(system, system.hydrate, z, given, T, P, mark, log, over_envelope)
+
+
+def _points(
+    system: Any, own: Any, z: Any, given: GivenMixture, T: str | None, P: str | None, mark: list[str] | None, log: bool, over_envelope: bool
+) -> Any:  # fmt: skip
+    from ..errors import InputError
+    from ..specified import series_of
+
+    found = own(z, **series_of({"T": T, "P": P}), basis=given.basis.value)
+    if not hasattr(found, "plot"):
+        if mark or log or over_envelope:
+            raise InputError("--mark, --log and --envelope draw along a list or a range: give --T or --P as one.")
+        return found
+    envelope = system.envelope(z, basis=given.basis.value) if over_envelope else None
+    return found, {"log": log, "marks": dict(marked(entry) for entry in mark or []), "beside": envelope}

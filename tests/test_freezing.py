@@ -1,0 +1,201 @@
+"""Where solids come out of gases and liquids, and how much of them liquids hold: eutectics, freezing points and solubilities that were measured, closed forms, flashes to either side."""
+
+import numpy as np
+import pytest
+from scipy.optimize import brentq
+
+import sleetfield as sl
+from sleetfield.core.constants import ATMOSPHERE, R
+
+from .commands import run
+from .test_searches import troubles
+
+# temperature, degrees Celsius, and mole percent of the first: Timmermans, Les solutions concentrees, Masson (1936); the xylenes after Mair, Glasgow and Rossini, J. Res. Natl. Bur. Stand. 26 (1941) 591-620
+EUTECTICS = {("p-xylene", "m-xylene"): (-52.7, 13.0), ("p-xylene", "o-xylene"): (-35.2, 24.0), ("m-xylene", "o-xylene"): (-61.1, 67.5), ("naphthalene", "benzene"): (-3.5, 13.3)}  # fmt: skip
+# mass percent, and by how many K ice melts lower: CRC Handbook, Section 8; not those that the interaction parameters come from
+AQUEOUS = {
+    "methanol": [(10, 6.5), (30, 25.9)],
+    "ethanol": [(10, 4.47), (30, 20.3)],
+    "ethylene glycol": [(10, 3.37), (20, 7.93), (40, 22.8)],
+}
+# mole percent of naphthalene at 40 °C: Gmehling, Anderson and Prausnitz, Ind. Eng. Chem. Fundam. 17 (1978) 269-273, measured
+NAPHTHALENE = {"methanol": 4.4, "ethanol": 7.3, "1-propanol": 9.4, "1-butanol": 11.6, "n-hexane": 22.2, "acetone": 37.8, "carbon tetrachloride": 39.5}  # fmt: skip
+
+
+@pytest.mark.parametrize("pair", list(EUTECTICS))
+def test_eutectics_of_nearly_ideal_liquids(pair):
+    T, percent = EUTECTICS[pair]
+    system = sl.System(list(pair), liquid="ideal")
+    x = np.linspace(0.02, 0.98, 193)
+    line = system.freezing(np.stack([x, 1.0 - x], axis=1), P="1 atm")
+    k = int(np.argmin(line.T))
+    assert line.T[k] - 273.15 == pytest.approx(T, abs=1.0)
+    assert 100.0 * x[k] == pytest.approx(percent, abs=2.0)
+    assert {line.solids[k - 1], line.solids[k + 1]} == {f"solid {name}" for name in pair}
+
+
+@pytest.mark.parametrize("eos", ["CPA", "CPA-ECR"])
+@pytest.mark.parametrize("name", list(AQUEOUS))
+def test_ice_from_aqueous_alcohols_and_glycol(name, eos):
+    system = sl.System([name, "water"], eos=eos)
+    for percent, lower in AQUEOUS[name]:
+        point = system.freezing([percent / 100.0, 1.0 - percent / 100.0], P=ATMOSPHERE, basis="mass")
+        assert point.solid == "solid water"
+        assert 273.15 - point.T == pytest.approx(lower, abs=0.3, rel=0.07)
+
+
+@pytest.mark.parametrize("solvent", list(NAPHTHALENE))
+def test_naphthalene_in_solvents_by_groups(solvent):
+    """UNIFAC's errors in solubilities: a third, and more in ethanol."""
+    found = sl.System(["naphthalene", solvent], liquid="UNIFAC").solubility("naphthalene", solvent, T="40 degC")
+    assert 100.0 * found.dissolved[0] == pytest.approx(NAPHTHALENE[solvent], rel=0.42)
+
+
+def test_ideal_solubility_is_the_closed_form_and_its_measures_belong_together():
+    system = sl.System(["benzoic acid", "ethanol", "water"], liquid="ideal")
+    found = system.solubility("benzoic acid", {"ethanol": 0.4, "water": 0.6}, T=[280.0, 300.0, 320.0])
+    Tm, H = (
+        sl.System(["benzoic acid"], liquid="ideal", solids="all").parameters[f"{n} benzoic acid"] for n in ("melting_T", "fusion_H")
+    )
+    np.testing.assert_allclose(np.log(found.dissolved), -H / R * (1.0 / found.T - 1.0 / Tm), rtol=1e-10)
+    np.testing.assert_allclose(found.gamma, 1.0, rtol=1e-9)
+    masses = found.x * system.molar_mass
+    np.testing.assert_allclose(found.mass_ratio, masses[:, 0] / masses[:, 1:].sum(axis=1), rtol=1e-12)
+    np.testing.assert_allclose(found.x[:, 1] / found.x[:, 2], 0.4 / 0.6, rtol=1e-12)
+    assert system.freezing(found.x[1], P=ATMOSPHERE).T == pytest.approx(300.0, abs=1e-5)
+
+
+def test_sensitivities_are_what_changed_numbers_do():
+    crystallizer = sl.System(
+        ["benzoic acid", "ethanol"],
+        liquid="NRTL",
+        parameters={("benzoic acid", "ethanol"): sl.PairParameters(a12=0.4, a21=-0.3, alpha=0.3)},
+        solids="all",
+    )
+    base = crystallizer.solubility("benzoic acid", "ethanol", T=[290.0, 310.0])
+    assert {s.parameter for s in base.sensitivities} >= {
+        "melting_T benzoic acid",
+        "fusion_H benzoic acid",
+        "fusion_Cp benzoic acid",
+        "tau benzoic acid / ethanol",
+    }
+    for s in base.sensitivities:
+        moved = crystallizer.with_parameters({s.parameter: s.value + 1e-3 * s.change}).solubility(
+            "benzoic acid", "ethanol", T=[290.0, 310.0]
+        )
+        np.testing.assert_allclose(np.log(moved.dissolved / base.dissolved), 1e-3 * np.log1p(s.effect), rtol=0.02, atol=1e-9)
+
+
+@pytest.mark.parametrize("parameter", ["fusion_H benzoic acid", "melting_T benzoic acid", "tau benzoic acid / ethanol"])
+def test_a_measured_solubility_implies_a_parameter(parameter):
+    crystallizer = sl.System(
+        ["benzoic acid", "ethanol"],
+        liquid="NRTL",
+        parameters={("benzoic acid", "ethanol"): sl.PairParameters(a12=0.4, a21=-0.3, alpha=0.3)},
+        solids="all",
+    )
+    x = 1.05 * crystallizer.solubility("benzoic acid", "ethanol", T=300.0).dissolved[0]
+    value = crystallizer.implied_by_solubility(parameter, solid="benzoic acid", solvent="ethanol", T=300.0, x=x)
+    assert crystallizer.with_parameters({parameter: value}).solubility("benzoic acid", "ethanol", T=300.0).dissolved[
+        0
+    ] == pytest.approx(x, rel=1e-9)
+
+
+def test_what_else_happens_to_a_saturated_liquid_is_said():
+    system = sl.System(["naphthalene", "benzene"], liquid="ideal")
+    found = system.solubility("naphthalene", "benzene", T=[250.0, 300.0, 360.0])
+    assert found.frozen == (("benzene",), (), ())
+    assert found.dissolved[2] == 1.0
+    assert any("eutectic" in note for note in found.notes)
+    assert any("melts at" in note for note in found.notes)
+    for wrong, words in (
+        ({"solid": "naphthalene", "solvent": "naphthalene"}, "what dissolves"),
+        ({"solid": "toluene", "solvent": "benzene"}, "toluene"),
+        ({"solid": "naphthalene", "solvent": 3}, "solvent is 3"),
+    ):
+        with pytest.raises(sl.SleetfieldError, match=words):
+            system.solubility(**wrong)
+    with pytest.raises(sl.InputError, match="Those that the solubility"):
+        system.implied_by_solubility("fusion_H water", solid="naphthalene", solvent="benzene", x=0.3)
+    with pytest.raises(sl.InputError, match="between 0 and 1"):
+        system.implied_by_solubility("fusion_H naphthalene", solid="naphthalene", solvent="benzene", x=1.3)
+
+
+def test_frost_of_one_component_is_its_sublimation_pressure():
+    """By the flash's own fugacities: dry ice alone under its own vapor, and diluted in hydrogen at low pressure."""
+    T = 185.0
+    alone = sl.System(["carbon dioxide"], eos="PR", solids="all")
+    P = alone.freezing([1.0], T=T).P
+    state = alone.flash([1.0], T=T, vapor_fraction=0.5)
+    assert state.P == pytest.approx(P, rel=1e-8)
+    thin = sl.System(["hydrogen", "carbon dioxide"], eos="PR").freezing([0.8, 0.2], T=T)
+    assert 0.2 * thin.P == pytest.approx(P, rel=0.05)
+
+
+def test_melting_curve_rises_by_clapeyron():
+    water = sl.System(["water"], eos="PR")
+    low, high = (water.freezing([1.0], P=P).T for P in (1e5, 101e5))
+    # 0.0743 K lower for each MPa with the true volume of the liquid; Peng and Robinson's is a sixth larger
+    liquid = water.flash([1.0], T=274.0, P=1e5).phases[0].molar_volume
+    component = sl.databank().find("water")
+    expected = component.Tm * (liquid - component.solid_volume) / component.heat_of_fusion * 100e5
+    assert high - low == pytest.approx(expected, rel=0.02)
+
+
+def test_flashes_to_either_side_of_random_points():
+    from .searches import freezing
+
+    assert not troubles(freezing.look, 40)
+
+
+def test_lines_over_an_envelope_and_from_the_command_line(tmp_path):
+    picture = tmp_path / "freezing.png"
+    told = run(
+        "freezing",
+        "0.50 hydrogen + 0.50 carbon dioxide",
+        "--eos",
+        "PR",
+        "--P",
+        "5bar to 40bar in 4",
+        "--envelope",
+        "--log",
+        "--out",
+        picture,
+    )
+    assert "solid carbon dioxide" in told
+    assert picture.stat().st_size > 10_000
+    told = run("solubility", "naphthalene+benzene+n-hexane", "--of", "naphthalene", "--solvent", "0.5 benzene + 0.5 n-hexane", "--liquid", "ideal",
+               "--T", "0degC to 60degC in 4", "--figure", "reciprocal", "--out", tmp_path / "solubility.png")  # fmt: skip
+    assert "fusion_H naphthalene" in told
+    off_gas = sl.System(["hydrogen", "carbon dioxide"], eos="PR", units="metric")
+    line = off_gas.freezing([0.5, 0.5], P=[5e5, 10e5, 20e5])
+    drawn = line.plot(beside=off_gas.envelope([0.5, 0.5]), marks={"drum": ("-60 degC", "15 bar")})
+    assert any("solid carbon dioxide" in t.get_text() for t in drawn.texts)
+
+
+def test_solids_of_the_system_are_those_that_are_looked_for():
+    z = [0.5, 0.48, 0.02]
+    every = sl.System(["hydrogen", "carbon dioxide", "water"], eos="PR")
+    dry = sl.System(["hydrogen", "carbon dioxide", "water"], eos="PR", solids=["carbon dioxide"])
+    assert every.freezing(z, P=20e5).solid == "solid water"
+    assert dry.freezing(z, P=20e5).solid == "solid carbon dioxide"
+    with pytest.raises(sl.CalculationError, match="No solid forms"):
+        dry.freezing([0.9, 0.0, 0.1], P=20e5)
+
+
+def test_two_liquids_freeze_together_along_a_plateau():
+    """Water and benzene: from both liquids ice comes out at one temperature, whatever the feed."""
+    system = sl.System(["benzene", "water"], eos="CPA")
+    line = system.freezing([[0.2, 0.8], [0.5, 0.5], [0.8, 0.2]], P=ATMOSPHERE)
+    assert np.ptp(line.T) < 1e-5
+    # benzene melts at 278.7 K: it is what comes first, next to its melting point, since little water dissolves in it
+    assert line.solids[0] == "solid benzene"
+    pure = brentq(
+        lambda T: (
+            sl.System(["benzene"], eos="CPA", solids="all").flash([1.0], T=T, P=ATMOSPHERE).phases[0].kind.count("solid") - 0.5
+        ),
+        270.0,
+        285.0,
+        xtol=1e-3,
+    )
+    assert 0.0 < pure - line.T[0] < 1.0

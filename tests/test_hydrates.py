@@ -1,0 +1,187 @@
+"""Gas hydrates: measured pressures, quadruple points and inhibition, the lattice's own identities, and what holds against a feed."""
+
+import json
+
+import numpy as np
+import pytest
+
+import sleetfield as sl
+from sleetfield.core.constants import R
+from sleetfield.recipes.hydrates import hydrates
+
+from .commands import run
+
+# McLeod and Campbell, J. Petrol. Technol. 13 (1961) 590-594: methane with free water, K and MPa
+METHANE = [(285.7, 9.62), (289.0, 13.96), (292.1, 21.13), (295.9, 34.75), (298.7, 48.68), (300.9, 62.40)]
+# hydrate, free water and gas beside ice, or beside the condensed gas: quadruple points of Sloan and Koh, Clathrate Hydrates of Natural Gases, 3rd ed. (2008), Table 4.2, K and MPa
+BESIDE_ICE = {"methane": (272.9, 2.563), "ethane": (273.1, 0.530), "propane": (273.1, 0.172), "isobutane": (273.1, 0.109), "nitrogen": (271.9, 14.338),
+              "carbon dioxide": (273.1, 1.256), "hydrogen sulfide": (272.8, 0.093)}  # fmt: skip
+BESIDE_LIQUID = {"ethane": (287.9, 3.39), "propane": (278.8, 0.556), "isobutane": (275.0, 0.167), "carbon dioxide": (283.0, 4.499),
+                 "hydrogen sulfide": (302.7, 2.239)}  # fmt: skip
+# Ng and Robinson, Fluid Phase Equilib. 21 (1985) 145-155: methane and aqueous methanol; Robinson and Ng, J. Can. Petrol. Technol. 25 (1986) 26-30: ethylene glycol. Mass percent to K, MPa
+INHIBITED = [
+    ("methanol", 10, [(266.23, 2.14), (271.24, 3.41), (275.87, 5.63), (280.31, 9.07), (283.67, 13.3), (286.40, 18.8)]),
+    ("methanol", 20, [(263.34, 2.83), (267.51, 4.20), (270.08, 5.61), (273.55, 8.41), (277.56, 13.3), (280.17, 18.75)]),
+    ("ethylene glycol", 10, [(270.24, 2.42), (273.49, 3.40), (280.19, 6.53), (287.10, 15.6)]),
+    ("ethylene glycol", 30, [(267.59, 3.77), (269.70, 4.93), (274.36, 7.86), (280.10, 16.1)]),
+]
+
+
+def gas_and_water(*gases, eos="CPA"):
+    return sl.System([*gases, "water"], eos=eos)
+
+
+@pytest.mark.parametrize("eos", ["CPA", "SRK"])
+def test_methane_forms_hydrate_at_the_measured_pressures(eos):
+    T, P = np.array(METHANE).T
+    line = gas_and_water("methane", eos=eos).hydrate([0.5, 0.5], T=T)
+    assert set(line.solids) == {"hydrate I"}
+    assert np.abs(line.P / (P * 1e6) - 1.0).max() < 0.07
+
+
+@pytest.mark.parametrize("gas", list(BESIDE_ICE))
+def test_hydrates_of_one_gas_beside_ice(gas):
+    T, P = BESIDE_ICE[gas]
+    # hydrogen sulfide's pressure changes least with temperature
+    assert gas_and_water(gas).hydrate([0.5, 0.5], P=P * 1e6).T == pytest.approx(T, abs=1.3)
+
+
+@pytest.mark.parametrize("gas", list(BESIDE_LIQUID))
+def test_hydrates_of_one_gas_beside_its_liquid(gas):
+    T, P = BESIDE_LIQUID[gas]
+    # what dissolves of carbon dioxide and hydrogen sulfide in water, by CPA without a bond to it, is what is off
+    known = {"carbon dioxide": 1.7, "hydrogen sulfide": 2.0}
+    assert gas_and_water(gas).hydrate([0.5, 0.5], P=P * 1e6).T == pytest.approx(T, abs=known.get(gas, 0.9))
+
+
+@pytest.mark.parametrize(("inhibitor", "percent", "points"), INHIBITED, ids=lambda v: str(v)[:16])
+def test_inhibitors_hold_hydrates_back_as_measured(inhibitor, percent, points):
+    system = sl.System(["methane", inhibitor, "water"], eos="CPA")
+    T, P = np.array(points).T
+    liquid = (
+        sl.System([inhibitor, "water"], eos="CPA").flash([percent / 100.0, 1.0 - percent / 100.0], T=280.0, P=1e5, basis="mass").z
+    )
+    line = system.hydrate([0.2, *(0.8 * liquid)], P=P * 1e6)
+    assert np.abs(line.T - T).max() < 1.0
+
+
+def test_structures_of_natural_gases_and_of_pure_ones():
+    """Propane, isobutane and nitrogen's large share of small cages: Sloan and Koh (2008), ch. 2; a few percent of propane make structure II."""
+    kinds = {
+        gas: gas_and_water(gas).hydrate([0.5, 0.5], T=273.5).solid
+        for gas in ("methane", "ethane", "carbon dioxide", "propane", "isobutane")
+    }
+    assert kinds == {
+        "methane": "hydrate I",
+        "ethane": "hydrate I",
+        "carbon dioxide": "hydrate I",
+        "propane": "hydrate II",
+        "isobutane": "hydrate II",
+    }
+    mixed = gas_and_water("methane", "propane")
+    assert mixed.hydrate([0.48, 0.02, 0.5], T=280.0).solid == "hydrate II"
+    assert mixed.hydrate([0.48, 0.02, 0.5], T=280.0).P < 0.6 * mixed.hydrate([0.5, 0.0, 0.5], T=280.0).P
+
+
+def test_water_for_each_methane():
+    """5.99 +- 0.07 at 1.9 to 9.7 MPa and 263 to 285 K: Circone, Kirby and Stern, J. Phys. Chem. B 109 (2005) 9468-9475."""
+    system = gas_and_water("methane")
+    for T in (274.0, 284.0):
+        assert system.hydrate([0.5, 0.5], T=T).hydration_number == pytest.approx(5.99, abs=0.12)
+
+
+def test_the_slope_of_the_line_is_the_heat_of_dissociation():
+    """Clapeyron: 54.19 kJ/mol of methane to gas and liquid water at 273 K, Handa, J. Chem. Thermodyn. 18 (1986) 915-921."""
+    system = gas_and_water("methane")
+    T = np.array([274.0, 274.4])
+    P = system.hydrate([0.5, 0.5], T=T).P
+    Z = system.flash([0.5, 0.5], T=274.2, P=float(P.mean())).phases[0].Z
+    heat = -R * Z * np.diff(np.log(P)) / np.diff(1.0 / T)
+    assert heat[0] / 1e3 == pytest.approx(54.19, rel=0.05)
+
+
+def test_the_lattice_obeys_gibbs_and_duhem():
+    """What a guest's fugacity does to water's in the hydrate is what there is of it: d ln f_w = - sum (x_guest / x_water) d ln f_guest."""
+    system = gas_and_water("methane", "propane", "carbon dioxide")
+    rng = np.random.default_rng(3)
+    T, P = rng.uniform(265.0, 300.0, 40), 10.0 ** rng.uniform(5.5, 7.5, 40)
+    ln_f = np.log(rng.dirichlet(np.ones(4), 40)) + np.log(P)[:, None]
+    for h in hydrates(system.who, system.model)[1]:
+        x = h.composition(T, ln_f)
+        for i in range(3):
+            step = np.eye(4)[i] * 1e-5
+            ends = [h.supersaturation(system.fluids, T, P, ln_f + side * step) for side in (-1.0, 1.0)]
+            np.testing.assert_allclose((ends[1] - ends[0]) / 2e-5, x[:, i] / x[:, 3], rtol=1e-6, atol=1e-9)
+        assert (h.occupancy(T, ln_f).sum(axis=2) < 1.0).all()
+
+
+def test_a_gas_with_little_water_forms_hydrate_later():
+    system = gas_and_water("methane", "propane")
+    P = 50e5
+    feeds = np.array([[0.95 * (1.0 - w), 0.05 * (1.0 - w), w] for w in (1e-5, 1e-4, 2e-4, 0.5)])
+    line = system.hydrate(feeds, P=P)
+    assert (np.diff(line.T) > 0.0).all()
+    assert line.beside[0] == "vapor"
+    # with water in excess, how much makes no difference but by what dissolves
+    assert system.hydrate([0.19, 0.01, 0.8], P=P).T == pytest.approx(line.T[-1], abs=0.1)
+
+
+def test_along_temperature_and_along_pressure_is_the_same_line():
+    system = gas_and_water("methane", "ethane", "carbon dioxide")
+    z = [0.6, 0.05, 0.05, 0.3]
+    by_P = system.hydrate(z, P=np.geomspace(1e6, 2e7, 12))
+    by_T = system.hydrate(z, T=by_P.T)
+    np.testing.assert_allclose(by_T.P, by_P.P, rtol=1e-6)
+    assert by_T.solids == by_P.solids
+
+
+def test_how_far_a_pipeline_is_from_its_hydrate():
+    line = gas_and_water("methane", "propane", eos="SRK").hydrate([0.85, 0.05, 0.10], P=np.linspace(10e5, 80e5, 15))
+    warmer, bar = line.distance("25 degC", "40 bar")
+    assert warmer > 0.0
+    assert np.isnan(bar)
+    colder, below = line.distance("10 degC", "40 bar")
+    assert (colder < 0.0, below < 0.0) == (True, True)
+    with pytest.raises(sl.InputError, match="one feed"):
+        gas_and_water("methane").hydrate([[0.5, 0.5], [0.4, 0.6]], P=5e6).distance(280.0, 5e6)
+
+
+def test_what_cannot_be_is_said():
+    with pytest.raises(sl.InputError, match="made of water"):
+        sl.System(["methane", "propane"], eos="PR").hydrate([0.5, 0.5], P=1e6)
+    with pytest.raises(sl.InputError, match="Guests are"):
+        sl.System(["helium", "water"], eos="PR").hydrate([0.5, 0.5], P=1e6)
+    with pytest.raises(sl.CalculationError, match="No solid forms"):
+        gas_and_water("methane").hydrate([0.5, 0.5], T=400.0)
+    with pytest.raises(sl.InputError, match="one of T and P"):
+        gas_and_water("methane").hydrate([0.5, 0.5], P=1e6, T=280.0)
+    outside = gas_and_water("methane", "ethylene", eos="SRK").hydrate([0.4, 0.1, 0.5], P=5e6)
+    assert any("ethylene" in note and "staying out" in note for note in outside.notes)
+
+
+def test_from_the_command_line(tmp_path):
+    picture, table = tmp_path / "line.png", tmp_path / "line.csv"
+    feed = "0.85 methane + 0.05 propane + 0.10 water"
+    told = run(
+        "hydrate",
+        feed,
+        "--eos",
+        "SRK",
+        "--P",
+        "10bar to 60bar in 4",
+        "--mark",
+        "line: 8degC, 45bar",
+        "--envelope",
+        "--out",
+        picture,
+        "--out",
+        table,
+    )
+    assert "hydrate II" in told
+    assert picture.stat().st_size > 10_000
+    assert "hydrate II" in table.read_text()
+    one = json.loads(run("hydrate", feed, "--eos", "SRK", "--P", "40bar", "--json"))
+    assert one["solid"] == "hydrate II"
+    assert set(one["occupancy"]["large"]) == {"methane", "propane"}
+    refused = run("hydrate", feed, "--eos", "SRK", "--P", "40bar", "--log", status=2)
+    assert "a list or a range" in refused
