@@ -17,6 +17,7 @@ from .calculations import dilution as dilutions
 from .calculations import envelope as envelopes
 from .calculations import excess as excesses
 from .calculations import liquid_split as liquid_splits
+from .calculations import melting_diagram as melting_diagrams
 from .calculations import parameters as parameter_tables
 from .calculations import pure as pures
 from .calculations import saturation as saturations
@@ -36,6 +37,7 @@ from .results.envelope import Envelope
 from .results.excess import Excess
 from .results.interactions import Interactions
 from .results.liquid_split import LiquidSplit
+from .results.melting_diagram import MeltingDiagram
 from .results.parameters import ParameterTable
 from .results.provenance import Provenance
 from .results.saturation import Saturation, SaturationBatch
@@ -477,6 +479,36 @@ class System(Mixture):
 
         """
         return binary_diagram.diagram(self, kind, [n for n in (first, second) if n is not None], T, P, points, data)
+
+    @guarded
+    def melting_diagram(
+        self, first: str | None = None, second: str | None = None, *, P: Any = "1 atm", points: int = 101
+    ) -> MeltingDiagram:
+        """Where liquids of two components begin to freeze, with eutectics, and liquids that part while one of them freezes; print it, plot it.
+
+        Parameters
+        ----------
+        first, second : str, optional
+            Which components; compositions are those of the first. A system of two needs none named.
+        P : optional
+            Pa, or text with units.
+        points : int
+            How many there are, closer together at the ends.
+
+        Raises
+        ------
+        CalculationError
+            If nothing freezes.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> diagram = sl.System(["naphthalene", "benzene"], liquid="ideal", units="metric").melting_diagram()
+        >>> print(diagram.in_short())
+        Eutectic at -3.5337 °C, 13.4 mol % naphthalene: solid benzene and solid naphthalene freeze together.
+
+        """
+        return melting_diagrams.melting_diagram(self, [n for n in (first, second) if n is not None], P, points)
 
     @guarded
     def liquid_split(self, z: Composition, *, T: Any, P: Any = "1 atm", basis: str = "mole") -> LiquidSplit:

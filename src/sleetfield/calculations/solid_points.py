@@ -15,6 +15,7 @@ from ..core.equilibrium.onset import Onset, on_compression, on_cooling
 from ..core.models.contract import VAPOR
 from ..core.models.crystal import Crystal
 from ..core.models.hydrate import Hydrate
+from ..core.models.pure_solid import PureSolid
 from ..errors import CalculationError
 from ..mixture import Mixture
 from ..recipes.hydrates import CAGES, hydrate_notes, hydrates
@@ -28,18 +29,26 @@ Array = NDArray[np.float64]
 
 def freezing(system: Mixture, z: Composition, T: Any, P: Any, basis: str) -> SolidPoint | SolidLine:
     """The first pure solid; `System.freezing` says it all."""
-    model = system.model if system.model.solids else system.model.with_solids(system.who, "all")
-    found = model.pure_solids(system.who)
-    remarks = []
-    if model is not system.model and (unknown := [name for name in system.names if name not in model.solids]):
-        remarks.append(f"No solid is looked for whose melting point or heat of fusion is not known: {first_few(unknown)}.")
+    found, remarks = solids_of(system)
     names = [system.names[s.component] for s in found]
     line = _points(system, [f"solid {name}" for name in names], found, remarks, z, T, P, basis, "freezing")
-    if model is system.model:
+    if system.model.solids:
         return line
     formed = {*line.solids} if isinstance(line, SolidLine) else {line.solid}
-    there = model.with_solids(system.who, [name for name in names if f"solid {name}" in formed])
+    there = system.model.with_solids(system.who, [name for name in names if f"solid {name}" in formed])
     return replace(line, remarks=(*line.remarks, *solid_notes(there.parameters)))
+
+
+def solids_of(system: Mixture) -> tuple[list[PureSolid], list[str]]:
+    """The pure solids of a system, or where it has none those of all of its components, and in words which of these are not known."""
+    if system.model.solids:
+        return system.model.pure_solids(system.who), []
+    model = system.model.with_solids(system.who, "all")
+    unknown = [name for name in system.names if name not in model.solids]
+    remarks = (
+        [f"No solid is looked for whose melting point or heat of fusion is not known: {first_few(unknown)}."] if unknown else []
+    )
+    return model.pure_solids(system.who), remarks
 
 
 def hydrate(system: Mixture, z: Composition, T: Any, P: Any, basis: str) -> SolidPoint | SolidLine:

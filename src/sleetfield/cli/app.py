@@ -80,6 +80,7 @@ app.command("bubble", cls=Told, epilog=saturation.BUBBLE_EXAMPLE)(saturation.bub
 app.command("dew", cls=Told, epilog=saturation.DEW_EXAMPLE)(saturation.dew)
 app.command("k-values", cls=Told, epilog=k_values.EXAMPLE)(k_values.k_values)
 app.command("diagram", cls=Told, epilog=diagram.EXAMPLE)(diagram.diagram)
+app.command("melting-diagram", cls=Told, epilog=diagram.MELTING_EXAMPLE)(diagram.melting_diagram)
 app.command("liquid-map", cls=Told, epilog=diagram.LIQUID_MAP_EXAMPLE)(diagram.liquid_map)
 app.command("boiling-map", cls=Told, epilog=diagram.BOILING_MAP_EXAMPLE)(diagram.boiling_map)
 app.command("liquid-split", cls=Told, epilog=liquid_split.EXAMPLE)(liquid_split.liquid_split)

@@ -1,4 +1,4 @@
-"""``sleetfield diagram``, ``sleetfield liquid-map`` and ``sleetfield boiling-map``."""
+"""``sleetfield diagram``, ``sleetfield melting-diagram``, ``sleetfield liquid-map`` and ``sleetfield boiling-map``."""
 
 from __future__ import annotations
 
@@ -11,6 +11,7 @@ import typer
 from .options import on_components
 
 EXAMPLE = 'Example: sleetfield diagram "1-butanol + water" --liquid NRTL --kind Txy --P 1atm --out txy.png'
+MELTING_EXAMPLE = 'Example: sleetfield melting-diagram "naphthalene + benzene" --liquid UNIFAC --out melting.png'
 LIQUID_MAP_EXAMPLE = 'Example: sleetfield liquid-map "acetone + 1-butanol + water" --liquid NRTL --T 25degC --out liquids.png'
 BOILING_MAP_EXAMPLE = 'Example: sleetfield boiling-map "acetone + chloroform + methanol" --liquid Wilson --P 1atm --out residue.png'
 
@@ -40,6 +41,19 @@ def diagram(
 ) -> Any:
     """A diagram of two components, with liquid splits and azeotropes in it."""
     return system.diagram(kind.value, T=T, P=P, points=points, data=data)
+
+
+@on_components
+def melting_diagram(
+    system: Any,
+    P: Annotated[str, typer.Option("--P", help="Absolute pressure: '1atm'.")] = "1 atm",
+    points: Annotated[int, typer.Option("--points", help="How many points the curves have.")] = 101,
+    data: Annotated[str | None, typer.Option("--data", help="Measured solubilities to draw over.")] = None,
+) -> Any:
+    """Where liquids of two components begin to freeze, with eutectics, and liquids that part while one of them freezes."""
+    from ..data_sets import read_data
+
+    return system.melting_diagram(P=P, points=points), {"data": None if data is None else read_data(data)}
 
 
 @on_components

@@ -4,7 +4,8 @@ The fluids are flashed without any crystals along a path, from where none can be
 
     s(path) = max over crystals of ln (what the fluids' fugacities are / what the crystal needs) = 0,
 
-is closed in on between two places. s is steady along the path, also where phases of the fluids come and go, since fugacities are.
+is closed in on between two places. s is steady along the path, also where phases of the fluids come and go, since fugacities are. In a stable mixture no component's
+fugacity is above that of its pure fluid, so that flashes are only made where these would do for a crystal.
 """
 
 from __future__ import annotations
@@ -26,8 +27,13 @@ _COLDEST = 12.0
 _TEMPERATURES = 80
 _P_LOW, _P_HIGH = 1e2, 1e9
 _PRESSURES = 90
-_AT_ONCE = 16
+_AT_ONCE = 8
 """Places of a path that are looked at before it is asked which paths are done."""
+_NEWTON = 40
+_LONGEST = np.array([15.0, 1.5])
+"""Steps of T, K, and of ln(x/(1 - x)) that Newton's method takes at most."""
+_SETTLED = 1e-9
+_FLAT = 1e-12
 _CLOSE = 1e-9
 """Of the temperature, or in ln P."""
 
@@ -71,6 +77,13 @@ def on_compression(fluid: PhaseModel, crystals: Sequence[Crystal], T: Array, z: 
     return path.onset(np.linspace(np.log(_P_LOW), np.log(_P_HIGH), _PRESSURES), _CLOSE)
 
 
+def _pure_fluids(fluid: PhaseModel, T: Array, P: Array) -> Array:
+    """Ln(f/Pa) ``(N, C)`` of each component as a pure fluid."""
+    one = np.ones((len(T), 1))
+    alone = [fluid.select([i]).at(T, P).ln_phi(one)[:, 0] for i in range(fluid.n_components)]
+    return np.asarray(np.stack(alone, axis=1) + np.log(P)[:, None])
+
+
 class _Path:
     """States of feeds ``z (N, C)`` along an unknown that rises from where there are no crystals."""
 
@@ -84,6 +97,18 @@ class _Path:
         each = supersaturations(self.fluid, self.crystals, *self.at(u, rows), self.z[rows])
         return np.asarray(np.where(np.isnan(each), -np.inf, each).max(axis=1))
 
+    def sign(self, u: Array, rows: Index) -> Array:
+        """What has the sign of s ``(M,)``: s itself, or where that is negative for certain, what it is below."""
+        T, P = self.at(u, rows)
+        with np.errstate(all="ignore"):
+            pure = np.where(self.z[rows] > 0.0, _pure_fluids(self.fluid, T, P), np.log(ABSENT))
+            most: Array = np.stack([c.supersaturation(self.fluid, T, P, pure) for c in self.crystals], axis=1).max(axis=1)
+        found = np.minimum(most, -ABSENT)
+        may = np.flatnonzero(~(most < 0.0))
+        if may.size:
+            found[may] = self.error(u[may], rows[may])
+        return found
+
     def onset(self, places: Array, tolerance: float) -> Onset:
         """Where s first becomes positive, to a ``tolerance`` of the unknown."""
         n = len(self.z)
@@ -92,7 +117,7 @@ class _Path:
         last = np.full(n, np.inf)
         for k in range(0, len(places), _AT_ONCE):
             some = places[k : k + _AT_ONCE]
-            s = self.error(np.tile(some, len(open_)), np.repeat(open_, len(some))).reshape(len(open_), -1)
+            s = self.sign(np.tile(some, len(open_)), np.repeat(open_, len(some))).reshape(len(open_), -1)
             # the end of the piece before belongs to this one
             s, at = np.column_stack([last[open_], s]), np.concatenate([[places[max(k - 1, 0)]], some])
             rising = (s[:, :-1] < 0.0) & (s[:, 1:] >= 0.0)
@@ -117,3 +142,27 @@ class _Path:
             each = [c.supersaturation(self.fluid, found.T[rows], found.P[rows], found.ln_f[rows]) for c in self.crystals]
         found.crystal[rows] = np.nanargmax(np.stack(each, axis=1), axis=1)
         return found
+
+
+def together(fluid: PhaseModel, pair: Sequence[Crystal], P: float, T: float, x: float) -> tuple[float, float]:
+    """Where a liquid of two components is saturated with both crystals, T and the mole fraction of the first, by Newton's method from ``T`` and ``x``; NaN where that leads nowhere."""
+    u = np.array([T, np.log(x / (1.0 - x))])
+    step = np.array([1e-4, 1e-5])
+
+    def over(u: Array) -> Array:
+        """Supersaturations ``(M, 2)`` at unknowns ``(M, 2)``."""
+        x = 1.0 / (1.0 + np.exp(-u[:, 1]))
+        return supersaturations(fluid, pair, u[:, 0], np.full(len(u), P), np.stack([x, 1.0 - x], axis=1))
+
+    for _ in range(_NEWTON):
+        at = over(np.concatenate([[u], u + np.diag(step), u - np.diag(step)]))
+        slopes = ((at[1:3] - at[3:]) / (2.0 * step)[:, None]).T
+        if not np.isfinite(at).all() or abs(np.linalg.det(slopes)) < _FLAT:
+            break
+        move = -np.linalg.solve(slopes, at[0])
+        u = u + np.clip(move, -_LONGEST, _LONGEST)
+        if u[0] <= _COLDEST:
+            break
+        if (np.abs(move) < _SETTLED * np.array([T, 1.0])).all():
+            return float(u[0]), float(1.0 / (1.0 + np.exp(-u[1])))
+    return np.nan, np.nan

@@ -1,0 +1,105 @@
+"""Melting diagrams of two components, and the invariant points in them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..core.equilibrium.flash import flash
+from ..core.equilibrium.onset import on_cooling, together
+from ..core.models.contract import VAPOR
+from ..core.models.pure_solid import PureSolid
+from ..errors import CalculationError, InputError
+from ..mixture import Mixture
+from ..results.melting_diagram import Eutectic, MeltingDiagram, Monotectic
+from ..specified import values_of
+from .boiling_line import spaced
+from .solid_points import solids_of
+
+Array = NDArray[np.float64]
+
+_SAME = 1e-6
+"""How far apart, K, temperatures on a plateau may be."""
+
+
+def melting_diagram(system: Mixture, names: list[str], P: Any, points: int) -> MeltingDiagram:
+    """The diagram; `System.melting_diagram` says it all."""
+    names = names or list(system.names)
+    if len(names) != 2:
+        raise InputError("A melting diagram is of two components; name them: melting_diagram(first, second).")
+    if points < 5:
+        raise InputError(f"points is {points}; a curve takes at least 5.")
+    (pressure,) = np.atleast_1d(values_of(P, "P")) if np.ndim(values_of(P, "P")) == 0 else (None,)
+    if pressure is None:
+        raise InputError("A melting diagram is at one pressure; call it once for each.")
+    system = system.part(names)
+    solids, remarks = solids_of(system)
+    x = spaced(points)
+    with np.errstate(all="ignore"):
+        found = on_cooling(system.fluids, solids, np.full(points, pressure), _feeds(x))
+        if not (found.crystal >= 0).any():
+            raise CalculationError(f"Nothing freezes out of {' + '.join(system.names)} at this pressure.")
+        eutectics = _eutectics(system, solids, float(pressure), x, found.T, found.crystal)
+        monotectics, boiling = _monotectics(system, solids, float(pressure), x, found.T, found.crystal)
+    words = [f"solid {system.names[s.component]}" for s in solids]
+    T = found.T.copy()
+    extra = np.array([e.x for e in eutectics] + [v for m in monotectics for v in m.x])
+    if extra.size:
+        # the corners of the curve are points of it
+        at_T = np.array([e.T for e in eutectics] + [m.T for m in monotectics for _ in m.x])
+        own = np.array([words.index(e.solids[1]) for e in eutectics] + [words.index(m.solid) for m in monotectics for _ in m.x])
+        order = np.argsort(np.concatenate([x, extra]), kind="stable")
+        x, T, crystal = (np.concatenate(both)[order] for both in ((x, extra), (T, at_T), (found.crystal, own)))
+        boiling = np.concatenate([boiling, np.zeros(len(extra), dtype=bool)])[order]
+    else:
+        crystal = found.crystal
+    return MeltingDiagram(
+        system,
+        float(pressure),
+        x,
+        T,
+        tuple(words[k] if k >= 0 else "" for k in crystal),
+        eutectics,
+        monotectics,
+        boiling,
+        tuple(remarks),
+    )
+
+
+def _feeds(x: Array) -> Array:
+    return np.stack([x, 1.0 - x], axis=1)
+
+
+def _eutectics(
+    system: Mixture, solids: Sequence[PureSolid], P: float, x: Array, T: Array, crystal: NDArray[np.intp]
+) -> tuple[Eutectic, ...]:
+    """Where the line of one solid meets that of the other; where a line turns back instead, the first solid changes without both being there together."""
+    found = []
+    for row in np.flatnonzero((crystal[:-1] != crystal[1:]) & (crystal[:-1] >= 0) & (crystal[1:] >= 0)):
+        pair = [solids[k] for k in crystal[row : row + 2]]
+        at_T, at_x = together(system.fluids, pair, P, float(T[row : row + 2].min()), float(x[row : row + 2].mean()))
+        if x[row] <= at_x <= x[row + 1]:
+            first, second = (f"solid {system.names[s.component]}" for s in pair)
+            found.append(Eutectic(at_T, at_x, (first, second)))
+    return tuple(found)
+
+
+def _monotectics(
+    system: Mixture, solids: Sequence[PureSolid], P: float, x: Array, T: Array, crystal: NDArray[np.intp]
+) -> tuple[tuple[Monotectic, ...], NDArray[np.bool_]]:
+    """Where two liquids stand beside the first solid, and at which points there is vapor there."""
+    there = np.flatnonzero(crystal >= 0)
+    fluids = flash(system.fluids, T[there], np.full(len(there), P), _feeds(x[there]))
+    boiling = np.zeros(len(x), dtype=bool)
+    boiling[there] = fluids.kinds[:, 0] == VAPOR
+    found: list[Monotectic] = []
+    for row in np.flatnonzero((fluids.n_phases == 2) & (fluids.kinds[:, 0] != VAPOR)):
+        i = there[row]
+        ends = sorted(fluids.x[row, :2, 0].tolist())
+        if not any(abs(m.T - T[i]) < _SAME for m in found):
+            solid = f"solid {system.names[solids[crystal[i]].component]}"
+            found.append(Monotectic(float(T[i]), (float(ends[0]), float(ends[1])), solid))
+    return tuple(found), boiling
