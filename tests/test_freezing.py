@@ -26,12 +26,51 @@ NAPHTHALENE = {"methanol": 4.4, "ethanol": 7.3, "1-propanol": 9.4, "1-butanol": 
 def test_eutectics_of_nearly_ideal_liquids(pair):
     T, percent = EUTECTICS[pair]
     system = sl.System(list(pair), liquid="ideal")
-    x = np.linspace(0.02, 0.98, 193)
-    line = system.freezing(np.stack([x, 1.0 - x], axis=1), P="1 atm")
-    k = int(np.argmin(line.T))
-    assert line.T[k] - 273.15 == pytest.approx(T, abs=1.0)
-    assert 100.0 * x[k] == pytest.approx(percent, abs=2.0)
-    assert {line.solids[k - 1], line.solids[k + 1]} == {f"solid {name}" for name in pair}
+    (found,) = system.melting_diagram().eutectics
+    assert found.T - 273.15 == pytest.approx(T, abs=1.0)
+    assert 100.0 * found.x == pytest.approx(percent, abs=2.0)
+    assert set(found.solids) == {f"solid {name}" for name in pair}
+
+    # the ideal liquid's is where both closed forms add up to one
+    def ln_x(name, T):
+        c = sl.databank().find(name)
+        return -c.heat_of_fusion / R * (1.0 / T - 1.0 / c.Tm)
+
+    assert found.T == pytest.approx(
+        brentq(lambda T: sum(np.exp(ln_x(n, T)) for n in pair) - 1.0, 150.0, 300.0, xtol=1e-10), abs=1e-5
+    )
+
+
+def test_flashes_around_a_eutectic_and_on_a_plateau():
+    system = sl.System(["naphthalene", "benzene"], liquid="UNIFAC", solids="all")
+    (e,) = system.melting_diagram().eutectics
+    below, above = (system.flash([e.x, 1.0 - e.x], T=e.T + d, P=ATMOSPHERE) for d in (-1e-4, 1e-4))
+    assert [p.kind for p in above.phases] == ["liquid"]
+    assert [p.kind for p in below.phases] == ["solid", "solid"]
+    wet = sl.System(["1-butanol", "water"], liquid="NRTL", solids=["water"])
+    (m,) = wet.melting_diagram().monotectics
+    below, above = (wet.flash([0.3, 0.7], T=m.T + d, P=ATMOSPHERE) for d in (-1e-4, 1e-4))
+    assert [p.kind for p in above.phases] == ["liquid", "liquid"]
+    assert [p.kind for p in below.phases] == ["liquid", "solid"]
+    np.testing.assert_allclose(sorted(p.composition["1-butanol"] for p in above.phases), m.x, atol=1e-5)
+
+
+def test_melting_diagrams_are_drawn_and_refused(tmp_path):
+    picture = tmp_path / "melting.png"
+    told = run("melting-diagram", "naphthalene + benzene", "--liquid", "UNIFAC", "--out", picture)
+    assert "Eutectic at -3.8" in told
+    assert picture.stat().st_size > 10_000
+    system = sl.System(["naphthalene", "benzene", "n-hexane"], liquid="UNIFAC", units="metric")
+    both = {"ideal": sl.System(["naphthalene", "benzene"], liquid="ideal").melting_diagram()}
+    drawn = system.melting_diagram("naphthalene", "benzene").plot(beside=both)
+    assert {t.get_text() for t in drawn.get_legend().get_texts()} == {"UNIFAC liquid, ideal vapor", "ideal"}
+    for wrong, words in (
+        ({}, "two components"),
+        ({"first": "naphthalene", "second": "benzene", "points": 3}, "at least 5"),
+        ({"first": "naphthalene", "second": "benzene", "P": [1e5, 2e5]}, "one pressure"),
+    ):
+        with pytest.raises(sl.InputError, match=words):
+            system.melting_diagram(**wrong)
 
 
 @pytest.mark.parametrize("eos", ["CPA", "CPA-ECR"])

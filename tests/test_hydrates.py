@@ -185,3 +185,37 @@ def test_from_the_command_line(tmp_path):
     assert set(one["occupancy"]["large"]) == {"methane", "propane"}
     refused = run("hydrate", feed, "--eos", "SRK", "--P", "40bar", "--log", status=2)
     assert "a list or a range" in refused
+
+
+def test_a_dose_of_methanol_just_keeps_hydrates_away():
+    system = sl.System(["methane", "propane", "methanol", "water"], eos="CPA")
+    z, T, P = np.array([0.9, 0.05, 0.0, 0.05]), np.array([263.15, 275.15, 300.0]), 45e5
+    dose = system.inhibitor_dose("methanol", z, T=T, P=P)
+    assert dose.moles[2] == 0.0
+    for t, moles in zip(T[:2], dose.moles[:2], strict=True):
+        feed = z.copy()
+        feed[2] = moles
+        assert system.hydrate(feed / feed.sum(), P=P).T == pytest.approx(t, abs=1e-3)
+    # Nielsen and Bucklin, Hydrocarbon Process. 62(4) (1983) 71-78: 72 K ln(1/(1 - x)), x the mole fraction of methanol in the water
+    lower, w = system.hydrate(z, P=P).T - T[1], dose.in_water[1]
+    x = (w / 32.04) / (w / 32.04 + (1.0 - w) / 18.015)
+    assert -72.0 * np.log(1.0 - x) == pytest.approx(lower, rel=0.15)
+    balance = dose.moles[0] * 32.04 / (0.05 * 18.015)
+    assert dose.mass_of_water[0] == pytest.approx(balance, rel=1e-3)
+    for wrong, words in (("methane", "makes hydrates itself"), ("water", "makes hydrates itself"), ("ethanol", "ethanol")):
+        with pytest.raises(sl.SleetfieldError, match=words):
+            system.inhibitor_dose(wrong, z, T=275.0, P=P)
+    told = run(
+        "inhibitor-dose",
+        "0.90 methane + 0.05 propane + 0.05 water + 0 methanol",
+        "--of",
+        "methanol",
+        "--eos",
+        "CPA",
+        "--T",
+        "2degC",
+        "--P",
+        "45bar",
+    )
+    assert "kg per" in told
+    assert "0.2981" in told

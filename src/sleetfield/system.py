@@ -16,6 +16,7 @@ from .calculations import critical as criticals
 from .calculations import dilution as dilutions
 from .calculations import envelope as envelopes
 from .calculations import excess as excesses
+from .calculations import inhibitor_dose as inhibitor_doses
 from .calculations import liquid_split as liquid_splits
 from .calculations import melting_diagram as melting_diagrams
 from .calculations import parameters as parameter_tables
@@ -35,6 +36,7 @@ from .results.critical import CriticalPoint, StabilityTest
 from .results.dilution import Dilution
 from .results.envelope import Envelope
 from .results.excess import Excess
+from .results.inhibitor_dose import InhibitorDose
 from .results.interactions import Interactions
 from .results.liquid_split import LiquidSplit
 from .results.melting_diagram import MeltingDiagram
@@ -775,6 +777,32 @@ class System(Mixture):
 
         """
         return solid_points.hydrate(self, z, T, P, basis)
+
+    @guarded
+    def inhibitor_dose(self, inhibitor: str, z: Composition, *, T: Any, P: Any, basis: str = "mole") -> InhibitorDose:
+        """How much of an inhibitor has to be added to a feed so that no gas hydrate forms at a state, and how much of it is lost to the gas.
+
+        Parameters
+        ----------
+        inhibitor : str
+            A component, such as methanol, that is no guest of hydrates; the feed may have some of it already.
+        z : mapping or sequence
+            Composition of the feed, water in it.
+        T, P
+            K, Pa or text with units; arrays are states side by side.
+        basis : {"mole", "mass"}
+            What ``z`` is.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> wet_gas = sl.System(["methane", "propane", "methanol", "water"], eos="CPA", units="metric")
+        >>> dose = wet_gas.inhibitor_dose("methanol", {"methane": 0.9, "propane": 0.05, "water": 0.05}, T="2 degC", P="45 bar")
+        >>> print(dose.in_short())
+        0.535 kg of methanol for each kg of water keep hydrates away at 2 °C and 45 bar; the water then has 29.3 mass % of it.
+
+        """
+        return inhibitor_doses.inhibitor_dose(self, inhibitor, z, T, P, basis)
 
     @guarded
     def critical(self, z: Composition, *, basis: str = "mole") -> CriticalPoint:

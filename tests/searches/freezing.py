@@ -19,6 +19,18 @@ FREEZING = [c.name for c in sl.databank() if c.Tm is not None and c.heat_of_fusi
 MODELS = [{"eos": "PR"}, {"eos": "SRK"}, {"liquid": "ideal"}, {"liquid": "regular solution"}]
 
 
+def eutectic_trouble(system, counts):
+    """Just above a eutectic there is no solid in its liquid, just below it there are both."""
+    found = []
+    for e in system.melting_diagram(P=1e6, points=41).eutectics:
+        counts["eutectics"] += 1
+        above, below = (system.flash([e.x, 1.0 - e.x], T=e.T * (1.0 + side * ASIDE), P=1e6) for side in (1.0, -1.0))
+        kinds = [[p.kind for p in state.phases] for state in (above, below)]
+        if "solid" in kinds[0] or kinds[1].count("solid") != 2:
+            found.append(f"eutectic {e!r}: {kinds}")
+    return found
+
+
 def look(rng):
     names = rng.choice(FREEZING, int(rng.integers(1, 5)), replace=False).tolist()
     model = MODELS[rng.integers(len(MODELS))]
@@ -41,6 +53,8 @@ def look(rng):
         found = []
         if any(p.kind == "solid" for p in above.phases):
             found.append(f"a solid above {point.T!r}")
+        if len(names) == 2:
+            found += eutectic_trouble(system, counts)
         solids = [p for p in below.phases if p.kind == "solid"]
         if not any(p.composition[point.solid.removeprefix("solid ")] == 1.0 for p in solids):
             found.append(f"no {point.solid} below {point.T!r}")

@@ -1,4 +1,4 @@
-"""``sleetfield freezing`` and ``sleetfield hydrate``."""
+"""``sleetfield freezing``, ``sleetfield hydrate`` and ``sleetfield inhibitor-dose``."""
 
 from __future__ import annotations
 
@@ -13,6 +13,8 @@ HYDRATE_EXAMPLE = (
     'Example: sleetfield hydrate "0.85 methane + 0.05 propane + 0.10 water" --eos CPA --P "10bar to 100bar in 10" '
     '--mark "line: 8degC, 45bar" --out line.png'
 )
+
+DOSE_EXAMPLE = 'Example: sleetfield inhibitor-dose "0.90 methane + 0.05 propane + 0.05 water + 0 methanol" --of methanol --eos CPA --T 2degC --P 45bar'
 
 Log = Annotated[bool, typer.Option("--log", help="Logarithmic pressures in the figure.")]
 OverEnvelope = Annotated[bool, typer.Option("--envelope", help="Draw the line over the envelope of the feed.")]
@@ -34,6 +36,23 @@ def hydrate(
 ) -> Any:  # fmt: skip
     """Where the first gas hydrate forms, with the water and the inhibitors that the feed has; a list or range makes a line."""
     return _points(system, system.hydrate, z, given, T, P, mark, log, over_envelope)
+
+
+@on_mixture
+def inhibitor_dose(
+    system: Any,
+    z: Any,
+    given: GivenMixture,
+    of: Annotated[
+        str, typer.Option("--of", help="The inhibitor, a component of the feed: write '+ 0 methanol' where it has none.")
+    ],
+    T: Annotated[str, typer.Option("--T", help="Temperature: '2degC', a list, or a range.")],
+    P: Annotated[str, typer.Option("--P", help="Absolute pressure.")],
+) -> Any:
+    """How much of an inhibitor keeps hydrates away at a state, and how much of it is lost to the gas."""
+    from ..specified import series_of
+
+    return system.inhibitor_dose(of, z, **series_of({"T": T, "P": P}), basis=given.basis.value)
 
 
 def _points(

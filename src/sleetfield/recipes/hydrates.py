@@ -16,8 +16,8 @@ from .model import Model
 CAGES = "small", "large"
 """Kinds of cages, in the order that the core's hydrates have them in."""
 
-_LARGEST_OUTSIDE = 0.075
-"""kg/mol: what is heavier fits into no cage of the structures here, and is not missed."""
+_HIGHEST_BOILING = 330.0
+"""K: what boils higher fits into no cage of the structures here, or holds hydrates back as an inhibitor, and is not missed."""
 
 
 @functools.cache
@@ -66,7 +66,7 @@ def hydrates(who: ComponentList, model: Model) -> tuple[list[str], list[Hydrate]
 def hydrate_notes(who: ComponentList) -> list[str]:
     """Where the numbers are from, and which light components are taken as staying outside."""
     sources = sorted({source_text(r["source"]) for r in read_table("hydrate_guests.csv")})
-    light = [c.name for c in who if c.name != "water" and c.molar_mass is not None and c.molar_mass < _LARGEST_OUTSIDE]
+    light = [c.name for c in who if c.Tb is not None and c.Tb < _HIGHEST_BOILING]
     outside = [name for name in light if name not in guests(who)]
     notes = [f"Lattices and Langmuir constants of hydrates: {'; '.join(sources)}."]
     if outside:

@@ -101,7 +101,7 @@ def critical_volumes(who: ComponentList) -> Array:
 
 
 def interaction_notes(values: Parameters) -> list[str]:
-    """Which interaction parameters are estimated, derived from one measurement, or zero for want of a number."""
+    """Which interaction parameters are estimated, derived from one or two measurements, or zero for want of a number."""
     kij = values.of_symbol("kij")
     zero = [" - ".join(p.of) for p in kij if p.source in (ZERO, ASKED_ZERO)]
     once = [" - ".join(p.of) for p in kij if p.source.startswith("derived")]
@@ -115,7 +115,9 @@ def interaction_notes(values: Parameters) -> list[str]:
         are = "parameters are" if len(from_groups) > 1 else "parameter is"
         notes.append(f"The interaction {are} predicted from groups, to some 0.02, for {first_few(from_groups)}.")
     if once:
-        notes.append(f"The interaction parameter of {first_few(once)} was derived from one measurement, and is unsure far from it.")
+        notes.append(
+            f"The interaction parameter of {first_few(once)} was derived from one or two measurements, and is unsure far from them."
+        )
     if zero:
         are = "parameters are" if len(zero) > 1 else "parameter is"
         notes.append(f"The interaction {are} taken as zero for {len(zero)} pair{'s' if len(zero) > 1 else ''}: {first_few(zero)}.")
