@@ -65,6 +65,12 @@ DRAWN = {
         *("--T", "60degC", "--P", "1bar to 260bar in 105", "--property", "vapor_fraction"),
     ],
     "saturation": ["saturation-curve", "propane", "--eos", "PR"],
+    "hydrates": [
+        *("hydrate", "0.85 methane + 0.08 propane + 0.03 n-butane + 0.04 water", "--eos", "CPA", "--P", "5bar to 150bar in 15"),
+        *("--mark", "line: 8degC, 45bar", "--envelope", "--log"),
+    ],
+    "melting": ["melting-diagram", "naphthalene + benzene", "--liquid", "UNIFAC"],
+    "plateau": ["melting-diagram", "1-butanol + water", "--liquid", "NRTL"],
 }
 """Commands of which the figure is shown."""
 
@@ -87,8 +93,6 @@ FIGURES = {
     "marlwick-demo/results/butanol_water.png": "butanol_water.png",
     "marlwick-demo/results/decanter_liquids.png": "decanter.png",
     "residue.png": "residue.png",
-    "marlwick-demo/results/acetone_vapor_pressure_2.png": "fit.png",
-    "saturation.png": "saturation.png",
     "interactions.png": "interactions.png",
 }
 
@@ -100,6 +104,8 @@ JOINED = {
         "marlwick-demo/results/benzoic_acid_fit.png",
         "marlwick-demo/results/still_models.png",
     ),
+    "pure.png": ("marlwick-demo/results/acetone_vapor_pressure_2.png", "saturation.png"),
+    "solids.png": ("hydrates.png", "melting.png", "marlwick-demo/results/acid_in_ethanol.png", "plateau.png"),
     "lists.png": ("points.png", "dropouts.png"),
 }
 """Figures that share a picture, two beside each other."""

@@ -323,3 +323,8 @@ def _from_sequence(z: Any, names: Sequence[str]) -> NDArray[np.float64]:
 def _shown(values: NDArray[np.float64]) -> str:
     flat = np.ravel(values)
     return ", ".join(f"{v:g}" for v in flat[:12]) + (", ..." if flat.size > 12 else "")
+
+
+def solvent_of(text: str) -> str | dict[str, Any]:
+    """One component's name, or a composition, as a solvent is written."""
+    return parse(text) if "+" in text else text.strip()

@@ -6,7 +6,7 @@ from typing import Annotated, Any
 
 import typer
 
-from .options import on_components, solvent_of
+from .options import on_components
 
 EXAMPLE = 'Example: sleetfield dilution "ethanol + acetone + water + n-hexane" --solvent water --against n-hexane --liquid UNIFAC --T 25degC'
 
@@ -22,6 +22,7 @@ def dilution(
     mutual: Annotated[bool, typer.Option("--mutual", help="Both solvents are saturated with each other.")] = False,
 ) -> Any:
     """Activity coefficients of solutes at infinite dilution in a solvent, and how they share out between two."""
+    from ..composition import solvent_of
     from ..specified import series_of
 
     given = {key: solvent_of(text) for key, text in {"solvent": solvent, "against": against}.items() if text is not None}

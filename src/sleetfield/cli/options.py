@@ -66,13 +66,6 @@ def marked(entry: str) -> tuple[str, tuple[float, float]]:
     return name.strip() or "point", (one_in_si(T.strip(), "temperature", "T"), one_in_si(P.strip(), "pressure", "P"))
 
 
-def solvent_of(text: str) -> Any:
-    """One name, or a composition."""
-    from ..composition import parse
-
-    return parse(text) if "+" in text else text.strip()
-
-
 Phases = Annotated[
     str | None, typer.Option("--phases", help="Restrict the phases: V, L, LL (liquids alone) or VL (one of each at most).")
 ]

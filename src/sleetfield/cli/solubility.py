@@ -6,7 +6,7 @@ from typing import Annotated, Any
 
 import typer
 
-from .options import on_components, solvent_of
+from .options import on_components
 
 EXAMPLE = 'Example: sleetfield solubility "benzoic acid + ethanol + water" --of "benzoic acid" --solvent ethanol --liquid ideal --T "0degC to 60degC in 7" --out solubility.png'
 
@@ -22,6 +22,7 @@ def solubility(
     data: Annotated[str | None, typer.Option("--data", help="Measured solubilities to draw over.")] = None,
 ) -> Any:
     """How much of a solid a solvent holds, in several measures, and how that answers to the numbers it rests on."""
+    from ..composition import solvent_of
     from ..data_sets import read_data
     from ..specified import series_of
 

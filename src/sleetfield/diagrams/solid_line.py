@@ -20,8 +20,8 @@ _BETWEEN = 20
 
 def draw_solid_line(line: Drawn, ax: Axes | None, units: str, log: bool, marks: Mapping[str, tuple[Any, Any]]) -> Axes:
     """Pressure against temperature; where feeds differ, temperature or pressure against the share of the first component."""
-    beside = ax is not None
     ax = ax if ax is not None else new_axes()
+    over_something = ax.has_data()
     of_feeds = len(line) > 1 and float(np.ptp(line.z, axis=0).max()) > 0.0
     other = "T" if line.given == "P" else "P"
     along = []
@@ -41,7 +41,7 @@ def draw_solid_line(line: Drawn, ax: Axes | None, units: str, log: bool, marks: 
         ax.annotate(name, (at[0], at[1]), xytext=(10, -4), textcoords="offset points", fontsize=9, color=INK)
     if log and not of_feeds:
         logarithmic(ax)
-    if beside:
+    if over_something:
         place(ax, along)
         return ax
     ax.set_xlabel(mole_fraction("z", line.system.names[0]) if of_feeds else axis_label("T", units))

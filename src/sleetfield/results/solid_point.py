@@ -172,6 +172,16 @@ class SolidLine(TableResult):
             self.system, self.given, float(self.T[i]), float(self.P[i]), self.z[i], self.solids[i], self.x[i], self.beside[i], filled, self.remarks
         )  # fmt: skip
 
+    @property
+    def _of_hydrates(self) -> bool:
+        return bool(np.isfinite(self.occupancy).any())
+
+    @property
+    def hydration_number(self) -> Array:
+        """Molecules of water for each guest ``(N,)``; NaN where the solid is no hydrate."""
+        water = self.x[:, self.system.names.index("water")] if self._of_hydrates else np.full(len(self), np.nan)
+        return np.asarray(water / (1.0 - water))
+
     @guarded
     def distance(self, T: Any, P: Any) -> tuple[float, float]:
         """How far a state is from a line of one feed: K above the line's temperature at its pressure, and Pa of the line's pressure above its own at its temperature.
@@ -238,6 +248,8 @@ class SolidLine(TableResult):
             Column("solid", list(self.solids)),
             Column("beside", list(self.beside)),
         ]
+        if self._of_hydrates:
+            columns.append(Column("hydration_number", self.hydration_number, label="water for each guest"))
         return [*columns, Column("x", self.x, of=self.system.names, label="x solid")]
 
     def facts(self) -> dict[str, Any]:
@@ -245,9 +257,9 @@ class SolidLine(TableResult):
         return {"z": [dict(zip(self.system.names, row, strict=True)) for row in self.z.tolist()]}
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
-        """Without the compositions of pure solids, which their names say."""
+        """Without the compositions."""
         frame = self.to_frame(units)
-        return frame if np.isfinite(self.occupancy).any() else frame[[c for c in frame.columns if not c.startswith("x solid")]]
+        return frame[[c for c in frame.columns if not c.startswith("x solid")]]
 
     @property
     def notes(self) -> list[str]:

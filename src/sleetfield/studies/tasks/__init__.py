@@ -10,6 +10,7 @@ from .comparing import Compare
 from .contract import Shared, Work
 from .diagrams import Advise, Azeotropes, BoilingMap, Check, Diagram, LiquidMap, SaturationCurve
 from .fits import Consistency, FitCorrelation, RankModels, Regress
+from .solids import FirstSolid, InhibitorDose, MeltingDiagram, Solubility
 from .states import Critical, Envelope, Flash, FlashFile, LiquidSplit, Saturation, Table
 
 WORKS: tuple[type[Work], ...] = (
@@ -27,7 +28,11 @@ WORKS: tuple[type[Work], ...] = (
     Table,
     FlashFile,
     LiquidSplit,
+    FirstSolid,
+    InhibitorDose,
+    Solubility,
     Diagram,
+    MeltingDiagram,
     LiquidMap,
     BoilingMap,
     Azeotropes,

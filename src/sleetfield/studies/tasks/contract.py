@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from abc import abstractmethod
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from typing import TYPE_CHECKING, Any
 
 from pydantic import Field
@@ -92,3 +92,9 @@ class Specified(Form):
         from ...specified import series_of
 
         return series_of({k: None if (v := getattr(self, k)) is None else str(v) for k in Specified.model_fields})
+
+
+def marked(points: Mapping[str, Specified]) -> dict[str, Any]:
+    """Options of a figure that has points marked."""
+    places = {name: point.given() for name, point in points.items()}
+    return {"marks": {name: (float(at["T"]), float(at["P"])) for name, at in places.items()}} if places else {}

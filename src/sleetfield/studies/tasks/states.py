@@ -10,7 +10,7 @@ from ...diagrams.table import column
 from ...specified import series_of
 from ...units import pretty_heading
 from ..form import Pressure, Pressures, Temperature, Temperatures
-from .contract import Specified, Work
+from .contract import Specified, Work, marked
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -131,8 +131,7 @@ class Envelope(Work):
     marks: dict[str, Then] = Field(default={}, description="Points to mark: { drum = { T = '-20 degC', P = '20 bar' } }.")
 
     def drawing(self) -> dict[str, Any]:
-        places = {name: point.given() for name, point in self.marks.items()}
-        return {"marks": {name: (float(at["T"]), float(at["P"])) for name, at in places.items()}} if places else {}
+        return marked(self.marks)
 
     def result(self, case: Case) -> Any:
         from ...results.envelope import compare_envelopes
