@@ -7,9 +7,12 @@ import pytest
 
 import sleetfield as sl
 from sleetfield.core.constants import R
+from sleetfield.recipes.brine import brine_of
 from sleetfield.recipes.hydrates import hydrates
 
 from .commands import run
+from .searches import amounts
+from .test_searches import troubles
 
 # McLeod and Campbell, J. Petrol. Technol. 13 (1961) 590-594: methane with free water, K and MPa
 METHANE = [(285.7, 9.62), (289.0, 13.96), (292.1, 21.13), (295.9, 34.75), (298.7, 48.68), (300.9, 62.40)]
@@ -219,3 +222,73 @@ def test_a_dose_of_methanol_just_keeps_hydrates_away():
     )
     assert "kg per" in told
     assert "0.2981" in told
+
+
+# mass percent, and by how many K ice melts lower: CRC Handbook, Section 8
+SALTS = {"sodium chloride": [(5, 3.05), (10, 6.57), (15, 10.89)], "potassium chloride": [(5, 2.32), (10, 4.80)], "calcium chloride": [(5, 2.38), (10, 5.86)],
+         "magnesium chloride": [(5, 3.01), (10, 7.80)]}  # fmt: skip
+# osmotic coefficients at 25 °C: Robinson and Stokes, Electrolyte Solutions, 2nd ed., Butterworths (1959), Appendix 8.10
+OSMOTIC = {"sodium chloride": {0.1: 0.932, 1.0: 0.936, 2.0: 0.983, 4.0: 1.116, 6.0: 1.271}, "potassium chloride": {0.1: 0.927, 1.0: 0.897, 2.0: 0.912, 4.0: 0.965},
+           "calcium chloride": {0.1: 0.854, 1.0: 1.046, 2.0: 1.376}, "magnesium chloride": {0.1: 0.861, 1.0: 1.108, 2.0: 1.523}, "sodium sulfate": {0.1: 0.793, 1.0: 0.642}}  # fmt: skip
+
+
+@pytest.mark.parametrize("salt", list(OSMOTIC))
+def test_osmotic_coefficients_are_those_that_are_tabulated(salt):
+    for m, phi in OSMOTIC[salt].items():
+        brine = brine_of({salt: m})
+        ions = 2 if salt in ("sodium chloride", "potassium chloride") else 3
+        assert -brine.ln_activity / (ions * m * 0.0180153) == pytest.approx(phi, rel=0.01)
+
+
+@pytest.mark.parametrize("salt", list(SALTS))
+def test_salts_keep_water_from_freezing(salt):
+    """With parameters of 25 °C, within 8 %."""
+    water = sl.System(["water"], eos="CPA")
+    for percent, lower in SALTS[salt]:
+        assert 273.15 - water.freezing([1.0], P="1 atm", brine={salt: f"{percent} %"}).T == pytest.approx(lower, rel=0.08)
+
+
+def test_salts_keep_hydrates_away_as_they_do_ice():
+    """By the same activity of water: what a depression of ice is, is that of a hydrate times the ratio of their slopes."""
+    system = gas_and_water("methane")
+    fresh, salt = (system.hydrate([0.5, 0.5], P=60e5, brine=b).T for b in (None, {"NaCl": "10 %"}))
+    a_w = np.exp(brine_of({"sodium chloride": "10 %"}).ln_activity)
+    # 54.2 kJ for each methane and 5.99 water (Handa): the heat for each mole of water
+    assert fresh - salt == pytest.approx(-np.log(a_w) * R * fresh * salt / (54190.0 / 5.99), rel=0.1)
+    for wrong, words in (
+        ({"sugar": "3 %"}, "no salt"),
+        ("salt", "one salt"),
+        ({"NaCl": "90 %"}, "between 0 and 60"),
+        ({"NaCl": 1.0, "KCl": 1.0}, "one salt"),
+    ):
+        with pytest.raises(sl.InputError, match=words):
+            system.hydrate([0.5, 0.5], P=60e5, brine=wrong)
+    with pytest.raises(sl.InputError, match="Put water"):
+        sl.System(["benzene"], eos="PR").freezing([1.0], P=1e5, brine={"NaCl": "3 %"})
+    strong = system.hydrate([0.5, 0.5], P=60e5, brine={"KCl": 6.0})
+    assert any("up to 4.8" in note for note in strong.notes)
+
+
+@pytest.mark.parametrize(("z", "T"), [([0.85, 0.05, 0.10], 280.0), ([0.085, 0.005, 0.91], 278.0), ([0.5, 0.2, 0.3], 265.0)])
+def test_what_a_hydrate_leaves_begins_to_form_it_there(z, T):
+    system, P = gas_and_water("methane", "propane"), 40e5
+    found = system.hydrate_amount(z, T=T, P=P)
+    assert (found.moles >= 0.0).all()
+    assert (found.moles <= z).all()
+    left = z - found.moles[0]
+    point = system.hydrate(left / left.sum(), P=P)
+    assert point.T == pytest.approx(T, abs=1e-4)
+    assert point.solid == found.solids[0]
+    np.testing.assert_allclose(found.moles[0] / found.moles.sum(), point.x, atol=1e-7)
+    # and none above the temperature at which the feed begins to form it
+    assert system.hydrate_amount(z, T=system.hydrate(z, P=P).T + 0.01, P=P).fraction[0] == 0.0
+
+
+def test_amounts_of_random_gases():
+    assert not troubles(amounts.look, 25)
+
+
+def test_amounts_from_the_command_line():
+    told = run("hydrate-amount", "0.85 methane + 0.05 propane + 0.10 water", "--eos", "SRK", "--T", "5degC, 25degC", "--P", "40bar")
+    assert "hydrate II" in told
+    assert "fraction" in told

@@ -54,8 +54,8 @@ def test_the_bank_is_sound():
         assert len(pair) == 2
         if "PR" not in values:
             # bonds do most of it
-            assert set(values) == {"CPA | CPA-ECR"}
-            assert abs(values["CPA | CPA-ECR"]) < 0.15
+            assert set(values) <= {"CPA | CPA-ECR", "CPA", "CPA-ECR"}
+            assert max(map(abs, values.values())) < 0.15
             continue
         if "water" in pair and "methanol" not in pair:
             assert values["PR"] > 0.1, f"water and gases need a large parameter: {pair}"

@@ -183,7 +183,7 @@ def test_critical_points_are_those_of_the_fluids():
 
 def test_what_can_be_no_solid_is_said():
     with pytest.raises(sl.SleetfieldError, match="heat of fusion"):
-        sl.System(["methane", "isobutane"], eos="PR", solids=["isobutane"])
+        sl.System(["methane", "cumene"], eos="PR", solids=["cumene"])
     with pytest.raises(sl.InputError, match="'all'"):
         sl.System(["nitrogen", "water"], eos="PR", solids="some")
     with pytest.raises(sl.SleetfieldError, match="ethanol"):

@@ -462,6 +462,13 @@ title = "Everything"
 units = "SI"
 formats = ["csv", "json", "md", "xlsx", "svg", "pdf"]
 
+[system."wet gas"]
+components = ["methane", "propane", "water"]
+eos = "SRK"
+
+[feed."wet gas"]
+composition = "0.85 methane + 0.05 propane + 0.10 water"
+
 [system.broth]
 components = ["acetone", "1-butanol", "water"]
 liquid = "NRTL"
@@ -506,6 +513,29 @@ name = "split"
 system = "broth"
 feed = "broth"
 T = "25 degC"
+
+[[task]]
+do = "melting diagram"
+name = "melting"
+system = "wet gas"
+components = ["propane", "water"]
+P = "20 bar"
+
+[[task]]
+do = "hydrate amount"
+name = "plug"
+system = "wet gas"
+feed = "wet gas"
+T = "5 degC, 10 degC"
+P = "40 bar"
+
+[[task]]
+do = "hydrate"
+name = "hydrate over sea water"
+system = "wet gas"
+feed = "wet gas"
+P = "40 bar"
+brine = { "sodium chloride" = "3.5 %" }
 
 [[task]]
 do = "liquid map"

@@ -16,6 +16,7 @@ from .calculations import critical as criticals
 from .calculations import dilution as dilutions
 from .calculations import envelope as envelopes
 from .calculations import excess as excesses
+from .calculations import hydrate_amount as hydrate_amounts
 from .calculations import inhibitor_dose as inhibitor_doses
 from .calculations import liquid_split as liquid_splits
 from .calculations import melting_diagram as melting_diagrams
@@ -36,6 +37,7 @@ from .results.critical import CriticalPoint, StabilityTest
 from .results.dilution import Dilution
 from .results.envelope import Envelope
 from .results.excess import Excess
+from .results.hydrate_amount import HydrateAmounts
 from .results.inhibitor_dose import InhibitorDose
 from .results.interactions import Interactions
 from .results.liquid_split import LiquidSplit
@@ -671,7 +673,7 @@ class System(Mixture):
         >>> crystallizer = sl.System(["naphthalene", "benzene"], liquid="ideal")
         >>> found = crystallizer.solubility("naphthalene", "benzene", T=["10 degC", "25 degC"])
         >>> found.dissolved.round(3).tolist()
-        [0.196, 0.297]
+        [0.2, 0.301]
 
         """
         return solubilities.solubility(self, solid, solvent, T, P, basis)
@@ -701,13 +703,15 @@ class System(Mixture):
         >>> import sleetfield as sl
         >>> crystallizer = sl.System(["naphthalene", "benzene"], liquid="ideal")
         >>> round(crystallizer.implied_by_solubility("fusion_H naphthalene", solid="naphthalene", solvent="benzene", x=0.297))
-        19042
+        19221
 
         """
         return solubilities.implied(self, parameter, solid, solvent, T, x, P, basis)
 
     @guarded
-    def freezing(self, z: Composition, *, P: Any = None, T: Any = None, basis: str = "mole") -> SolidPoint | SolidLine:
+    def freezing(
+        self, z: Composition, *, P: Any = None, T: Any = None, basis: str = "mole", brine: Any = None
+    ) -> SolidPoint | SolidLine:
         """Where the first pure solid forms: the highest temperature at given pressure, or the lowest pressure at given temperature.
 
         The solids are those of the system (``solids=``), or of every component whose melting point and heat of fusion are known. Whether the feed is a gas, a liquid or both
@@ -721,6 +725,9 @@ class System(Mixture):
             One of both, K, Pa, or text with units; arrays make a line.
         basis : {"mole", "mass"}
             What ``z`` is.
+        brine : mapping, optional
+            Salt water beside it, as much as there is water: one of sodium, potassium, calcium or magnesium chloride, or sodium sulfate, by mass or in mol/kg of water,
+            such as ``{"sodium chloride": "3.5 %"}``.
 
         Returns
         -------
@@ -736,13 +743,15 @@ class System(Mixture):
         >>> import sleetfield as sl
         >>> off_gas = sl.System(["hydrogen", "carbon dioxide"], eos="PR", units="metric")
         >>> print(off_gas.freezing([0.5, 0.5], P="20 bar").in_short())
-        Solid carbon dioxide forms below -65.22 °C at 20 bar, beside vapor.
+        Solid carbon dioxide forms below -56.449 °C at 20 bar, beside vapor and liquid.
 
         """
-        return solid_points.freezing(self, z, T, P, basis)
+        return solid_points.freezing(self, z, T, P, basis, brine)
 
     @guarded
-    def hydrate(self, z: Composition, *, P: Any = None, T: Any = None, basis: str = "mole") -> SolidPoint | SolidLine:
+    def hydrate(
+        self, z: Composition, *, P: Any = None, T: Any = None, basis: str = "mole", brine: Any = None
+    ) -> SolidPoint | SolidLine:
         """Where the first gas hydrate forms: the highest temperature at given pressure, or the lowest pressure at given temperature.
 
         The water is what the feed has: as much of it as there is gas stands for free water, a trace for the stated water content of a gas. Inhibitors are components like all
@@ -756,6 +765,9 @@ class System(Mixture):
             One of both, K, Pa, or text with units; arrays make a line.
         basis : {"mole", "mass"}
             What ``z`` is.
+        brine : mapping, optional
+            Salt water beside it, as much as there is water: one of sodium, potassium, calcium or magnesium chloride, or sodium sulfate, by mass or in mol/kg of water,
+            such as ``{"sodium chloride": "3.5 %"}``.
 
         Returns
         -------
@@ -776,7 +788,30 @@ class System(Mixture):
         Hydrate II forms below 15.041 °C at 40 bar, beside vapor and liquid; 6.51 molecules of water for each guest.
 
         """
-        return solid_points.hydrate(self, z, T, P, basis)
+        return solid_points.hydrate(self, z, T, P, basis, brine)
+
+    @guarded
+    def hydrate_amount(self, z: Composition, *, T: Any, P: Any, basis: str = "mole") -> HydrateAmounts:
+        """How much of a feed becomes gas hydrate at a state, what it takes along, and what is left beside it.
+
+        Parameters
+        ----------
+        z : mapping or sequence
+            Composition of the feed, water in it.
+        T, P
+            K, Pa or text with units; arrays are states side by side.
+        basis : {"mole", "mass"}
+            What ``z`` is.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> wet_gas = sl.System(["methane", "propane", "water"], eos="CPA", units="metric")
+        >>> print(wet_gas.hydrate_amount([0.85, 0.05, 0.10], T="5 degC", P="40 bar").in_short())
+        Hydrate II at 5 °C and 40 bar takes 12.6 % of the feed's mass and 99.8 % of its water, beside vapor.
+
+        """
+        return hydrate_amounts.hydrate_amount(self, z, T, P, basis)
 
     @guarded
     def inhibitor_dose(self, inhibitor: str, z: Composition, *, T: Any, P: Any, basis: str = "mole") -> InhibitorDose:
@@ -799,7 +834,7 @@ class System(Mixture):
         >>> wet_gas = sl.System(["methane", "propane", "methanol", "water"], eos="CPA", units="metric")
         >>> dose = wet_gas.inhibitor_dose("methanol", {"methane": 0.9, "propane": 0.05, "water": 0.05}, T="2 degC", P="45 bar")
         >>> print(dose.in_short())
-        0.535 kg of methanol for each kg of water keep hydrates away at 2 °C and 45 bar; the water then has 29.3 mass % of it.
+        0.436 kg of methanol for each kg of water keep hydrates away at 2 °C and 45 bar; the water then has 29.8 mass % of it.
 
         """
         return inhibitor_doses.inhibitor_dose(self, inhibitor, z, T, P, basis)

@@ -16,8 +16,9 @@ from ..core.models.contract import VAPOR
 from ..core.models.crystal import Crystal
 from ..core.models.hydrate import Hydrate
 from ..core.models.pure_solid import PureSolid
-from ..errors import CalculationError
+from ..errors import CalculationError, InputError
 from ..mixture import Mixture
+from ..recipes.brine import beside_brine, brine_of
 from ..recipes.hydrates import CAGES, hydrate_notes, hydrates
 from ..recipes.solids import solid_notes
 from ..results.solid_point import SolidLine, SolidPoint
@@ -27,11 +28,11 @@ from .saturation import one_of
 Array = NDArray[np.float64]
 
 
-def freezing(system: Mixture, z: Composition, T: Any, P: Any, basis: str) -> SolidPoint | SolidLine:
+def freezing(system: Mixture, z: Composition, T: Any, P: Any, basis: str, brine: Any) -> SolidPoint | SolidLine:
     """The first pure solid; `System.freezing` says it all."""
     found, remarks = solids_of(system)
     names = [system.names[s.component] for s in found]
-    line = _points(system, [f"solid {name}" for name in names], found, remarks, z, T, P, basis, "freezing")
+    line = _points(system, [f"solid {name}" for name in names], found, remarks, z, T, P, basis, "freezing", brine)
     if system.model.solids:
         return line
     formed = {*line.solids} if isinstance(line, SolidLine) else {line.solid}
@@ -51,10 +52,20 @@ def solids_of(system: Mixture) -> tuple[list[PureSolid], list[str]]:
     return model.pure_solids(system.who), remarks
 
 
-def hydrate(system: Mixture, z: Composition, T: Any, P: Any, basis: str) -> SolidPoint | SolidLine:
+def hydrate(system: Mixture, z: Composition, T: Any, P: Any, basis: str, brine: Any) -> SolidPoint | SolidLine:
     """The first hydrate; `System.hydrate` says it all."""
     names, found = hydrates(system.who, system.model)
-    return _points(system, names, found, hydrate_notes(system.who), z, T, P, basis, "hydrate")
+    return _points(system, names, found, hydrate_notes(system.who), z, T, P, basis, "hydrate", brine)
+
+
+def _salted(system: Mixture, crystals: Sequence[Crystal], brine: Any) -> tuple[Sequence[Crystal], tuple[str, ...]]:
+    """The crystals beside the brine that is given, and what there is to say about it."""
+    if brine is None:
+        return crystals, ()
+    if "water" not in system.names:
+        raise InputError("A brine is of water, and the system has none. Put water among the components.")
+    known = brine_of(brine)
+    return beside_brine(crystals, system.names.index("water"), known), known.notes
 
 
 def _points(
@@ -67,12 +78,14 @@ def _points(
     P: Any,
     basis: str,
     call: str,
+    brine: Any,
 ) -> SolidPoint | SolidLine:
     given = one_of(call, T, P)
     values, batch, shape = system.conditions(z, basis, **{given: T if given == "T" else P})
     search = on_cooling if given == "P" else on_compression
+    sought, salty = _salted(system, crystals, brine)
     with np.errstate(all="ignore"):
-        found = search(system.fluids, crystals, values[given], batch)
+        found = search(system.fluids, sought, values[given], batch)
         x, occupancy = _of_solids(crystals, found)
     line = SolidLine(
         system,
@@ -82,10 +95,10 @@ def _points(
         batch,
         tuple(names[k] if k >= 0 else "" for k in found.crystal),
         x,
-        _fluids(system, crystals, found, batch),
+        beside(system, crystals, found, batch),
         occupancy,
         CAGES if any(isinstance(c, Hydrate) for c in crystals) else (),
-        tuple(remarks),
+        (*remarks, *salty),
     )
     if shape:
         return line
@@ -110,7 +123,7 @@ def _of_solids(crystals: Sequence[Crystal], found: Onset) -> tuple[Array, Array]
     return x, occupancy
 
 
-def _fluids(system: Mixture, crystals: Sequence[Crystal], found: Onset, z: Array) -> tuple[str, ...]:
+def beside(system: Mixture, crystals: Sequence[Crystal], found: Onset, z: Array) -> tuple[str, ...]:
     """In words, what there is beside the first solid; nothing where there is none."""
     words = np.full(len(z), "", dtype=object)
     rows = np.flatnonzero(found.crystal >= 0)

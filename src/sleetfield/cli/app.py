@@ -89,6 +89,7 @@ app.command("azeotropes", cls=Told, epilog=azeotropes.EXAMPLE)(azeotropes.azeotr
 app.command("solubility", cls=Told, epilog=solubility.EXAMPLE)(solubility.solubility)
 app.command("freezing", cls=Told, epilog=solid_points.FREEZING_EXAMPLE)(solid_points.freezing)
 app.command("hydrate", cls=Told, epilog=solid_points.HYDRATE_EXAMPLE)(solid_points.hydrate)
+app.command("hydrate-amount", cls=Told, epilog=solid_points.AMOUNT_EXAMPLE)(solid_points.hydrate_amount)
 app.command("inhibitor-dose", cls=Told, epilog=solid_points.DOSE_EXAMPLE)(solid_points.inhibitor_dose)
 app.command("critical", cls=Told, epilog=critical.EXAMPLE)(critical.critical)
 app.command("envelope", cls=Told, epilog=envelope.EXAMPLE)(envelope.envelope)

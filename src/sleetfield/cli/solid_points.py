@@ -1,4 +1,4 @@
-"""``sleetfield freezing``, ``sleetfield hydrate`` and ``sleetfield inhibitor-dose``."""
+"""``sleetfield freezing``, ``sleetfield hydrate``, ``sleetfield hydrate-amount`` and ``sleetfield inhibitor-dose``."""
 
 from __future__ import annotations
 
@@ -14,28 +14,47 @@ HYDRATE_EXAMPLE = (
     '--mark "line: 8degC, 45bar" --out line.png'
 )
 
+AMOUNT_EXAMPLE = (
+    'Example: sleetfield hydrate-amount "0.85 methane + 0.05 propane + 0.10 water" --eos CPA --T "-5degC to 15degC in 5" --P 40bar'
+)
 DOSE_EXAMPLE = 'Example: sleetfield inhibitor-dose "0.90 methane + 0.05 propane + 0.05 water + 0 methanol" --of methanol --eos CPA --T 2degC --P 45bar'
 
 Log = Annotated[bool, typer.Option("--log", help="Logarithmic pressures in the figure.")]
 OverEnvelope = Annotated[bool, typer.Option("--envelope", help="Draw the line over the envelope of the feed.")]
 
+Salty = Annotated[str | None, typer.Option("--brine", help="Salt water beside it, by mass: 'sodium chloride: 3.5 %'.")]
+
 
 @on_mixture
 def freezing(
     system: Any, z: Any, given: GivenMixture, T: Temperatures = None, P: Pressures = None, mark: Marks = None, log: Log = False,
-    over_envelope: OverEnvelope = False,
+    over_envelope: OverEnvelope = False, brine: Salty = None,
 ) -> Any:  # fmt: skip
     """Where the first pure solid forms, on cooling at given pressure or on compression at given temperature; a list or range makes a line."""
-    return _points(system, system.freezing, z, given, T, P, mark, log, over_envelope)
+    return _points(system, system.freezing, z, given, T, P, mark, log, over_envelope, brine)
 
 
 @on_mixture
 def hydrate(
     system: Any, z: Any, given: GivenMixture, T: Temperatures = None, P: Pressures = None, mark: Marks = None, log: Log = False,
-    over_envelope: OverEnvelope = False,
+    over_envelope: OverEnvelope = False, brine: Salty = None,
 ) -> Any:  # fmt: skip
     """Where the first gas hydrate forms, with the water and the inhibitors that the feed has; a list or range makes a line."""
-    return _points(system, system.hydrate, z, given, T, P, mark, log, over_envelope)
+    return _points(system, system.hydrate, z, given, T, P, mark, log, over_envelope, brine)
+
+
+@on_mixture
+def hydrate_amount(
+    system: Any,
+    z: Any,
+    given: GivenMixture,
+    T: Annotated[str, typer.Option("--T", help="Temperature: '2degC', a list, or a range.")],
+    P: Annotated[str, typer.Option("--P", help="Absolute pressure.")],
+) -> Any:
+    """How much of a feed becomes gas hydrate, and what it takes along."""
+    from ..specified import series_of
+
+    return system.hydrate_amount(z, **series_of({"T": T, "P": P}), basis=given.basis.value)
 
 
 @on_mixture
@@ -56,12 +75,15 @@ def inhibitor_dose(
 
 
 def _points(
-    system: Any, own: Any, z: Any, given: GivenMixture, T: str | None, P: str | None, mark: list[str] | None, log: bool, over_envelope: bool
+    system: Any, own: Any, z: Any, given: GivenMixture, T: str | None, P: str | None, mark: list[str] | None, log: bool, over_envelope: bool,
+    brine: str | None,
 ) -> Any:  # fmt: skip
     from ..errors import InputError
     from ..specified import series_of
 
-    found = own(z, **series_of({"T": T, "P": P}), basis=given.basis.value)
+    salt, _, amount = (brine or "").partition(":")
+    salty = {"brine": {salt.strip(): amount.strip()}} if brine else {}
+    found = own(z, **series_of({"T": T, "P": P}), basis=given.basis.value, **salty)
     if not hasattr(found, "plot"):
         if mark or log or over_envelope:
             raise InputError("--mark, --log and --envelope draw along a list or a range: give --T or --P as one.")

@@ -63,9 +63,9 @@ def supersaturations(fluid: PhaseModel, crystals: Sequence[Crystal], T: Array, P
 
 def on_cooling(fluid: PhaseModel, crystals: Sequence[Crystal], P: Array, z: Array) -> Onset:
     """The highest temperatures at which a crystal is there, at pressures ``P (N,)``."""
-    highest = max(c.highest_T for c in crystals)
+    highest, lowest = max(c.highest_T for c in crystals), _LOWEST * min(c.highest_T for c in crystals)
     # the colder, the closer: what matters there is 1/T
-    T = 1.0 / np.linspace(1.0 / highest, 1.0 / max(_LOWEST * highest, _COLDEST), _TEMPERATURES)
+    T = 1.0 / np.linspace(1.0 / highest, 1.0 / max(lowest, _COLDEST), _TEMPERATURES)
     T = np.unique(np.concatenate([T, np.linspace(0.5 * highest, highest, _TEMPERATURES // 2)]))[::-1]
     path = _Path(fluid, crystals, z, lambda u, rows: (-u, P[rows]))
     return path.onset(-T, highest * _CLOSE)

@@ -7,6 +7,9 @@ from abc import ABC, abstractmethod
 from ..arrays import Array
 from .contract import PhaseModel
 
+_HIGHEST = 600.0
+"""K: where nothing else is known of a crystal."""
+
 
 class Crystal(ABC):
     """Something that forms where fluids hold more than it needs.
@@ -15,9 +18,9 @@ class Crystal(ABC):
     """
 
     @property
-    @abstractmethod
     def highest_T(self) -> float:
         """K: beyond it nothing of it is looked for."""
+        return _HIGHEST
 
     @abstractmethod
     def supersaturation(self, fluid: PhaseModel, T: Array, P: Array, ln_f: Array) -> Array:

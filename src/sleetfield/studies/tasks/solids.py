@@ -22,6 +22,9 @@ class FirstSolid(Work):
     feed: str
     T: Temperatures | None = None
     P: Pressures | None = None
+    brine: dict[str, str | float] | None = Field(
+        None, description="Salt water beside it: { 'sodium chloride' = '3.5 %' }, or mol/kg of water."
+    )
     marks: dict[str, Specified] = Field(default={}, description="Points to mark: { drum = { T = '-20 degC', P = '20 bar' } }.")
 
     def drawing(self) -> dict[str, Any]:
@@ -30,7 +33,20 @@ class FirstSolid(Work):
     def result(self, case: Case) -> Any:
         system = case.system(self.system)
         call = {"freezing": system.freezing, "hydrate": system.hydrate}[self.do]
-        return call(**case.composition(self.feed) | series_of({"T": self.T, "P": self.P}))
+        return call(**case.composition(self.feed) | series_of({"T": self.T, "P": self.P}), brine=self.brine)
+
+
+class HydrateAmount(Work):
+    """How much of a feed becomes gas hydrate, and what it takes along."""
+
+    do: Literal["hydrate amount"]
+    system: str
+    feed: str
+    T: Temperatures
+    P: Pressures
+
+    def result(self, case: Case) -> Any:
+        return case.system(self.system).hydrate_amount(**case.composition(self.feed) | series_of({"T": self.T, "P": self.P}))
 
 
 class InhibitorDose(Work):
