@@ -238,3 +238,42 @@ def test_two_liquids_freeze_together_along_a_plateau():
         xtol=1e-3,
     )
     assert 0.0 < pure - line.T[0] < 1.0
+
+
+def test_compounds_have_the_lines_of_the_closed_form():
+    """In an ideal liquid: ln(4 x (1 - x)) = -(H/R)(1/T - 1/Tm), and a eutectic where that meets the pure solid's."""
+    Tm, H = 304.15, 21e3
+    system = sl.System(["phenol", "aniline"], liquid="ideal", units="metric")
+    compound = sl.SolidCompound({"phenol": 1, "aniline": 1}, melting_T=Tm, heat_of_fusion=H)
+    found = system.melting_diagram(compounds=[compound])
+    own = np.array([s == compound.title for s in found.solids])
+    x, T = found.x[own], found.T[own]
+    np.testing.assert_allclose(np.log(4.0 * x * (1.0 - x)), -H / R * (1.0 / T - 1.0 / Tm), atol=1e-6)
+    assert len(found.eutectics) == 2
+    for e in found.eutectics:
+        assert 4.0 * e.x * (1.0 - e.x) == pytest.approx(np.exp(-H / R * (1.0 / e.T - 1.0 / Tm)), rel=1e-7)
+    assert T.max() == pytest.approx(Tm, abs=0.02)
+
+
+def test_a_compound_that_parts_before_it_melts_has_a_peritectic():
+    system = sl.System(["phenol", "aniline"], liquid="ideal", units="metric")
+    one, two = (
+        sl.SolidCompound({"phenol": 1, "aniline": n}, melting_T=T, heat_of_fusion=H)
+        for n, T, H in ((1, "31 degC", "21 kJ/mol"), (2, "17 degC", "25 kJ/mol"))
+    )
+    found = system.melting_diagram(compounds=[one, two])
+    (p,) = found.peritectics
+    assert set(p.solids) == {one.title, two.title}
+    # the liquid has less phenol than both: heating, the one with more aniline turns into the other and liquid
+    assert p.x < 1.0 / 3.0
+    assert "Peritectic at" in found.in_short()
+    assert len(found.eutectics) == 2
+    for wrong, words in (
+        ({"phenol": 1}, "at least two"),
+        ({"phenol": 1, "water": 1}, "water"),
+        ({"phenol": -1, "aniline": 1}, "positive parts"),
+    ):
+        with pytest.raises(sl.SleetfieldError, match=words):
+            system.melting_diagram(compounds=[sl.SolidCompound(wrong, melting_T=300.0, heat_of_fusion=2e4)])
+    with pytest.raises(sl.InputError, match="positive melting"):
+        system.melting_diagram(compounds=[sl.SolidCompound({"phenol": 1, "aniline": 1}, melting_T=300.0, heat_of_fusion=-2e4)])

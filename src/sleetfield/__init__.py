@@ -70,6 +70,7 @@ if TYPE_CHECKING:
     )
     from .pure_fit import fit_pure
     from .recipes import CubicEquation, EquationOfState, LiquidModel, Model, PairedLiquid, Parameter, Symbol, VaporModel
+    from .recipes.solid_compound import SolidCompound
     from .results.critical import CriticalPoint
     from .results.envelope import Envelope, compare_envelopes
     from .results.phase import Phase
@@ -102,6 +103,7 @@ _HOME = {
         ("CubicEquation", "EquationOfState", "LiquidModel", "Model", "PairedLiquid", "Parameter", "Symbol", "VaporModel"), "recipes"
     ),
     "KValues": "k_values",
+    "SolidCompound": "recipes.solid_compound",
     "load": "export",
     "regress": "calculations.fitting",
     "rank_models": "calculations.fitting",
@@ -192,6 +194,7 @@ __all__ = [
     "SaturationBatch",
     "SleetfieldError",
     "SleetfieldWarning",
+    "SolidCompound",
     "State",
     "StateBatch",
     "Study",

@@ -30,6 +30,7 @@ from .components.component_list import ComponentList
 from .composition import Composition, names_unmixed
 from .mixture import Mixture
 from .recipes import recipe_of, settled
+from .recipes.solid_compound import SolidCompound
 from .results.azeotropes import AzeotropeList
 from .results.binary_diagram import BinaryDiagram
 from .results.check import ModelCheck
@@ -486,7 +487,13 @@ class System(Mixture):
 
     @guarded
     def melting_diagram(
-        self, first: str | None = None, second: str | None = None, *, P: Any = "1 atm", points: int = 101
+        self,
+        first: str | None = None,
+        second: str | None = None,
+        *,
+        P: Any = "1 atm",
+        points: int = 101,
+        compounds: Sequence[SolidCompound] = (),
     ) -> MeltingDiagram:
         """Where liquids of two components begin to freeze, with eutectics, and liquids that part while one of them freezes; print it, plot it.
 
@@ -498,6 +505,8 @@ class System(Mixture):
             Pa, or text with units.
         points : int
             How many there are, closer together at the ends.
+        compounds : sequence of SolidCompound
+            Solids of fixed composition of both, beside the pure ones: peritectics are theirs.
 
         Raises
         ------
@@ -512,7 +521,7 @@ class System(Mixture):
         Eutectic at -3.5337 °C, 13.4 mol % naphthalene: solid benzene and solid naphthalene freeze together.
 
         """
-        return melting_diagrams.melting_diagram(self, [n for n in (first, second) if n is not None], P, points)
+        return melting_diagrams.melting_diagram(self, [n for n in (first, second) if n is not None], P, points, compounds)
 
     @guarded
     def liquid_split(self, z: Composition, *, T: Any, P: Any = "1 atm", basis: str = "mole") -> LiquidSplit:

@@ -11,10 +11,11 @@ from numpy.typing import NDArray
 from ..core.equilibrium.flash import flash
 from ..core.equilibrium.onset import on_cooling, together
 from ..core.models.contract import VAPOR
-from ..core.models.pure_solid import PureSolid
+from ..core.models.crystal import Crystal
 from ..errors import CalculationError, InputError
 from ..mixture import Mixture
-from ..results.melting_diagram import Eutectic, MeltingDiagram, Monotectic
+from ..recipes.solid_compound import SolidCompound
+from ..results.melting_diagram import MeltingDiagram, Monotectic, TwoSolids
 from ..specified import values_of
 from .boiling_line import spaced
 from .solid_points import solids_of
@@ -25,7 +26,7 @@ _SAME = 1e-6
 """How far apart, K, temperatures on a plateau may be."""
 
 
-def melting_diagram(system: Mixture, names: list[str], P: Any, points: int) -> MeltingDiagram:
+def melting_diagram(system: Mixture, names: list[str], P: Any, points: int, compounds: Sequence[SolidCompound]) -> MeltingDiagram:
     """The diagram; `System.melting_diagram` says it all."""
     names = names or list(system.names)
     if len(names) != 2:
@@ -36,23 +37,25 @@ def melting_diagram(system: Mixture, names: list[str], P: Any, points: int) -> M
     if pressure is None:
         raise InputError("A melting diagram is at one pressure; call it once for each.")
     system = system.part(names)
-    solids, remarks = solids_of(system)
+    pure, remarks = solids_of(system)
+    solids: list[Crystal] = [*pure, *(c.of(system.who) for c in compounds)]
+    words = [*(f"solid {system.names[s.component]}" for s in pure), *(c.title for c in compounds)]
     x = spaced(points)
     with np.errstate(all="ignore"):
         found = on_cooling(system.fluids, solids, np.full(points, pressure), _feeds(x))
         if not (found.crystal >= 0).any():
             raise CalculationError(f"Nothing freezes out of {' + '.join(system.names)} at this pressure.")
-        eutectics = _eutectics(system, solids, float(pressure), x, found.T, found.crystal)
-        monotectics, boiling = _monotectics(system, solids, float(pressure), x, found.T, found.crystal)
-    words = [f"solid {system.names[s.component]}" for s in solids]
+        eutectics, peritectics = _of_two_solids(system, solids, words, float(pressure), x, found.T, found.crystal)
+        monotectics, boiling = _monotectics(system, words, float(pressure), x, found.T, found.crystal)
+    both = [*eutectics, *peritectics]
     T = found.T.copy()
-    extra = np.array([e.x for e in eutectics] + [v for m in monotectics for v in m.x])
+    extra = np.array([e.x for e in both] + [v for m in monotectics for v in m.x])
     if extra.size:
         # the corners of the curve are points of it
-        at_T = np.array([e.T for e in eutectics] + [m.T for m in monotectics for _ in m.x])
-        own = np.array([words.index(e.solids[1]) for e in eutectics] + [words.index(m.solid) for m in monotectics for _ in m.x])
+        at_T = np.array([e.T for e in both] + [m.T for m in monotectics for _ in m.x])
+        own = np.array([words.index(e.solids[1]) for e in both] + [words.index(m.solid) for m in monotectics for _ in m.x])
         order = np.argsort(np.concatenate([x, extra]), kind="stable")
-        x, T, crystal = (np.concatenate(both)[order] for both in ((x, extra), (T, at_T), (found.crystal, own)))
+        x, T, crystal = (np.concatenate(columns)[order] for columns in ((x, extra), (T, at_T), (found.crystal, own)))
         boiling = np.concatenate([boiling, np.zeros(len(extra), dtype=bool)])[order]
     else:
         crystal = found.crystal
@@ -63,6 +66,7 @@ def melting_diagram(system: Mixture, names: list[str], P: Any, points: int) -> M
         T,
         tuple(words[k] if k >= 0 else "" for k in crystal),
         eutectics,
+        peritectics,
         monotectics,
         boiling,
         tuple(remarks),
@@ -73,22 +77,26 @@ def _feeds(x: Array) -> Array:
     return np.stack([x, 1.0 - x], axis=1)
 
 
-def _eutectics(
-    system: Mixture, solids: Sequence[PureSolid], P: float, x: Array, T: Array, crystal: NDArray[np.intp]
-) -> tuple[Eutectic, ...]:
-    """Where the line of one solid meets that of the other; where a line turns back instead, the first solid changes without both being there together."""
-    found = []
+def _of_two_solids(
+    system: Mixture, solids: Sequence[Crystal], words: Sequence[str], P: float, x: Array, T: Array, crystal: NDArray[np.intp]
+) -> tuple[tuple[TwoSolids, ...], tuple[TwoSolids, ...]]:
+    """Eutectics and peritectics, where the line of one solid meets that of the other; where a line turns back instead, the first solid changes without both being there together."""
+    eutectics: list[TwoSolids] = []
+    peritectics: list[TwoSolids] = []
+    shares = [float(s.composition(np.ones(1), np.zeros((1, 2)))[0, 0]) for s in solids]
     for row in np.flatnonzero((crystal[:-1] != crystal[1:]) & (crystal[:-1] >= 0) & (crystal[1:] >= 0)):
-        pair = [solids[k] for k in crystal[row : row + 2]]
-        at_T, at_x = together(system.fluids, pair, P, float(T[row : row + 2].min()), float(x[row : row + 2].mean()))
+        own = crystal[row : row + 2]
+        at_T, at_x = together(
+            system.fluids, [solids[k] for k in own], P, float(T[row : row + 2].min()), float(x[row : row + 2].mean())
+        )
         if x[row] <= at_x <= x[row + 1]:
-            first, second = (f"solid {system.names[s.component]}" for s in pair)
-            found.append(Eutectic(at_T, at_x, (first, second)))
-    return tuple(found)
+            between = min(shares[k] for k in own) <= at_x <= max(shares[k] for k in own)
+            (eutectics if between else peritectics).append(TwoSolids(at_T, at_x, (words[own[0]], words[own[1]])))
+    return tuple(eutectics), tuple(peritectics)
 
 
 def _monotectics(
-    system: Mixture, solids: Sequence[PureSolid], P: float, x: Array, T: Array, crystal: NDArray[np.intp]
+    system: Mixture, words: Sequence[str], P: float, x: Array, T: Array, crystal: NDArray[np.intp]
 ) -> tuple[tuple[Monotectic, ...], NDArray[np.bool_]]:
     """Where two liquids stand beside the first solid, and at which points there is vapor there."""
     there = np.flatnonzero(crystal >= 0)
@@ -100,6 +108,5 @@ def _monotectics(
         i = there[row]
         ends = sorted(fluids.x[row, :2, 0].tolist())
         if not any(abs(m.T - T[i]) < _SAME for m in found):
-            solid = f"solid {system.names[solids[crystal[i]].component]}"
-            found.append(Monotectic(float(T[i]), (float(ends[0]), float(ends[1])), solid))
+            found.append(Monotectic(float(T[i]), (float(ends[0]), float(ends[1])), words[crystal[i]]))
     return tuple(found), boiling

@@ -25,17 +25,17 @@ def draw_melting(found: Drawn, ax: Axes | None, units: str, data: Drawn | None, 
     else:
         for k, solid in enumerate(s for s in dict.fromkeys(found.solids) if s):
             own = np.array([s == solid for s in found.solids])
-            corner = {e.x for e in found.eutectics if solid in e.solids}
+            corner = {e.x for e in (*found.eutectics, *found.peritectics) if solid in e.solids}
             own |= np.isin(found.x, list(corner))
             ax.plot(found.x[own], T[own], **{**SOLIDS[k % len(SOLIDS)], "linestyle": ("-", "--")[k % 2]}, label=f"{solid} begins")
     unit = pretty_unit(unit_of("temperature", units))
-    for e in found.eutectics:
+    for word, e in [*(("eutectic", e) for e in found.eutectics), *(("peritectic", e) for e in found.peritectics)]:
         level = float(from_si(e.T, "temperature", units))
         ax.axhline(level, **LINES["limit"])
         ax.plot([e.x], [level], linestyle="none", zorder=5, **MARKS["azeotrope"])
         side = "left" if e.x < 0.75 else "right"
         ax.annotate(
-            f"eutectic\n{e.x:.4f}, {level:.2f} {unit}", (e.x, level), xytext=(8 if side == "left" else -8, -10), textcoords="offset points",
+            f"{word}\n{e.x:.4f}, {level:.2f} {unit}", (e.x, level), xytext=(8 if side == "left" else -8, -10), textcoords="offset points",
             ha=side, va="top", fontsize=9,
         )  # fmt: skip
     for m in found.monotectics:

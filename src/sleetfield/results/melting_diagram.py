@@ -24,8 +24,8 @@ if TYPE_CHECKING:
 Array = NDArray[np.float64]
 
 
-class Eutectic(NamedTuple):
-    """A liquid beside two solids: K, mole fraction of the first component in it, and the solids to its left and right in composition."""
+class TwoSolids(NamedTuple):
+    """A liquid beside two solids: K, mole fraction of the first component in it, and the solids to its left and right in the diagram."""
 
     T: float
     x: float
@@ -54,7 +54,10 @@ class MeltingDiagram(TableResult):
         K, at which the first solid forms on cooling; NaN where none does.
     solids : tuple of str
         What forms there.
-    eutectics : tuple of Eutectic
+    eutectics : tuple of TwoSolids
+        A liquid whose composition is between those of two solids: it freezes to both.
+    peritectics : tuple of TwoSolids
+        One whose composition is not: it and a solid turn into another solid.
     monotectics : tuple of Monotectic
     boiling : (N,)
         Where the liquid would boil before it freezes.
@@ -68,7 +71,8 @@ class MeltingDiagram(TableResult):
     x: Array
     T: Array
     solids: tuple[str, ...]
-    eutectics: tuple[Eutectic, ...]
+    eutectics: tuple[TwoSolids, ...]
+    peritectics: tuple[TwoSolids, ...]
     monotectics: tuple[Monotectic, ...]
     boiling: NDArray[np.bool_]
     remarks: tuple[str, ...]
@@ -93,6 +97,10 @@ class MeltingDiagram(TableResult):
             f"Eutectic at {shown(e.T, 'temperature', units, 5)}, {100.0 * e.x:.3g} mol % {first}: {e.solids[0]} and {e.solids[1]} freeze together."
             for e in self.eutectics
         ]
+        said += [
+            f"Peritectic at {shown(e.T, 'temperature', units, 5)}, {100.0 * e.x:.3g} mol % {first} in the liquid, beside {e.solids[0]} and {e.solids[1]}."
+            for e in self.peritectics
+        ]
         return said + [
             f"Two liquids, {100.0 * m.x[0]:.3g} and {100.0 * m.x[1]:.3g} mol % {first}, stand beside {m.solid} at {shown(m.T, 'temperature', units, 5)}."
             for m in self.monotectics
@@ -111,6 +119,7 @@ class MeltingDiagram(TableResult):
         return {
             "P": self.P,
             "eutectics": [e._asdict() for e in self.eutectics],
+            "peritectics": [e._asdict() for e in self.peritectics],
             "monotectics": [m._asdict() for m in self.monotectics],
         }
 

@@ -101,10 +101,8 @@ class _Beside:
         T, P = self._at(len(left))
         ln_f = self.ln_f(left)
         x, moles, water = self.hydrate.composition(T, ln_f), self.z - left, self.hydrate.water
-        ratio = (
-            moles[:, self.guests] / self.z[self.guests]
-            - moles[:, [water]] * x[:, self.guests] / x[:, [water]] / self.z[self.guests]
-        )
+        size = np.minimum(self.z[self.guests], self.z[water])
+        ratio = (moles[:, self.guests] - moles[:, [water]] * x[:, self.guests] / x[:, [water]]) / size
         return np.column_stack([ratio, self.hydrate.supersaturation(self.fluid, T, P, ln_f)])
 
     def solved(self, left: Array) -> Array:
