@@ -69,7 +69,7 @@ DRAWN = {
         *("hydrate", "0.85 methane + 0.08 propane + 0.03 n-butane + 0.04 water", "--eos", "CPA", "--P", "5bar to 150bar in 15"),
         *("--mark", "line: 8degC, 45bar", "--envelope", "--log"),
     ],
-    "melting": ["melting-diagram", "naphthalene + benzene", "--liquid", "UNIFAC"],
+    "valleys": ["freezing-map", "o-xylene + m-xylene + p-xylene", "--liquid", "ideal"],
     "plateau": ["melting-diagram", "1-butanol + water", "--liquid", "NRTL"],
 }
 """Commands of which the figure is shown."""
@@ -105,7 +105,7 @@ JOINED = {
         "marlwick-demo/results/still_models.png",
     ),
     "pure.png": ("marlwick-demo/results/acetone_vapor_pressure_2.png", "saturation.png"),
-    "solids.png": ("hydrates.png", "melting.png", "marlwick-demo/results/acid_in_ethanol.png", "plateau.png"),
+    "solids.png": ("hydrates.png", "valleys.png", "marlwick-demo/results/acid_in_ethanol.png", "plateau.png"),
     "lists.png": ("points.png", "dropouts.png"),
 }
 """Figures that share a picture, two beside each other."""

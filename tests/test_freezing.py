@@ -277,3 +277,40 @@ def test_a_compound_that_parts_before_it_melts_has_a_peritectic():
             system.melting_diagram(compounds=[sl.SolidCompound(wrong, melting_T=300.0, heat_of_fusion=2e4)])
     with pytest.raises(sl.InputError, match="positive melting"):
         system.melting_diagram(compounds=[sl.SolidCompound({"phenol": 1, "aniline": 1}, melting_T=300.0, heat_of_fusion=-2e4)])
+
+
+def test_three_components_freeze_together_where_their_closed_forms_add_up():
+    names = ["o-xylene", "m-xylene", "p-xylene"]
+    system = sl.System(names, liquid="ideal", units="metric")
+    found = system.freezing_map()
+
+    def x_of(name, T):
+        c = sl.databank().find(name)
+        return np.exp(-c.heat_of_fusion / R * (1.0 / T - 1.0 / c.Tm))
+
+    T = brentq(lambda T: sum(x_of(n, T) for n in names) - 1.0, 150.0, 280.0, xtol=1e-10)
+    (inside,) = [e for e in found.eutectics if len(e.solids) == 3]
+    assert inside.T == pytest.approx(T, abs=1e-5)
+    np.testing.assert_allclose(inside.x, [x_of(n, T) for n in names], atol=1e-7)
+    assert len(found.eutectics) == 4
+    for v in found.valleys:
+        # on a valley both solids' closed forms hold, and it runs down to the eutectic
+        for solid in v.solids:
+            i = names.index(solid.removeprefix("solid "))
+            np.testing.assert_allclose(v.x[:, i], [x_of(names[i], t) for t in v.T], rtol=1e-6)
+        assert (np.diff(v.T) < 0.0).all()
+        assert v.T[-1] == pytest.approx(T, abs=1e-5)
+    below, above = (sl.System(names, liquid="ideal", solids="all").flash(inside.x, T=T + d, P=ATMOSPHERE) for d in (-1e-3, 1e-3))
+    assert [p.kind for p in above.phases] == ["liquid"]
+    assert [p.kind for p in below.phases] == ["solid"] * 3
+    with pytest.raises(sl.InputError, match="three components"):
+        system.part(names[:2]).freezing_map()
+
+
+def test_a_trace_of_a_third_takes_part_in_the_eutectic(tmp_path):
+    found = sl.System(["naphthalene", "ethanol", "water"], liquid="UNIFAC").freezing_map()
+    (inside,) = [e for e in found.eutectics if len(e.solids) == 3]
+    assert 1e-7 < inside.x[0] < 1e-5
+    picture = tmp_path / "map.png"
+    assert "All three" not in run("freezing-map", "o-xylene + m-xylene + p-xylene", "--liquid", "ideal", "--out", picture)
+    assert picture.stat().st_size > 10_000

@@ -522,6 +522,11 @@ components = ["propane", "water"]
 P = "20 bar"
 
 [[task]]
+do = "freezing map"
+name = "freezing of the broth"
+system = "broth"
+
+[[task]]
 do = "hydrate amount"
 name = "plug"
 system = "wet gas"

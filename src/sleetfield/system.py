@@ -16,6 +16,7 @@ from .calculations import critical as criticals
 from .calculations import dilution as dilutions
 from .calculations import envelope as envelopes
 from .calculations import excess as excesses
+from .calculations import freezing_map as freezing_maps
 from .calculations import hydrate_amount as hydrate_amounts
 from .calculations import inhibitor_dose as inhibitor_doses
 from .calculations import liquid_split as liquid_splits
@@ -38,6 +39,7 @@ from .results.critical import CriticalPoint, StabilityTest
 from .results.dilution import Dilution
 from .results.envelope import Envelope
 from .results.excess import Excess
+from .results.freezing_map import FreezingMap
 from .results.hydrate_amount import HydrateAmounts
 from .results.inhibitor_dose import InhibitorDose
 from .results.interactions import Interactions
@@ -522,6 +524,27 @@ class System(Mixture):
 
         """
         return melting_diagrams.melting_diagram(self, [n for n in (first, second) if n is not None], P, points, compounds)
+
+    @guarded
+    def freezing_map(self, *, P: Any = "1 atm") -> FreezingMap:
+        """How three components freeze: the temperature of the first solid over the triangle, valleys on which two freeze together, and the ternary eutectic.
+
+        Raises
+        ------
+        InputError
+            If there are not three components.
+        CalculationError
+            If nothing freezes.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> xylenes = sl.System(["o-xylene", "m-xylene", "p-xylene"], liquid="ideal", units="metric")
+        >>> print(xylenes.freezing_map().in_short())
+        All three freeze together at -63.552 °C, from 0.2987 o-xylene + 0.6296 m-xylene + 0.0718 p-xylene.
+
+        """
+        return freezing_maps.freezing_map(self, P)
 
     @guarded
     def liquid_split(self, z: Composition, *, T: Any, P: Any = "1 atm", basis: str = "mole") -> LiquidSplit:

@@ -22,6 +22,8 @@ from .solid_points import solids_of
 
 Array = NDArray[np.float64]
 
+_PLACES = np.array([0.5, 0.1, 0.9, 1e-2, 0.99, 1e-3, 0.999, 1e-4, 1e-5, 1e-6])
+"""Where between two points a liquid beside both solids is sought from: where it parts, nothing changes along the diagram."""
 _SAME = 1e-6
 """How far apart, K, temperatures on a plateau may be."""
 
@@ -86,12 +88,16 @@ def _of_two_solids(
     shares = [float(s.composition(np.ones(1), np.zeros((1, 2)))[0, 0]) for s in solids]
     for row in np.flatnonzero((crystal[:-1] != crystal[1:]) & (crystal[:-1] >= 0) & (crystal[1:] >= 0)):
         own = crystal[row : row + 2]
-        at_T, at_x = together(
-            system.fluids, [solids[k] for k in own], P, float(T[row : row + 2].min()), float(x[row : row + 2].mean())
-        )
-        if x[row] <= at_x <= x[row + 1]:
-            between = min(shares[k] for k in own) <= at_x <= max(shares[k] for k in own)
-            (eutectics if between else peritectics).append(TwoSolids(at_T, at_x, (words[own[0]], words[own[1]])))
+        low, high = x[row : row + 2]
+        for start in low + _PLACES * (high - low):
+            at_T, at = together(system.fluids, [solids[k] for k in own], P, float(T[row : row + 2].min()), _feeds(start[None])[0])
+            if low <= at[0] <= high:
+                break
+        else:
+            continue
+        at_x = float(at[0])
+        between = min(shares[k] for k in own) <= at_x <= max(shares[k] for k in own)
+        (eutectics if between else peritectics).append(TwoSolids(at_T, at_x, (words[own[0]], words[own[1]])))
     return tuple(eutectics), tuple(peritectics)
 
 

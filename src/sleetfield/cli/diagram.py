@@ -12,6 +12,7 @@ from .options import on_components
 
 EXAMPLE = 'Example: sleetfield diagram "1-butanol + water" --liquid NRTL --kind Txy --P 1atm --out txy.png'
 MELTING_EXAMPLE = 'Example: sleetfield melting-diagram "naphthalene + benzene" --liquid UNIFAC --out melting.png'
+FREEZING_MAP_EXAMPLE = 'Example: sleetfield freezing-map "o-xylene + m-xylene + p-xylene" --liquid ideal --out xylenes.png'
 LIQUID_MAP_EXAMPLE = 'Example: sleetfield liquid-map "acetone + 1-butanol + water" --liquid NRTL --T 25degC --out liquids.png'
 BOILING_MAP_EXAMPLE = 'Example: sleetfield boiling-map "acetone + chloroform + methanol" --liquid Wilson --P 1atm --out residue.png'
 
@@ -64,6 +65,12 @@ def liquid_map(
 ) -> Any:
     """The liquids that three components form: binodal, tie lines, plait points."""
     return system.liquid_map(T=T, P=P)
+
+
+@on_components
+def freezing_map(system: Any, P: Annotated[str, typer.Option("--P", help="Absolute pressure.")] = "1 atm") -> Any:
+    """How three components freeze: first solids over the triangle, valleys, the ternary eutectic."""
+    return system.freezing_map(P=P)
 
 
 @on_components

@@ -120,3 +120,34 @@ def draw_boiling(m: Drawn, ax: Axes | None, units: str) -> Axes:
     ax.legend(handles=handles, frameon=False, loc="upper right", fontsize=9)
     place(ax)
     return ax
+
+
+def draw_freezing(m: Drawn, ax: Axes | None, units: str) -> Axes:
+    """Valleys between solids, down to the eutectics, over lines of equal temperature of the first solid."""
+    ax = _triangle(ax, m.system.names, m.title(units))
+    x, T = (np.concatenate([whole, *(getattr(v, name) for v in m.valleys)]) for whole, name in ((m.x, "x"), (m.T, "T")))
+    known = np.isfinite(T)
+    flat, T = _flat(x[known]), from_si(T[known], "temperature", units)
+    lines = ax.tricontour(flat[:, 0], flat[:, 1], T, levels=12, colors=BLUE, linewidths=0.8, linestyles="-", zorder=2)
+    ax.clabel(lines, fontsize=7, fmt="%g")
+    for v in m.valleys:
+        ax.plot(*_flat(v.x).T, **LINES["boundary"], zorder=4)
+    unit = pretty_unit(unit_of("temperature", units))
+    for e in m.eutectics:
+        ax.plot(*_flat(e.x), **MARKS["azeotrope"], linestyle="none", zorder=6, clip_on=False)
+        level = float(from_si(e.T, "temperature", units))
+        ax.annotate(
+            f"{level:.4g} {unit}", _flat(e.x), xytext=(10, 6), textcoords="offset points", fontsize=9, bbox=_CLEAR, zorder=7
+        )
+    for solid in dict.fromkeys(s for s in m.solids if s):
+        own = np.array([s == solid for s in m.solids])
+        at = _flat(m.x[own].mean(axis=0))
+        ax.text(at[0], at[1], solid, ha="center", va="center", fontsize=9, color=INK, bbox=_CLEAR, zorder=5)
+    handles = [
+        *ax.plot([], [], **LINES["boundary"], label="two solids"),
+        *ax.plot([], [], **MARKS["azeotrope"], linestyle="none", label="eutectic"),
+        *ax.plot([], [], color=BLUE, linewidth=0.8, label=f"first solid at [{unit}]"),
+    ]
+    ax.legend(handles=handles, frameon=False, loc="upper right", fontsize=9)
+    place(ax)
+    return ax

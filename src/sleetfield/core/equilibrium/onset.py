@@ -30,8 +30,8 @@ _PRESSURES = 90
 _AT_ONCE = 8
 """Places of a path that are looked at before it is asked which paths are done."""
 _NEWTON = 40
-_LONGEST = np.array([15.0, 1.5])
-"""Steps of T, K, and of ln(x/(1 - x)) that Newton's method takes at most."""
+_LONGEST_T, _LONGEST_LN = 15.0, 1.5
+"""Steps of T, K, and of logarithms of ratios of mole fractions that Newton's method takes at most."""
 _SETTLED = 1e-9
 _FLAT = 1e-12
 _CLOSE = 1e-9
@@ -144,25 +144,39 @@ class _Path:
         return found
 
 
-def together(fluid: PhaseModel, pair: Sequence[Crystal], P: float, T: float, x: float) -> tuple[float, float]:
-    """Where a liquid of two components is saturated with both crystals, T and the mole fraction of the first, by Newton's method from ``T`` and ``x``; NaN where that leads nowhere."""
-    u = np.array([T, np.log(x / (1.0 - x))])
-    step = np.array([1e-4, 1e-5])
+def together(
+    fluid: PhaseModel, crystals: Sequence[Crystal], P: float, T: float, x: Array, fixed: Sequence[int] = ()
+) -> tuple[float, Array]:
+    """Where a liquid is saturated with all of several crystals: T and its composition ``(C,)``, by Newton's method from ``T`` and ``x``; NaN where that leads nowhere.
+
+    Shares of the ``fixed`` components stay what they are; there are as many free ones as crystals.
+    """
+    free = np.array([i for i in range(len(x)) if i not in fixed])
+    rest = 1.0 - float(x[list(fixed)].sum())
+    u = np.concatenate([[T], np.log(x[free[:-1]] / x[free[-1]])])
+    step = np.array([1e-4, *[1e-5] * (len(u) - 1)])
+    longest = np.array([_LONGEST_T, *[_LONGEST_LN] * (len(u) - 1)])
+
+    def composition(u: Array) -> Array:
+        some = np.tile(x, (len(u), 1))
+        shares = np.exp(np.column_stack([u[:, 1:], np.zeros(len(u))]))
+        some[:, free] = rest * shares / shares.sum(axis=1, keepdims=True)
+        return some
 
     def over(u: Array) -> Array:
-        """Supersaturations ``(M, 2)`` at unknowns ``(M, 2)``."""
-        x = 1.0 / (1.0 + np.exp(-u[:, 1]))
-        return supersaturations(fluid, pair, u[:, 0], np.full(len(u), P), np.stack([x, 1.0 - x], axis=1))
+        """Supersaturations ``(M, crystals)`` at unknowns ``(M, crystals)``."""
+        return supersaturations(fluid, crystals, u[:, 0], np.full(len(u), P), composition(u))
 
-    for _ in range(_NEWTON):
-        at = over(np.concatenate([[u], u + np.diag(step), u - np.diag(step)]))
-        slopes = ((at[1:3] - at[3:]) / (2.0 * step)[:, None]).T
-        if not np.isfinite(at).all() or abs(np.linalg.det(slopes)) < _FLAT:
-            break
-        move = -np.linalg.solve(slopes, at[0])
-        u = u + np.clip(move, -_LONGEST, _LONGEST)
-        if u[0] <= _COLDEST:
-            break
-        if (np.abs(move) < _SETTLED * np.array([T, 1.0])).all():
-            return float(u[0]), float(1.0 / (1.0 + np.exp(-u[1])))
-    return np.nan, np.nan
+    with np.errstate(all="ignore"):
+        for _ in range(_NEWTON):
+            at = over(np.concatenate([[u], u + np.diag(step), u - np.diag(step)]))
+            slopes = ((at[1 : len(u) + 1] - at[len(u) + 1 :]) / (2.0 * step)[:, None]).T
+            if not np.isfinite(at).all() or abs(np.linalg.det(slopes)) < _FLAT:
+                break
+            move = -np.linalg.solve(slopes, at[0])
+            u = u + np.clip(move, -longest, longest)
+            if u[0] <= _COLDEST:
+                break
+            if (np.abs(move) < _SETTLED * np.array([T, *[1.0] * (len(u) - 1)])).all():
+                return float(u[0]), composition(u[None])[0]
+    return np.nan, np.full(len(x), np.nan)

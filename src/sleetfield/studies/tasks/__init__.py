@@ -10,7 +10,7 @@ from .comparing import Compare
 from .contract import Shared, Work
 from .diagrams import Advise, Azeotropes, BoilingMap, Check, Diagram, LiquidMap, SaturationCurve
 from .fits import Consistency, FitCorrelation, RankModels, Regress
-from .solids import FirstSolid, HydrateAmount, InhibitorDose, MeltingDiagram, Solubility
+from .solids import FirstSolid, FreezingMap, HydrateAmount, InhibitorDose, MeltingDiagram, Solubility
 from .states import Critical, Envelope, Flash, FlashFile, LiquidSplit, Saturation, Table
 
 WORKS: tuple[type[Work], ...] = (
@@ -34,6 +34,7 @@ WORKS: tuple[type[Work], ...] = (
     Solubility,
     Diagram,
     MeltingDiagram,
+    FreezingMap,
     LiquidMap,
     BoilingMap,
     Azeotropes,

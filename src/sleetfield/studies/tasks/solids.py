@@ -92,3 +92,14 @@ class MeltingDiagram(Work):
 
     def result(self, case: Case) -> Any:
         return case.system(self.system).melting_diagram(*(self.components or ()), P=self.P)
+
+
+class FreezingMap(Work):
+    """How three components freeze: first solids, valleys, the ternary eutectic."""
+
+    do: Literal["freezing map"]
+    system: str
+    P: Pressure = "1 atm"
+
+    def result(self, case: Case) -> Any:
+        return case.system(self.system).freezing_map(P=self.P)
