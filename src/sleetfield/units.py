@@ -39,6 +39,10 @@ DIMENSIONS: dict[str, tuple[str, str, str]] = {
     "temperature_by_pressure": ("K/Pa", "K/bar", "delta_degF/psi"),
     "by_temperature": ("1/K", "1/K", "1/delta_degF"),
     "by_pressure": ("1/Pa", "1/bar", "1/psi"),
+    "viscosity": ("Pa s", "mPa s", "cP"),
+    "kinematic_viscosity": ("m2/s", "mm2/s", "cSt"),
+    "thermal_conductivity": ("W/(m K)", "W/(m K)", "Btu/(h ft degR)"),
+    "surface_tension": ("N/m", "mN/m", "dyn/cm"),
     "molecular_length": ("m", "angstrom", "angstrom"),
     "attraction": ("Pa m^6/mol^2", "Pa m^6/mol^2", "Pa m^6/mol^2"),
     "dipole_moment": ("debye", "debye", "debye"),
@@ -63,6 +67,8 @@ _SIZES: dict[str, float] = {
     **{"J/(mol K)": 1.0, "kJ/(kmol K)": 1.0, "Btu/(lbmol degR)": _BTU * 1.8 / (1e3 * _POUND)},
     **{"m/s": 1.0, "ft/s": _FOOT, "K/Pa": 1.0, "K/bar": 1e-5, "delta_degF/psi": 1.0 / (1.8 * _PSI)},
     **{"1/K": 1.0, "1/delta_degF": 1.8, "1/Pa": 1.0, "1/bar": 1e-5, "1/psi": 1.0 / _PSI},
+    **{"Pa s": 1.0, "mPa s": 1e-3, "cP": 1e-3, "m2/s": 1.0, "mm2/s": 1e-6, "cSt": 1e-6},
+    **{"W/(m K)": 1.0, "Btu/(h ft degR)": _BTU * 1.8 / (3600.0 * _FOOT), "N/m": 1.0, "mN/m": 1e-3, "dyn/cm": 1e-3},
     **{"m": 1.0, "angstrom": 1e-10, "Pa m^6/mol^2": 1.0, "debye": 1.0, "Pa^0.5": 1.0, "MPa^0.5": 1e3, "": 1.0},
 }
 """The usual units in SI, so that usual numbers need no pint; a test holds them against it."""

@@ -16,7 +16,8 @@ if TYPE_CHECKING:
     from ..results.phase import Phase
     from ..results.regression import Regression
     from ..results.saturation import Saturation
-    from ..results.state import State
+    from ..results.state import State, StateBatch
+    from ..results.transport import Transport
     from .fitting.curves import Curve
 
 Array = NDArray[np.float64]
@@ -46,6 +47,12 @@ class Answers:
         from .specifications import others
 
         return others(state.system, state.given, state.batch.z, state.batch.T, state.batch.P)
+
+    def transport(self, batch: StateBatch) -> Transport:
+        """Viscosity, thermal conductivity and surface tension of every phase of every state."""
+        from .transport import transport
+
+        return transport(batch)
 
     def solutions(self, system: Mixture, kind: str, given: str, value: float, z: Array) -> tuple[Saturation, ...]:
         """Every stable bubble or dew point."""

@@ -36,6 +36,7 @@ from . import (
     studies,
     system,
     table,
+    transport,
 )
 from .options import Told, version
 
@@ -76,6 +77,7 @@ app.command("regress", cls=Told, epilog=regress.EXAMPLE)(regress.regress)
 app.command("rank-models", cls=Told, epilog=regress.RANK_EXAMPLE)(regress.rank_models)
 app.command("check", cls=Told, epilog=check.EXAMPLE)(check.check)
 app.command("flash", cls=Told, epilog=flash.EXAMPLE)(flash.flash)
+app.command("transport", cls=Told, epilog=transport.EXAMPLE)(transport.transport)
 app.command("bubble", cls=Told, epilog=saturation.BUBBLE_EXAMPLE)(saturation.bubble)
 app.command("dew", cls=Told, epilog=saturation.DEW_EXAMPLE)(saturation.dew)
 app.command("k-values", cls=Told, epilog=k_values.EXAMPLE)(k_values.k_values)

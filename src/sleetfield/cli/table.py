@@ -34,7 +34,8 @@ def table(
 
     Properties of the whole: n_phases, vapor_fraction, vapor_mass_fraction, vapor_volume_fraction, H, S, G, A, U, Cp, molar_volume, density,
     heat_of_vaporization, exergy. Of each phase, the former where they have a meaning, and: fraction, mass_fraction, volume_fraction, Z,
-    molar_mass, H_residual, S_residual, G_residual, Cv, speed_of_sound, throttling_coefficient, thermal_expansion, isothermal_compressibility. Of each component in each phase: composition, mass_composition,
+    molar_mass, H_residual, S_residual, G_residual, Cv, speed_of_sound, throttling_coefficient, thermal_expansion, isothermal_compressibility, viscosity, kinematic_viscosity,
+    thermal_conductivity, thermal_diffusivity, prandtl_number, heat_capacity_ratio, surface_tension. Of each component in each phase: composition, mass_composition,
     ln_phi, fugacity, K.
     """
     from ..errors import InputError

@@ -11,7 +11,15 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from ..arguments import expect_fields
-from ..core.correlations import HeatCapacity, HeatOfVaporization, LiquidDensity, LnVaporPressure
+from ..core.correlations import (
+    HeatCapacity,
+    HeatOfVaporization,
+    LiquidConductivity,
+    LiquidDensity,
+    LiquidViscosity,
+    LnVaporPressure,
+    SurfaceTension,
+)
 from ..errors import InputError, UnknownComponentError
 from ..text import html
 from ..units import one_in_si, unit_of
@@ -60,6 +68,8 @@ class Component:
         Where below the melting point the solid changes its form, K, and the heat of that, J/mol.
     H_formation, G_formation : float, optional
         Of the ideal gas at 298.15 K, J/mol.
+    association_factor : float, optional
+        Of Chung's viscosity, for vapors with hydrogen bonds.
     dipole_moment : float, optional
         Of the gas, debye.
     uniquac_r, uniquac_q : float, optional
@@ -88,6 +98,12 @@ class Component:
         J/mol.
     liquid_heat_capacity : HeatCapacity, optional
         Of the saturated liquid.
+    liquid_viscosity : LiquidViscosity, optional
+        Pa s.
+    liquid_conductivity : LiquidConductivity, optional
+        W/(m K).
+    surface_tension : SurfaceTension, optional
+        N/m.
     sources : mapping of str to str, optional
         Where each constant and correlation came from.
     layers : mapping of str to str, optional
@@ -125,6 +141,7 @@ class Component:
     H_formation: float | None = None
     G_formation: float | None = None
     dipole_moment: float | None = None
+    association_factor: float | None = None
     uniquac_r: float | None = None
     uniquac_q: float | None = None
     segments: float | None = None
@@ -157,6 +174,9 @@ class Component:
     liquid_density: LiquidDensity | None = None
     heat_of_vaporization: HeatOfVaporization | None = None
     liquid_heat_capacity: HeatCapacity | None = None
+    liquid_viscosity: LiquidViscosity | None = None
+    liquid_conductivity: LiquidConductivity | None = None
+    surface_tension: SurfaceTension | None = None
     sources: Mapping[str, str] = field(default_factory=dict)
     layers: Mapping[str, str] = field(default_factory=dict)
     layer: str = _YOURS

@@ -14,7 +14,10 @@ from ..core.constants import CALORIE, R
 from ..core.correlations.contract import Correlation
 from ..core.correlations.heat_capacity import Hyperbolic, Polynomial, ReducedPolynomial
 from ..core.correlations.heat_of_vaporization import WatsonForm, watson
+from ..core.correlations.liquid_conductivity import RiedelConductivity, riedel_through, sato_riedel
 from ..core.correlations.liquid_density import PowerSeries, RackettForm, modified_rackett, rackett, rackett_through
+from ..core.correlations.liquid_viscosity import VogelForm
+from ..core.correlations.surface_tension import GuggenheimForm, guggenheim_through
 from ..core.correlations.vapor_pressure import Antoine, RiedelForm, Wagner, lee_kesler_vapor_pressure
 from ..errors import InputError, SleetfieldWarning
 from ..units import one_in_si
@@ -65,6 +68,7 @@ CONSTANTS = {
     "H_formation": Constant("molar_energy", "enthalpy of formation, ideal gas", signed=True),
     "G_formation": Constant("molar_energy", "Gibbs energy of formation, ideal gas", signed=True),
     "dipole_moment": Constant("dipole_moment", "dipole moment", signed=True),
+    "association_factor": Constant("fraction", "association factor of viscosity, Chung", signed=True),
     "uniquac_r": Constant("fraction", "UNIQUAC volume parameter"),
     "uniquac_q": Constant("fraction", "UNIQUAC area parameter"),
     "segments": Constant("fraction", "segments of a chain, PC-SAFT"),
@@ -149,6 +153,24 @@ CORRELATIONS = {
         },
     ),
     "liquid_heat_capacity": Quantity("liquid heat capacity", "J/(mol K)", _HEAT_CAPACITIES),
+    "liquid_viscosity": Quantity("liquid viscosity", "Pa s", {"vogel": _plain(VogelForm)}),
+    "liquid_conductivity": Quantity(
+        "liquid thermal conductivity",
+        "W/(m K)",
+        {
+            "riedel_through": lambda c, low, high, k: riedel_through(c[0], c[1], k["Tc"], low, high),
+            "riedel_form_of_conductivity": _plain(RiedelConductivity),
+            "sato_riedel": lambda c, low, high, k: sato_riedel(k["molar_mass"], k["Tb"], k["Tc"], low, high),
+        },
+    ),
+    "surface_tension": Quantity(
+        "surface tension",
+        "N/m",
+        {
+            "guggenheim_form": _plain(GuggenheimForm),
+            "guggenheim_through": lambda c, low, high, k: guggenheim_through(c[0], c[1], k["Tc"], low, high),
+        },
+    ),
 }
 """Every quantity that depends on temperature, in the order in which it is shown.
 
@@ -166,12 +188,16 @@ EQUATION_OF: dict[type[Correlation], str] = {
     RackettForm: "rackett_form",
     PowerSeries: "power_series",
     WatsonForm: "watson_form",
+    VogelForm: "vogel",
+    RiedelConductivity: "riedel_form_of_conductivity",
+    GuggenheimForm: "guggenheim_form",
 }
 """The name under which a correlation is written."""
 
 LENGTHS = {
     "antoine": 3, "riedel_form": 5, "wagner": 6, "lee_kesler": 0, "hyperbolic": 5, "rackett_form": 4, "power_series": 6, "rackett": 0,
-    "modified_rackett": 1, "rackett_through": 2, "watson": 2,
+    "modified_rackett": 1, "rackett_through": 2, "watson": 2, "vogel": 3, "riedel_through": 2, "sato_riedel": 0, "guggenheim_through": 2,
+    "riedel_form_of_conductivity": 2,
 }  # fmt: skip
 """How many coefficients an equation takes; the others take any number from one on."""
 

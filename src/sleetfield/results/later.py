@@ -21,6 +21,9 @@ class Later(Protocol):
     def other_states(self, state: Any) -> tuple[str, ...]:
         """In words: which other states have the quantities that a state was found by, where more than one can."""
 
+    def transport(self, batch: Any) -> Any:
+        """Viscosity, thermal conductivity and surface tension of every phase of every state."""
+
     def solutions(self, system: Mixture, kind: str, given: str, value: float, z: Any) -> tuple[Any, ...]:
         """Every stable bubble or dew point at a temperature (``given="T"``) or pressure (``"P"``), in rising order."""
 

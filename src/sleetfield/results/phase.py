@@ -15,6 +15,16 @@ if TYPE_CHECKING:
     from .state import State
 
 
+class Asked:
+    """A property that is worked out when it is asked for."""
+
+    def __set_name__(self, owner: type, name: str) -> None:
+        self.name = name
+
+    def __get__(self, phase: Phase, owner: type | None = None) -> float:
+        return float(phase.state.batch.of_phases(self.name)[0][phase.place])
+
+
 @dataclass(frozen=True, eq=False, repr=False)
 class Phase:
     """One phase of a state.
@@ -40,6 +50,10 @@ class Phase:
         phase's (NaN for the vapor itself).
     flow : float or None
         mol/s, where the feed's flow was given.
+    place : int
+        Which of the state's phases it is.
+    viscosity, kinematic_viscosity, thermal_conductivity, thermal_diffusivity, prandtl_number, heat_capacity_ratio, surface_tension : float
+        Pa s; m2/s; W/(m K); m2/s; a liquid's against the vapor, N/m. Worked out when they are asked for; `State.transport` says how.
     state : State
         The state that it is a phase of.
 
@@ -73,6 +87,7 @@ class Phase:
     fugacity: dict[str, float]
     K: dict[str, float]
     flow: float | None
+    place: int
     state: State = field(repr=False)
 
     def __repr__(self) -> str:
@@ -84,6 +99,9 @@ class Phase:
         number = next(k for k, phase in enumerate(self.state.phases) if phase.composition == self.composition)
         frame = self.state.summary_frame()
         return html(f"{self.kind} of {self.state.title()}", frame[[frame.columns[1 + number]]], [])
+
+    viscosity, kinematic_viscosity, thermal_conductivity, thermal_diffusivity = Asked(), Asked(), Asked(), Asked()
+    prandtl_number, heat_capacity_ratio, surface_tension = Asked(), Asked(), Asked()
 
     @property
     def flows(self) -> dict[str, float] | None:

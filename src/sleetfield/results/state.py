@@ -26,7 +26,8 @@ from .columns import frame, records
 from .later import Later
 from .phase import Phase
 from .state_columns import LOOSE, batch_notes, state_columns
-from .state_properties import OVERALL, PER_COMPONENT, PER_PHASE, OfEachWhole, OfWhole
+from .state_properties import OVERALL, PER_COMPONENT, PER_PHASE, TRANSPORT, OfEachWhole, OfWhole
+from .transport import Transport, TransportTable
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -167,8 +168,14 @@ class StateBatch(Result):
         return self.result.x @ self.system.molar_mass
 
     def of_phases(self, name: str) -> Array:
-        """A property of `PER_PHASE` or `PER_COMPONENT` for each phase ``(N, F)`` or ``(N, F, C)``."""
-        return (PER_PHASE[name] if name in PER_PHASE else PER_COMPONENT[name]).of(self)
+        """A property of `PER_PHASE`, `TRANSPORT` or `PER_COMPONENT` for each phase ``(N, F)`` or ``(N, F, C)``."""
+        return {**PER_PHASE, **TRANSPORT, **PER_COMPONENT}[name].of(self)
+
+    @cached_property
+    def transport(self) -> Transport:
+        """Viscosity, thermal conductivity and surface tension of the phases."""
+        found: Transport = self.later.transport(self)
+        return found
 
     def exergy(self, T: Any = "25 degC", P: Any = "1 atm") -> Array:
         """Work to be had from a stream on its way to a dead state at ``T``, ``P``, J/mol ``(N,)``: H - H₀ - T₀(S - S₀).
@@ -388,8 +395,28 @@ class State(Result):
             by_component = {name: dict(zip(names, values[name][k].tolist(), strict=True)) for name in PER_COMPONENT}
             kind = _KINDS[min(int(self.batch.result.kinds[0, k]), int(SOLID))]
             flow = None if self.flow is None else self.flow * own["fraction"]
-            phases.append(Phase(kind=kind, flow=flow, state=self, **own, **by_component))  # type: ignore[arg-type]
+            phases.append(Phase(kind=kind, flow=flow, place=k, state=self, **own, **by_component))  # type: ignore[arg-type]
         return tuple(phases)
+
+    @property
+    def transport(self) -> TransportTable:
+        """Viscosity, thermal conductivity, surface tension and what goes with them, of each phase, with methods and their usual errors.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> drum = sl.System(["n-hexane", "toluene"], eos="PR", units="metric").flash([0.5, 0.5], T="90 degC", P="1 atm")
+        >>> float(drum.transport.values["viscosity"].round(6)[0])
+        8e-06
+
+        """
+        solids = [i for i, p in enumerate(self.phases) if p.kind == "solid"]
+        kept = [i for i in range(self.n_phases) if i not in solids]
+        values = {name: self.batch.of_phases(name)[0][kept] for name in TRANSPORT}
+        found = self.batch.transport
+        return TransportTable(
+            self.system, self.T, self.P, tuple(self.phases[i].kind for i in kept), values, found.methods, found.remarks
+        )
 
     @property
     def notes(self) -> list[str]:

@@ -210,5 +210,33 @@ PER_COMPONENT: dict[str, Property] = {
 }
 """Of each component in each phase ``(N, F, C)``."""
 
-PROPERTIES = tuple(dict.fromkeys(("n_phases", *OVERALL, *PER_PHASE, *PER_COMPONENT, "exergy")))
+
+def _density(b: StateBatch) -> Array:
+    return np.asarray(b.phase_molar_mass / b.phase_volume)
+
+
+def _mass_Cp(b: StateBatch) -> Array:
+    return np.asarray(b.phase_properties.Cp / b.phase_molar_mass)
+
+
+def _heat_capacity_ratio(b: StateBatch) -> Array:
+    return np.asarray(b.phase_properties.Cp / _cv(b))
+
+
+TRANSPORT: dict[str, Property] = {
+    "viscosity": Property("viscosity", lambda b: b.transport.viscosity, "viscosity"),
+    "kinematic_viscosity": Property("kinematic_viscosity", lambda b: b.transport.viscosity / _density(b), "viscosity over density"),
+    "thermal_conductivity": Property("thermal_conductivity", lambda b: b.transport.thermal_conductivity, "thermal conductivity"),
+    "thermal_diffusivity": Property(
+        "kinematic_viscosity", lambda b: b.transport.thermal_conductivity / (_density(b) * _mass_Cp(b)), "thermal diffusivity"
+    ),
+    "prandtl_number": Property(
+        "fraction", lambda b: _mass_Cp(b) * b.transport.viscosity / b.transport.thermal_conductivity, "Prandtl number"
+    ),
+    "heat_capacity_ratio": Property("fraction", _heat_capacity_ratio, "Cp over Cv"),
+    "surface_tension": Property("surface_tension", lambda b: b.transport.surface_tension, "surface tension of a liquid"),
+}
+"""Of each phase ``(N, F)``, worked out where they are asked for."""
+
+PROPERTIES = tuple(dict.fromkeys(("n_phases", *OVERALL, *PER_PHASE, *TRANSPORT, *PER_COMPONENT, "exergy")))
 """Every property that a table can have."""

@@ -1,5 +1,23 @@
 """Temperature correlations of pure components: one file each, all behind `Correlation`."""
 
-from .contract import Correlation, HeatCapacity, HeatOfVaporization, LiquidDensity, LnVaporPressure
+from .contract import (
+    Correlation,
+    HeatCapacity,
+    HeatOfVaporization,
+    LiquidConductivity,
+    LiquidDensity,
+    LiquidViscosity,
+    LnVaporPressure,
+    SurfaceTension,
+)
 
-__all__ = ["Correlation", "HeatCapacity", "HeatOfVaporization", "LiquidDensity", "LnVaporPressure"]
+__all__ = [
+    "Correlation",
+    "HeatCapacity",
+    "HeatOfVaporization",
+    "LiquidConductivity",
+    "LiquidDensity",
+    "LiquidViscosity",
+    "LnVaporPressure",
+    "SurfaceTension",
+]

@@ -132,3 +132,15 @@ class LiquidDensity(Correlation):
 
 class HeatOfVaporization(Correlation):
     """Heat of vaporization, J/mol, against T. Outside the range the equation itself goes on; from the critical temperature on it is zero."""
+
+
+class LiquidViscosity(Correlation):
+    """Viscosity of a liquid, Pa s, against T. Outside the range its logarithm goes on as a straight line in 1/T."""
+
+
+class SurfaceTension(Correlation):
+    """Surface tension of a liquid under its own vapor, N/m, against T; zero from the critical temperature on."""
+
+
+class LiquidConductivity(Correlation):
+    """Thermal conductivity of a liquid, W/(m K), against T."""

@@ -1,0 +1,1 @@
+"""Viscosity, thermal conductivity and surface tension of mixtures: one method a file, arrays in, arrays out."""
