@@ -29,6 +29,7 @@ from .calculations import stability as stabilities
 from .components import Component
 from .components.component_list import ComponentList
 from .composition import Composition, names_unmixed
+from .errors import InputError
 from .mixture import Mixture
 from .recipes import recipe_of, settled
 from .recipes.solid_compound import SolidCompound
@@ -53,6 +54,7 @@ from .results.solid_point import SolidLine, SolidPoint
 from .results.solubility import Solubility
 from .results.state import DEFAULT_PROPERTIES, State, StateBatch
 from .results.ternary_diagram import BoilingMap, LiquidMap
+from .results.transport import TransportTable
 from .specified import value_of, values_of
 
 if TYPE_CHECKING:
@@ -432,6 +434,23 @@ class System(Mixture):
         """
         found: Saturation | SaturationBatch = saturations.dew(self, z, T=T, P=P, basis=basis)
         return found
+
+    @guarded
+    def transport(self, z: Composition, *, T: Any, P: Any, basis: str = "mole") -> TransportTable:
+        """Viscosity, thermal conductivity, surface tension and what goes with them, of each phase of a flash at T and P; any state has them as ``state.transport``.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> line = sl.System(["methane", "propane"], eos="PR", units="metric")
+        >>> float(line.transport([0.9, 0.1], T="20 degC", P="40 bar").values["viscosity"][0].round(7))
+        1.12e-05
+
+        """
+        state = flashing.flash(self, z, T=T, P=P, basis=basis)
+        if not isinstance(state, State):
+            raise InputError("transport is of one state; over lists, table(..., properties=['viscosity', ...]) has it.")
+        return state.transport
 
     @guarded
     def excess(self, x: Composition, *, T: Any, basis: str = "mole") -> Excess:

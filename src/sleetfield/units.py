@@ -40,7 +40,7 @@ DIMENSIONS: dict[str, tuple[str, str, str]] = {
     "by_temperature": ("1/K", "1/K", "1/delta_degF"),
     "by_pressure": ("1/Pa", "1/bar", "1/psi"),
     "viscosity": ("Pa s", "mPa s", "cP"),
-    "kinematic_viscosity": ("m2/s", "mm2/s", "cSt"),
+    "kinematic_viscosity": ("m2/s", "mm2/s", "mm2/s"),
     "thermal_conductivity": ("W/(m K)", "W/(m K)", "Btu/(h ft degR)"),
     "surface_tension": ("N/m", "mN/m", "dyn/cm"),
     "molecular_length": ("m", "angstrom", "angstrom"),
@@ -67,7 +67,7 @@ _SIZES: dict[str, float] = {
     **{"J/(mol K)": 1.0, "kJ/(kmol K)": 1.0, "Btu/(lbmol degR)": _BTU * 1.8 / (1e3 * _POUND)},
     **{"m/s": 1.0, "ft/s": _FOOT, "K/Pa": 1.0, "K/bar": 1e-5, "delta_degF/psi": 1.0 / (1.8 * _PSI)},
     **{"1/K": 1.0, "1/delta_degF": 1.8, "1/Pa": 1.0, "1/bar": 1e-5, "1/psi": 1.0 / _PSI},
-    **{"Pa s": 1.0, "mPa s": 1e-3, "cP": 1e-3, "m2/s": 1.0, "mm2/s": 1e-6, "cSt": 1e-6},
+    **{"Pa s": 1.0, "mPa s": 1e-3, "cP": 1e-3, "m2/s": 1.0, "mm2/s": 1e-6},
     **{"W/(m K)": 1.0, "Btu/(h ft degR)": _BTU * 1.8 / (3600.0 * _FOOT), "N/m": 1.0, "mN/m": 1e-3, "dyn/cm": 1e-3},
     **{"m": 1.0, "angstrom": 1e-10, "Pa m^6/mol^2": 1.0, "debye": 1.0, "Pa^0.5": 1.0, "MPa^0.5": 1e3, "": 1.0},
 }
@@ -91,7 +91,7 @@ _USUAL = {
 
 _LONGEST = 40
 """Letters of a unit."""
-_PRETTY = {"degC": "°C", "degF": "°F", "delta_degF": "°F", "degR": "°R", "m3": "m³", "ft3": "ft³"}
+_PRETTY = {"degC": "°C", "degF": "°F", "delta_degF": "°F", "degR": "°R", "m3": "m³", "ft3": "ft³", "m2": "m²", "mm2": "mm²"}
 _NUMBER = re.compile(r"(?a)\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*(.*?)\s*")
 _ABSOLUTE = re.compile(r"(?i)^(bar|psi|kpa|mpa|pa|kg/cm2|ata)\s*(?:\(?a(?:bs)?(?:olute)?\)?)?$")
 """Pressures as people write that they are absolute: bara, psia, bar(a), bar abs."""
@@ -132,6 +132,8 @@ def registry() -> pint.UnitRegistry[Any]:
     units.define("scfm = scf / minute = SCFM")
     units.define("scfh = scf / hour = SCFH")
     # volumes at the feed's own temperature and pressure
+    units.define("m2 = meter ** 2")
+    units.define("mm2 = millimeter ** 2")
     units.define("gpm = gallon / minute = GPM")
     units.define("bpd = oil_barrel / day = BPD")
     units.define("bbl = oil_barrel")

@@ -14,7 +14,7 @@ from ..core.correlations.liquid_conductivity import sato_riedel
 from ..core.correlations.liquid_density import generalized_rackett
 from ..core.estimates import brock_bird
 from ..core.models.contract import LIQUID, VAPOR
-from ..core.transport import chung, liquids, lohrenz
+from ..core.transport import chung, liquids, lohrenz, water
 from ..core.transport import parachor as parachors
 from ..core.transport.constants import TransportConstants
 from ..mixture import Mixture
@@ -27,15 +27,17 @@ Array = NDArray[np.float64]
 
 _HOTTEST = 0.98
 """Of the critical temperature: beyond it a component has no pure liquid to speak of."""
+_ALONE = 0.9999
 _SHARE = 0.03
 """What a liquid may have of components whose liquid nothing is known of, for it still to be one of pure liquids."""
-_REFERENCE = 0.6
-"""Of the critical temperature: where parachors are taken from."""
+_REFERENCE = 0.7
+"""Of the critical temperature: up to it a pure liquid is what parachors are taken from."""
 
 GAS = "gas: Chung and others (1988), viscosity to 3 %, conductivity to 6 %; dense gas to 10 %; hydrogen, ammonia and steam to 10 and 35 %"
 MIXED = "liquid viscosity: Grunberg and Nissan (1949) from the pure liquids, to 20 %; of water with organics to a factor of three"
 DENSE = "liquid viscosity: Lohrenz, Bray and Clark (1964) by density, to 20 % of hydrocarbons, to a factor of two of others"
 CONDUCTIVITY = "liquid conductivity: Li (1976) from the pure liquids, to 10 %; where these are estimated to 30 %, of ammonia and alcohols to a factor of two"
+STEAM = "water and steam: IAPWS R12-08 and R15-11, to 2 %, but for the critical region"
 SURFACE = "surface tension: parachors (Weinaug and Katz, 1943), to 6 %; of water with organics it is too high"
 
 
@@ -61,6 +63,11 @@ def transport(batch: StateBatch) -> Transport:
             said += [*words, CONDUCTIVITY, SURFACE]
             remarks = of.remarks(x[~gas].max(axis=0), MIXED in words)
         surface = _surfaces(batch, of, there)
+        steam = of.steam(x, gas)
+        if steam.any():
+            density = rho[steam] * float(x[steam][0] @ system.molar_mass)
+            viscosity[steam], conductivity[steam] = water.viscosity(T[steam], density), water.conductivity(T[steam], density)
+            said = [STEAM, *(words for words in said if not steam.all() or words == SURFACE)]
 
     def spread(values: Array) -> Array:
         full = np.full((n, f), np.nan)
@@ -80,7 +87,12 @@ def _surfaces(batch: StateBatch, of: _Of, there: NDArray[np.bool_]) -> Array:
     for k in range(f):
         rows = np.flatnonzero(there[:, k] & (batch.result.kinds[:, k] == LIQUID))
         if rows.size:
-            surface[rows, k] = parachors.surface_tension(of.parachors, x[rows, k], rho[rows, k], y[rows], rho_vapor[rows])
+            own, densities = of.parachors(batch.T[rows])
+            # where the pure liquids are known, their volumes are nearer to the truth than many an equation's
+            known = np.where(x[rows, k] > 0.0, batch.T[rows, None] < _REFERENCE * of.constants.Tc, True).all(axis=1)
+            added = 1.0 / np.where(x[rows, k] > 0.0, x[rows, k] / densities, 0.0).sum(axis=1)
+            rho_liquid = np.where(known, added, rho[rows, k])
+            surface[rows, k] = parachors.surface_tension(own, x[rows, k], rho_liquid, y[rows], rho_vapor[rows])
     return surface
 
 
@@ -93,7 +105,13 @@ class _Of:
         dipole, association = (np.array([getattr(c, key) or 0.0 for c in who]) for key in ("dipole_moment", "association_factor"))
         self.constants = TransportConstants(system.molar_mass, Tc, Pc, critical_volumes(who), omega, dipole, association)
         self.Tb = np.array([c.Tb if c.Tb is not None else _boiling(c) for c in who])
-        self.parachors = self._parachors()
+
+    def steam(self, x: Array, gas: NDArray[np.bool_]) -> NDArray[np.bool_]:
+        """Which phases are steam, or water whose density is the reference equation's ``(N,)``."""
+        if "water" not in self.system.names:
+            return np.zeros(len(x), dtype=bool)
+        alone = x[:, self.system.names.index("water")] > _ALONE
+        return np.asarray(alone & (gas | (self.system.eos == "reference")))
 
     def ideal_Cv(self, T: Array, x: Array) -> Array:
         """J/(mol K) ``(N,)``; NaN where a heat capacity is not known of what is there."""
@@ -138,17 +156,18 @@ class _Of:
         volumes = 1.0 / self._pure("liquid_density", T, lambda c, at: _rackett(c).value(at))
         return liquids.li(x, self._pure("liquid_conductivity", T, estimated), volumes)
 
-    def _parachors(self) -> Array:
-        found = []
+    def parachors(self, T: Array) -> tuple[Array, Array]:
+        """Parachors of the components, and densities of their liquids, mol/m3 ``(N, C)``, at ``T`` or what is next to it below the critical temperatures."""
+        sigmas, densities = [], []
         for c, Tb in zip(self.system.components, self.Tb, strict=True):
             assert c.Tc is not None and c.Pc is not None  # noqa: PT018
-            T = np.array([_REFERENCE * c.Tc])
-            sigma = (
-                brock_bird.surface_tension(T, float(Tb), c.Tc, c.Pc) if c.surface_tension is None else c.surface_tension.value(T)
+            at = np.minimum(T, _REFERENCE * c.Tc)
+            sigmas.append(
+                brock_bird.surface_tension(at, float(Tb), c.Tc, c.Pc) if c.surface_tension is None else c.surface_tension.value(at)
             )
-            density = (_rackett(c) if c.liquid_density is None else c.liquid_density).value(T)
-            found.append(parachors.parachors(sigma, density)[0])
-        return np.array(found)
+            densities.append((_rackett(c) if c.liquid_density is None else c.liquid_density).value(at))
+        sigma, density = np.stack(sigmas, axis=1), np.stack(densities, axis=1)
+        return parachors.parachors(sigma, density), density
 
     def remarks(self, most: Array, mixed: bool) -> list[str]:
         """Of which components, that liquids have ``most (C,)`` of, the pure liquids are estimated; their viscosities only matter to those that are ``mixed``."""

@@ -19,5 +19,5 @@ def transport(
     T: Annotated[str, typer.Option("--T", help="Temperature: '30degC'.")],
     P: Annotated[str, typer.Option("--P", help="Absolute pressure.")],
 ) -> Any:
-    """Viscosity, thermal conductivity, surface tension and what goes with them, of each phase of a flash; table --property has them over lists."""
-    return system.flash(z, T=T, P=P, basis=given.basis.value).transport
+    """Viscosity, thermal conductivity, surface tension and what goes with them, of each phase of a flash; a property table has them over lists."""
+    return system.transport(z, T=T, P=P, basis=given.basis.value)

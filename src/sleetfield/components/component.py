@@ -30,7 +30,7 @@ IDENTITY = ("formula", "cas", "aliases", "smiles", "inchi_key")
 """What names a component, besides its name."""
 
 _YOURS = "given in code"
-_AUTHORS = ("antoine", "riedel", "wagner", "rackett", "watson")
+_AUTHORS = ("antoine", "riedel", "wagner", "rackett", "watson", "vogel", "guggenheim")
 
 
 class Row(NamedTuple):
