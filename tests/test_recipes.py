@@ -47,7 +47,8 @@ OWN = sl.Component(
 )
 
 SYSTEMS = {
-    **{f"{eos}": lambda eos=eos: sl.System([*GAS[:3], OWN], eos=eos, kij={("methane", "sleetane"): 0.0123}) for eos in names_of("eos") if eos not in OWN_FAMILIES},
+    **{f"{eos}": lambda eos=eos: sl.System([*GAS[:3], OWN], eos=eos, kij={("methane", "sleetane"): 0.0123}) for eos in names_of("eos") if eos not in (*OWN_FAMILIES, "reference")},
+    "reference": lambda: sl.System(["water"], eos="reference"),
     "PR with water": lambda: sl.System(["carbon dioxide", "methane", "water"], eos="PR"),
     "PR flexible": lambda: sl.System(GAS, eos="PR", alpha="Twu", translation="density", lij={("methane", "propane"): 0.01}, kij={("methane", "propane"): (0.01, -0.02, 0.003)}),
     "SRK Mathias-Copeman": lambda: sl.System(GAS, eos="SRK", alpha="Mathias-Copeman", translation="Peneloux", kij="estimated", units="US"),

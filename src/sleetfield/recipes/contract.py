@@ -55,6 +55,8 @@ class Recipe(ABC):
     non_ideal: ClassVar[bool] = True
     """Whether saturated vapors have fugacity coefficients other than one."""
     registered: ClassVar[dict[str, dict[str, type[Recipe]]]] = {}
+    of_one_component: ClassVar[bool] = False
+    """Whether it is of pure substances alone."""
     """Classes by role and name, in the order that they were made."""
 
     def __init_subclass__(cls, name: str = "", **rest: Any) -> None:
@@ -194,7 +196,8 @@ class VaporModel(Recipe):
 def names_of(role: str) -> list[str]:
     """What families of a role are called; an equation of state may describe a vapor too."""
     own = list(Recipe.registered.get(role, {}))
-    return [*own, *Recipe.registered.get("eos", {})] if role == "vapor" else own
+    equations = Recipe.registered.get("eos", {})
+    return [*own, *(name for name, family in equations.items() if not family.of_one_component)] if role == "vapor" else own
 
 
 ALIASES = {

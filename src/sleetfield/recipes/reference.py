@@ -33,6 +33,7 @@ class Reference(EquationOfState, name="reference"):
     symbols = ()
     needs = ("Tc", "Pc", "omega")
     takes = ()
+    of_one_component = True
 
     def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
         """None: the equation is what it is.
