@@ -16,6 +16,7 @@ from .calculations import critical as criticals
 from .calculations import dilution as dilutions
 from .calculations import envelope as envelopes
 from .calculations import excess as excesses
+from .calculations import heating_value as heating_values
 from .calculations import liquid_split as liquid_splits
 from .calculations import parameters as parameter_tables
 from .calculations import pure as pures
@@ -34,6 +35,7 @@ from .results.critical import CriticalPoint, StabilityTest
 from .results.dilution import Dilution
 from .results.envelope import Envelope
 from .results.excess import Excess
+from .results.heating_value import HeatingValue
 from .results.interactions import Interactions
 from .results.liquid_split import LiquidSplit
 from .results.parameters import ParameterTable
@@ -440,6 +442,27 @@ class System(SolidCalls):
         if not isinstance(state, State):
             raise InputError("transport is of one state; over lists, table(..., properties=['viscosity', ...]) has it.")
         return state.transport
+
+    @guarded
+    def heating_value(self, z: Composition, *, T: Any = "15 degC", P: Any = "1 atm", basis: str = "mole") -> HeatingValue:
+        """Gross and net heating value of a fuel, burnt at 25 °C, by mole, mass and volume at T and P, and its Wobbe index.
+
+        Raises
+        ------
+        UnknownComponentError
+            If there is no enthalpy of formation of something in it.
+        InputError
+            If something in it has other elements than carbon, hydrogen, sulfur, oxygen and nitrogen.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> gas = sl.System(["methane", "nitrogen"], eos="PR", units="metric")
+        >>> print(gas.heating_value([0.95, 0.05]).in_short())
+        50.844 MJ/kg gross, 45.82 MJ/kg net; Wobbe index 47.274 MJ/m³; 0.5757 times as dense as air.
+
+        """
+        return heating_values.heating_value(self, z, T, P, basis)
 
     @guarded
     def excess(self, x: Composition, *, T: Any, basis: str = "mole") -> Excess:

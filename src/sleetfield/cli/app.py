@@ -23,6 +23,7 @@ from . import (
     fit_pure,
     flash,
     flash_file,
+    heating_value,
     heavy_ends,
     interactions,
     k_values,
@@ -77,6 +78,7 @@ app.command("regress", cls=Told, epilog=regress.EXAMPLE)(regress.regress)
 app.command("rank-models", cls=Told, epilog=regress.RANK_EXAMPLE)(regress.rank_models)
 app.command("check", cls=Told, epilog=check.EXAMPLE)(check.check)
 app.command("flash", cls=Told, epilog=flash.EXAMPLE)(flash.flash)
+app.command("heating-value", cls=Told, epilog=heating_value.EXAMPLE)(heating_value.heating_value)
 app.command("transport", cls=Told, epilog=transport.EXAMPLE)(transport.transport)
 app.command("bubble", cls=Told, epilog=saturation.BUBBLE_EXAMPLE)(saturation.bubble)
 app.command("dew", cls=Told, epilog=saturation.DEW_EXAMPLE)(saturation.dew)
