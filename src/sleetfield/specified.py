@@ -92,6 +92,23 @@ def value_of(value: Any, name: str) -> float:
     return float(found)
 
 
+def marked_states(marks: Mapping[str, tuple[Any, Any]] | None) -> dict[str, tuple[float, float]]:
+    """Points to mark in a figure: T and P in SI by name.
+
+    Raises
+    ------
+    InputError
+        If a temperature or a pressure is none.
+
+    Examples
+    --------
+    >>> marked_states({"drum": ("-20 degC", "20 bar")})
+    {'drum': (253.15, 2000000.0)}
+
+    """
+    return {name: (value_of(T, "T"), value_of(P, "P")) for name, (T, P) in (marks or {}).items()}
+
+
 def series_of(given: Mapping[str, str | None]) -> dict[str, Array]:
     """`series` of every quantity that is given, by name."""
     return {name: series(text, DIMENSIONS[name], name) for name, text in given.items() if text}
@@ -99,6 +116,21 @@ def series_of(given: Mapping[str, str | None]) -> dict[str, Array]:
 
 MOST = 1_000_000
 """Values of a range."""
+
+MOST_OF_A_CURVE = 100_000
+
+
+def check_points(count: int) -> None:
+    """Of a number of points of a curve.
+
+    Raises
+    ------
+    InputError
+        If they make no curve, or are more than anyone draws.
+    """
+    if not 5 <= count <= MOST_OF_A_CURVE:
+        raise InputError(f"points is {short(count)}; a curve takes 5 to {MOST_OF_A_CURVE}.")
+
 
 _RANGE = re.compile(r"\s*(.+?)\s+to\s+(.+?)\s+in\s+(\d+)\s*")
 _UNIT = re.compile(r"\s*[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?\s*(.*?)\s*")

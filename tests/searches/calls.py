@@ -48,6 +48,11 @@ SLEET_P = sl.Component(
 ENVELOPE = GAS.envelope([0.7, 0.2, 0.1])
 TABLE = GAS.table([0.7, 0.2, 0.1], T=[250.0, 260.0], P=[1e6, 2e6])
 
+FROST = sl.System(["hydrogen", "carbon dioxide", "water"], eos="PR")
+WET = sl.System(["methane", "propane", "water"], eos="SRK")
+CRYSTALS = sl.System(["naphthalene", "benzene", "n-hexane"], liquid="ideal")
+COMPOUND = sl.SolidCompound({"naphthalene": 1, "benzene": 1}, melting_T=320.0, heat_of_fusion=2e4)
+
 
 def calculation(system):
     return system.flash([0.7, 0.2, 0.1], T=260.0, P=2e6)
@@ -202,6 +207,21 @@ CALLS = {
         {"components": ["carbon dioxide", "n-dodecane"], "eos": "PR", "kij": "predicted"},
     ]),
     "virial": (sl.System, [{"components": ["ethanol", "water"], "liquid": "ideal", "vapor": "virial", "virial": {("ethanol", "ethanol"): -1e-3}}]),
+    "freezing": (FROST.freezing, [{"z": [0.5, 0.3, 0.2], "P": 5e5, "T": None, "basis": "mole", "brine": None}, {"z": [0.5, 0.3, 0.2], "T": 200.0}, {"z": [0.5, 0.3, 0.2], "P": [1e5, 5e5], "brine": {"NaCl": "5 %"}}]),
+    "hydrate": (WET.hydrate, [{"z": [0.8, 0.1, 0.1], "P": 4e6, "T": None, "basis": "mole", "brine": None}, {"z": [0.8, 0.1, 0.1], "T": 280.0}, {"z": [0.8, 0.1, 0.1], "P": 4e6, "brine": {"NaCl": 1.0}}]),
+    "hydrate_amount": (WET.hydrate_amount, [{"z": [0.8, 0.1, 0.1], "T": 275.0, "P": 4e6, "basis": "mole"}]),
+    "inhibitor_dose": (sl.System(["methane", "methanol", "water"], eos="SRK").inhibitor_dose, [{"inhibitor": "methanol", "z": [0.9, 0.0, 0.1], "T": 275.0, "P": 6e6, "basis": "mole"}]),
+    "distance": (WET.hydrate([0.8, 0.1, 0.1], P=[1e6, 4e6, 8e6]).distance, [{"T": 280.0, "P": 3e6}]),
+    "solid line": (WET.hydrate([0.8, 0.1, 0.1], P=[1e6, 4e6]).plot, [{"ax": None, "units": None, "log": True, "marks": {"here": (280.0, 2e6)}, "beside": None}]),
+    "solubility": (CRYSTALS.solubility, [{"solid": "naphthalene", "solvent": {"benzene": 0.4, "n-hexane": 0.6}, "T": [290.0, 310.0], "P": 1e5, "basis": "mole"}, {"solid": "naphthalene", "solvent": "benzene"}]),
+    "implied_by_solubility": (CRYSTALS.implied_by_solubility, [{"parameter": "fusion_H naphthalene", "solid": "naphthalene", "solvent": "benzene", "x": 0.29, "T": 298.15, "P": 1e5, "basis": "mole"}]),
+    "melting_diagram": (CRYSTALS.melting_diagram, [{"first": "naphthalene", "second": "benzene", "P": 1e5, "points": 11, "compounds": ()}, {"first": "naphthalene", "second": "benzene", "points": 7, "compounds": [COMPOUND]}]),
+    "SolidCompound": (sl.SolidCompound, [{"parts": {"naphthalene": 1, "benzene": 2}, "melting_T": 300.0, "heat_of_fusion": 2e4, "name": ""}]),
+    "melting by": (lambda **given: CRYSTALS.melting_diagram("naphthalene", "benzene", points=7, compounds=[sl.SolidCompound(**given)]), [{"parts": {"naphthalene": 1, "benzene": 2}, "melting_T": 300.0, "heat_of_fusion": 2e4}]),
+    "freezing_map": (CRYSTALS.freezing_map, [{"P": 1e5}]),
+    "transport": (GAS.transport, [{"z": Z3, "T": 260.0, "P": 2e6, "basis": "mole"}]),
+    "heating_value": (GAS.heating_value, [{"z": Z3, "T": 288.15, "P": 1e5, "basis": "mole"}]),
+    "steam": (sl.System(["water"], eos="reference").flash, [{"z": [1.0], "T": 450.0, "P": 1e5}, {"z": [1.0], "P": 1e5, "vapor_fraction": 0.3}]),
     "to_frame": (GAS.flash(Z3, T=[250.0, 260.0], P=1e6).to_frame, [{"units": "SI", "properties": ["H", "S"]}]),
 }  # fmt: skip
 NUMBERS = {
@@ -227,7 +247,7 @@ NUMBERS = {
     "T_max",
 }
 """Arguments in which nothing of `NONSENSE` may pass."""
-SLOW = {"check", "boiling_map", "liquid_map", "envelope", "regress", "consistency", "advise", "azeotropes"}
+SLOW = {"freezing_map", "steam", "check", "boiling_map", "liquid_map", "envelope", "regress", "consistency", "advise", "azeotropes"}
 
 
 HANGS = 300

@@ -18,6 +18,7 @@ from ..errors import InputError
 from ..measurements import read_columns
 from ..mixture import Mixture
 from ..results.binary_diagram import BinaryDiagram, LiquidCurves, Measured, ThreePhaseLine
+from ..specified import check_points
 from ..units import to_si
 from . import azeotropes
 from .boiling_line import boiling_line, spaced
@@ -65,8 +66,7 @@ def diagram(system: Mixture, kind: str, names: list[str], T: Any, P: Any, points
     fixed = {"Txy": "P", "Pxy": "T", "pressures": "T", "Gmix": "T", "excess": "T"}.get(kind, given)
     if fixed != given:
         raise InputError(f"A {kind} diagram is at given {fixed}, not {given}.")
-    if points < 5:
-        raise InputError(f"points is {points}; a curve takes at least 5.")
+    check_points(points)
     measured = _measured(data)
     with np.errstate(all="ignore"):
         if kind in BOILING or given == "P":

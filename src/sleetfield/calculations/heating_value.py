@@ -57,9 +57,10 @@ def heating_value(system: Mixture, z: Composition, T: Any, P: Any, basis: str) -
     molar = np.array([float(x @ gross), float(x @ (gross - _CONDENSED * water))])
     found = flash(system.fluids, values["T"], values["P"], batch)
     gas = bool(found.n_phases[0] == 1 and found.kinds[0, 0] == VAPOR)
-    volume = (float(found.Z[0, 0]) if gas else 1.0) * R * at_T / at_P
+    Z = float(found.Z[0, 0]) if gas else 1.0
+    volume = Z * R * at_T / at_P
     mass = float(system.mean_molar_mass(batch)[0])
-    density = mass / volume / (_AIR * at_P / (_Z_AIR * R * at_T))
+    density = mass / _AIR * _Z_AIR / Z
     remarks = (
         [] if gas else ["It is not all gas at the temperature and pressure of its volume: volumes are those of the ideal gas."]
     )

@@ -16,7 +16,7 @@ from ..errors import CalculationError, InputError
 from ..mixture import Mixture
 from ..recipes.solid_compound import SolidCompound
 from ..results.melting_diagram import MeltingDiagram, Monotectic, TwoSolids
-from ..specified import values_of
+from ..specified import check_points, values_of
 from .boiling_line import spaced
 from .solid_points import solids_of
 
@@ -33,8 +33,7 @@ def melting_diagram(system: Mixture, names: list[str], P: Any, points: int, comp
     names = names or list(system.names)
     if len(names) != 2:
         raise InputError("A melting diagram is of two components; name them: melting_diagram(first, second).")
-    if points < 5:
-        raise InputError(f"points is {points}; a curve takes at least 5.")
+    check_points(points)
     (pressure,) = np.atleast_1d(values_of(P, "P")) if np.ndim(values_of(P, "P")) == 0 else (None,)
     if pressure is None:
         raise InputError("A melting diagram is at one pressure; call it once for each.")

@@ -57,13 +57,13 @@ def marked(entry: str) -> tuple[str, tuple[float, float]]:
         If it is none.
     """
     from ..errors import InputError
-    from ..units import one_in_si
+    from ..specified import value_of
 
     name, _, condition = entry.rpartition(":")
     T, comma, P = condition.partition(",")
     if not comma:
         raise InputError(f"--mark {entry!r} is not understood. Write it like 'line: -25degC, 45bar'.")
-    return name.strip() or "point", (one_in_si(T.strip(), "temperature", "T"), one_in_si(P.strip(), "pressure", "P"))
+    return name.strip() or "point", (value_of(T.strip(), "T"), value_of(P.strip(), "P"))
 
 
 Phases = Annotated[

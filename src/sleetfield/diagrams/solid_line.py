@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from ..core.arrays import Array
-from ..units import from_si, one_in_si
+from ..units import from_si
 from .labels import place, write_along
 from .style import INK, MARKS, SOLIDS, Drawn, axis_label, finish, full_title, logarithmic, mole_fraction, new_axes
 
@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 _BETWEEN = 20
 
 
-def draw_solid_line(line: Drawn, ax: Axes | None, units: str, log: bool, marks: Mapping[str, tuple[Any, Any]]) -> Axes:
+def draw_solid_line(line: Drawn, ax: Axes | None, units: str, log: bool, marks: Mapping[str, tuple[float, float]]) -> Axes:
     """Pressure against temperature; where feeds differ, temperature or pressure against the share of the first component."""
     ax = ax if ax is not None else new_axes()
     over_something = ax.has_data()
@@ -36,7 +36,7 @@ def draw_solid_line(line: Drawn, ax: Axes | None, units: str, log: bool, marks: 
         ax.plot(x, y, **style)
         along.append(write_along(ax, x, y, solid, style["color"], 0.5))
     for name, (at_T, at_P) in marks.items():
-        at = [float(from_si(one_in_si(v, d, n), d, units)) for v, d, n in ((at_T, "temperature", "T"), (at_P, "pressure", "P"))]
+        at = [float(from_si(v, d, units)) for v, d in ((at_T, "temperature"), (at_P, "pressure"))]
         ax.plot(at[:1], at[1:], linestyle="none", zorder=5, **MARKS["operating"])
         ax.annotate(name, (at[0], at[1]), xytext=(10, -4), textcoords="offset points", fontsize=9, color=INK)
     if log and not of_feeds:

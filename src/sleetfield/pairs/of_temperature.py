@@ -93,7 +93,7 @@ class OfTemperature:
     def at(self, T: float) -> float:
         """The value at ``T``, K."""
         a, b, c, d, e = self.coefficients
-        return a + b / T + (c * math.log(T) if c else 0.0) + d * T + e / T**2
+        return a + b / T + (c * math.log(T) if c else 0.0) + d * T + e / T / T
 
     def parts(self, T0: float = T_REFERENCE) -> tuple[float, float, float]:
         """Value, slope and bend at ``T0``: exact for a function given so, else the beginning of its expansion."""

@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from ..arguments import expect_fields
 from ..components.component_list import ComponentList
 from ..core.models.compound import Compound
 from ..errors import InputError
@@ -41,10 +42,13 @@ class SolidCompound:
     heat_of_fusion: Any
     name: str = ""
 
+    def __post_init__(self) -> None:
+        expect_fields(self)
+
     @property
     def title(self) -> str:
         """What it is called in results."""
-        units = " + ".join(name if n == 1 else f"{n:g} {name}" for name, n in self.parts.items())
+        units = " + ".join(name if n == 1 else f"{n} {name}" for name, n in self.parts.items())
         return self.name or f"{units} compound"
 
     def of(self, who: ComponentList) -> Compound:

@@ -19,8 +19,8 @@ from ..core.properties import phase_properties
 from ..diagrams.style import AXES, full_title
 from ..errors import InputError
 from ..mixture import Mixture
+from ..specified import marked_states
 from ..text import heading, shown
-from ..units import one_in_si
 from .base import Result, Shown
 from .columns import Column, frame, lists, records, unlike, yes_or_no
 from .critical import CriticalPoint, critical_columns
@@ -368,12 +368,12 @@ class Envelope(Result):
 
         _check_axes(x, y)
         marked = list(self.marked)
-        if marks:
-            T, P = zip(*_in_si(marks).values(), strict=True)
+        if points := marked_states(marks):
+            T, P = zip(*points.values(), strict=True)
             states = self.later.flash(self.system, self.z, T=list(T), P=list(P))
             marked += [
                 ("operating", f"{name}: {_phases_in_words(state)}", state.T, state.P)
-                for name, state in zip(marks, states, strict=True)
+                for name, state in zip(points, states, strict=True)
             ]
         places = self._places(marked, x, y)
         drawn = [(kind, name, *place) for (kind, name, _, _), place in zip(marked, places, strict=True)]
@@ -493,9 +493,10 @@ class EnvelopeComparison(Shown):
         from ..diagrams.envelope import draw_envelopes
 
         _check_axes(x, y)
-        if marks and {x, y} != {"T", "P"}:
+        points = marked_states(marks)
+        if points and {x, y} != {"T", "P"}:
             raise InputError("Points in a comparison are marked where the axes are T and P.")
-        marked = [("operating", name, *((T, P) if x == "T" else (P, T))) for name, (T, P) in _in_si(marks or {}).items()]
+        marked = [("operating", name, *((T, P) if x == "T" else (P, T))) for name, (T, P) in points.items()]
         title = f"{y}-{x} envelopes: {'; '.join(f'{name}: {e.system.full_title(e.z)}' for name, e in self.envelopes.items())}"
         drawn = {}
         for name, envelope in self.envelopes.items():
@@ -506,11 +507,6 @@ class EnvelopeComparison(Shown):
     def to_dict(self) -> dict[str, Any]:
         """Everything in SI, as plain values."""
         return {"result": "envelopes", "envelopes": {name: envelope.to_dict() for name, envelope in self.envelopes.items()}}
-
-
-def _in_si(marks: Mapping[str, tuple[Any, Any]]) -> dict[str, tuple[float, float]]:
-    """Marked states in K and Pa."""
-    return {name: (one_in_si(T, "temperature", "T"), one_in_si(P, "pressure", "P")) for name, (T, P) in marks.items()}
 
 
 @guarded

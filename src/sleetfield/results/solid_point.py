@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from ..arguments import guarded
 from ..errors import InputError
 from ..mixture import Mixture
+from ..specified import marked_states, value_of
 from ..text import Grid, shown
 from .base import Result, TableResult
 from .columns import Column
@@ -208,13 +209,11 @@ class SolidLine(TableResult):
         True
 
         """
-        from ..units import one_in_si
-
         if np.ptp(self.z, axis=0).max() > 0.0:
             raise InputError(
                 "A distance is from the line of one feed, and this one is of several. Calculate the line for one feed."
             )
-        at_T, at_P = one_in_si(T, "temperature", "T"), one_in_si(P, "pressure", "P")
+        at_T, at_P = value_of(T, "T"), value_of(P, "P")
         there = np.flatnonzero(np.isfinite(self.T + self.P))
         own_T, ln_P = self.T[there], np.log(self.P[there])
 
@@ -276,7 +275,7 @@ class SolidLine(TableResult):
         *,
         units: str | None = None,
         log: bool = False,
-        marks: Any = None,
+        marks: Mapping[str, tuple[Any, Any]] | None = None,
         beside: Envelope | None = None,
     ) -> Axes:
         """Draw pressure against temperature, or the temperature against the share of the first component where feeds differ.
@@ -306,4 +305,4 @@ class SolidLine(TableResult):
 
         unit_set = self.unit_set(units)
         under = ax if beside is None else beside.plot(ax, units=unit_set, log=log)
-        return draw_solid_line(self, under, unit_set, log, marks or {})
+        return draw_solid_line(self, under, unit_set, log, marked_states(marks))

@@ -140,7 +140,10 @@ class _Path:
         with np.errstate(all="ignore"):
             found.ln_f[rows] = ln_fugacities(self.fluid, found.T[rows], found.P[rows], self.z[rows])
             each = [c.supersaturation(self.fluid, found.T[rows], found.P[rows], found.ln_f[rows]) for c in self.crystals]
-        found.crystal[rows] = np.nanargmax(np.stack(each, axis=1), axis=1)
+        over = np.stack(each, axis=1)
+        known = np.isfinite(over).any(axis=1)
+        found.crystal[rows[known]] = np.nanargmax(over[known], axis=1)
+        found.T[rows[~known]] = found.P[rows[~known]] = np.nan
         return found
 
 
