@@ -78,6 +78,40 @@ def test_a_pure_component_between_liquid_and_vapor(model, share):
     assert system.flash([1.0], P=P, vapor_fraction=share).T == pytest.approx(280.0, rel=1e-9)
 
 
+ALONE = {
+    "equation": (["propane"], {"eos": "PR"}, 0, 2e5, 3e6),
+    "beside absent ones": (["methane", "propane", "n-decane"], {"eos": "SRK"}, 1, 2e5, 3e6),
+    "activities": (["ethanol", "water"], {"liquid": "NRTL"}, 0, 2e4, 6e5),
+    "association": (["methanol"], {"eos": "CPA"}, 0, 2e4, 3e6),
+    "reference": (["water"], {"eos": "reference"}, 0, 2e3, 1e7),
+}
+
+
+@pytest.mark.parametrize("name", ["H", "S", "U", "V", "vapor_fraction"])
+@pytest.mark.parametrize("case", ALONE)
+def test_one_component_on_both_sides_of_its_boiling(case, name):
+    """By the rule of the lever between a liquid just colder and a vapor just hotter than the boiling temperature; beyond them there is one phase."""
+    names, model, which, low, high = ALONE[case]
+    system, z = sl.System(names, **model), np.eye(len(names))[which]
+    rng = np.random.default_rng(len(case))
+    P = np.exp(rng.uniform(np.log(low), np.log(high), 40))
+    at = system.bubble(z, P=P)
+    share = rng.uniform(-0.03, 1.2, 40) if name != "vapor_fraction" else np.concatenate([[0.0, 1.0], rng.random(38)])
+    column = {"V": "molar_volume"}.get(name, name)
+    liquid, vapor = (getattr(system.flash(z, T=at.T * (1.0 + off), P=P), column) for off in (-1e-9, 1e-9))
+    target = liquid + share * (vapor - liquid)
+    there = target > 0.0 if name == "V" else np.full(40, True)
+    inside = ((share >= 0.0) & (share <= 1.0))[there]
+    for known in ({"P": P[there]}, {"T": at.T[there]}):
+        found = system.flash(z, **known, **{name: target[there]})
+        np.testing.assert_allclose(found.T[inside], at.T[there][inside], rtol=1e-9)
+        np.testing.assert_allclose(found.P[inside], P[there][inside], rtol=1e-8)
+        np.testing.assert_allclose(found.vapor_fraction[inside], share[there][inside], atol=1e-6)
+        if "P" in known:
+            np.testing.assert_array_equal(found.vapor_fraction[~inside], np.clip(share[there], 0.0, 1.0)[~inside])
+        assert ((found.vapor_fraction[inside] >= 0.0) & (found.vapor_fraction[inside] <= 1.0)).all()
+
+
 def test_an_azeotrope():
     system = sl.System(["carbon dioxide", "ethane"], eos="PR", kij={("carbon dioxide", "ethane"): 0.13})
     x = np.linspace(0.5, 0.9, 401)

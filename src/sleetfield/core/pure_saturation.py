@@ -7,15 +7,12 @@ from __future__ import annotations
 
 import numpy as np
 
-from .arrays import ABSENT, Array
+from .arrays import Array
 from .blocks import put_rows, take_rows
 from .equilibrium.critical import critical_points
 from .equilibrium.saturation import bubble_at_T
-from .models.contract import LIQUID, VAPOR
-from .properties import value_of
-from .simultaneous import solve_together
 from .specification import FRACTIONS, Specification, Thermodynamics
-from .specified_flash import SpecifiedFlash, accepted, nothing
+from .specified_flash import SpecifiedFlash, nothing, saturated_values, side_by_side
 
 _POINTS = 48
 _COLDEST = 0.35
@@ -44,11 +41,8 @@ def _of_component(wanted: Specification, i: int) -> SpecifiedFlash:
     if len(T) < 2:
         return answer
     x = np.tile(wanted.z[:1], (len(T), 1))
-    phases = [mixture.model.at(T, P).evaluate(np.maximum(x, ABSENT), kind) for kind in (VAPOR, LIQUID)]
-    ideal, shares = mixture.ideal(T, x), []
-    for name, target in wanted.given.items():
-        vapor, liquid = (value_of(name, e, ideal, T, P, x) for e in phases)
-        shares.append((target[:, None] - liquid) / (vapor - liquid))
+    values = zip(wanted.given.values(), saturated_values(mixture, list(wanted.given), T, P, x), strict=True)
+    shares = [(target[:, None] - liquid) / (vapor - liquid) for target, (vapor, liquid) in values]
     apart = shares[0] - shares[1]
     inside = np.abs(shares[0] - 0.5) < 1.0
     passed = (apart[:, :-1] * apart[:, 1:] <= 0.0) & (inside[:, :-1] | inside[:, 1:])
@@ -58,11 +52,8 @@ def _of_component(wanted: Specification, i: int) -> SpecifiedFlash:
     k = passed[rows].argmax(axis=1)
     weight = apart[rows, k] / (apart[rows, k] - apart[rows, k + 1])
     at_T, at_P = (np.exp((1.0 - weight) * np.log(v[k]) + weight * np.log(v[k + 1])) for v in (T, P))
-    share = np.clip((1.0 - weight) * shares[0][rows, k] + weight * shares[0][rows, k + 1], 1e-6, 1.0 - 1e-6)
-    row = wanted.rows(rows)
-    n = np.stack([share[:, None] * row.z, (1.0 - share)[:, None] * row.z], axis=1)
-    kinds = np.tile(np.array([VAPOR, LIQUID], dtype=np.int8), (len(rows), 1))
-    found = accepted(row, solve_together(row, at_T, at_P, n, kinds))
+    share = (1.0 - weight) * shares[0][rows, k] + weight * shares[0][rows, k + 1]
+    found = side_by_side(wanted.rows(rows), at_T, at_P, share)
     sound = np.flatnonzero(found.found & (found.result.amount[:, :2] >= 0.0).all(axis=1))
     put_rows(answer, rows[sound], take_rows(found, sound))
     return answer

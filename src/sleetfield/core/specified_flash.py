@@ -8,7 +8,7 @@ pure component or of a binary mixture of three phases does, the phases of both s
 from __future__ import annotations
 
 import functools
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -22,6 +22,7 @@ from .coldest import LEAST_T, coldest
 from .compiled.equation_loops import Sought
 from .equilibrium.flash import FlashResult, blank, flash
 from .equilibrium.joining import most_phases
+from .equilibrium.saturation import bubble_at_P, bubble_at_T
 from .equilibrium.stability import UNSTABLE
 from .models.contract import LIQUID, SETTLED, SOLID, STABLE, VAPOR, PhaseModel
 from .properties import value_of
@@ -150,7 +151,48 @@ def _by_arrays(mixture: Thermodynamics, known: str, name: str, given: Array, tar
     """In the reference engine, all states at once."""
     problem = _Problem(Specification(mixture, {known: given, name: target}, z), known, name)
     with np.errstate(all="ignore"):
-        return _first_found(problem, _solve)
+        answer = _checked(problem, _between_phases(problem))
+        open_ = np.flatnonzero(~answer.found)
+        if open_.size:
+            put_rows(answer, open_, _first_found(problem.rows(open_), _solve))
+        return answer
+
+
+def _between_phases(problem: _Problem) -> SpecifiedFlash:
+    """States of one component between its saturated phases, whose shares follow from what these have of the property; no answer for others, or where solids could form."""
+    wanted, name, model = problem.wanted, problem.name, problem.wanted.mixture.model
+    answer = nothing(wanted.z, model)
+    alone = np.flatnonzero((wanted.z > 0.0).sum(axis=1) == 1)
+    if not alone.size or model.solids:
+        return answer
+    boiling = bubble_at_P if problem.known == "P" else bubble_at_T
+    some = wanted.rows(alone)
+    at = boiling(model, some.given[problem.known], some.z)
+    share = some.given[name]
+    if name not in FRACTIONS:
+        ((vapor, liquid),) = saturated_values(wanted.mixture, [name], at.T, at.P, some.z)
+        share = (share - liquid) / (vapor - liquid)
+    between = np.flatnonzero(at.found & (share >= 0.0) & (share <= 1.0))
+    if between.size:
+        put_rows(answer, alone[between], side_by_side(some.rows(between), at.T[between], at.P[between], share[between]))
+    return answer
+
+
+def side_by_side(wanted: Specification, T: Array, P: Array, share: Array) -> SpecifiedFlash:
+    """States of a vapor and a liquid of the same composition, from about where they are and the vapor's ``share (N,)``."""
+    share = np.clip(share, 1e-6, 1.0 - 1e-6)
+    n = np.stack([share, 1.0 - share], axis=1)[:, :, None] * wanted.z[:, None]
+    kinds = np.tile(np.array([VAPOR, LIQUID], dtype=np.int8), (len(share), 1))
+    return accepted(wanted, solve_together(wanted, T, P, n, kinds))
+
+
+def saturated_values(mixture: Thermodynamics, names: Sequence[str], T: Array, P: Array, x: Array) -> Iterator[tuple[Array, Array]]:
+    """Molar quantities of the vapor and of the liquid of ``x (N, C)`` at ``T`` and ``P (N,)``, name by name."""
+    phases = [mixture.model.at(T, P).evaluate(np.maximum(x, ABSENT), kind) for kind in (VAPOR, LIQUID)]
+    ideal = mixture.ideal(T, x)
+    for name in names:
+        vapor, liquid = (value_of(name, e, ideal, T, P, x) for e in phases)
+        yield vapor, liquid
 
 
 def flash_among(

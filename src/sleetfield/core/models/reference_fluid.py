@@ -50,6 +50,9 @@ _FROM_DENSE = np.concatenate(
 )
 """Densities over the critical one, between which the branches of an isotherm are followed."""
 _NEWTON = 60
+_CLOSE = 1e-14
+_UNFELT = 50.0
+"""Of the exponent in a critical term: beyond, it is less than rounding."""
 
 
 class ReferenceFluid(FromCriticalConstants, HelmholtzModel):
@@ -129,25 +132,40 @@ class _Isotherm(Isotherm):
         self.bells = n * self.tau**t * np.exp(-beta * (self.tau - gamma) ** 2)
 
     def __call__(self, rho: Array) -> tuple[Array, Array]:
+        """At densities ``(K, N)``, those ``(1, N)`` or ``(K, 1)`` too, the latter at every temperature."""
         delta = rho * self.model.scale / self.model.terms.density
         ln = np.log(delta)
         _, d, _, c = (column[:, :, None] for column in self.model.smooth)
         power = np.where(c > 0.0, delta**c, 0.0)
-        term, g = self.smooth[:, None, :] * np.exp(d * ln - power), d - c * power
-        first, second = (term * g).sum(axis=0), (term * (g * (g - 1.0) - c**2 * power)).sum(axis=0)
+        term, g = np.exp(d * ln - power), d - c * power
+        first = _weighted(term * g, self.smooth)
+        second = _weighted(term * (g * (g - 1.0) - c**2 * power), self.smooth)
         _, d, _, alpha, _, _, epsilon = (column[:, :, None] for column in self.model.bells)
         u = delta - epsilon
-        term, g = self.bells[:, None, :] * np.exp(d * ln - alpha * u**2), d - 2.0 * alpha * delta * u
-        first, second = first + (term * g).sum(axis=0), second + (term * (g**2 - d - 2.0 * alpha * delta**2)).sum(axis=0)
+        term, g = np.exp(d * ln - alpha * u**2), d - 2.0 * alpha * delta * u
+        first = first + _weighted(term * g, self.bells)
+        second = second + _weighted(term * (g**2 - d - 2.0 * alpha * delta**2), self.bells)
+        delta, tau = np.broadcast_arrays(delta, self.tau)
         h = 1e-30
         for row in self.model.terms.critical:
-            by_delta = _critical_term(delta + 1j * h, self.tau, *row)[1]
-            first, second = first + delta * np.real(by_delta), second + delta**2 * np.imag(by_delta) / h
+            _, _, _, _, C, D, _, _ = row
+            felt = C * (delta - 1.0) ** 2 + D * (tau - 1.0) ** 2 < _UNFELT
+            near = delta[felt]
+            by_delta = _critical_term(near + 1j * h, tau[felt], *row)[1]
+            first[felt] += near * np.real(by_delta)
+            second[felt] += near**2 * np.imag(by_delta) / h
         own = self.model.own
         return own * rho * (1.0 + first), own * (1.0 + 2.0 * first + second)
 
     def rows(self, index: Index) -> _Isotherm:
         return _Isotherm(self.model, self.T[index])
+
+
+def _weighted(terms: Array, weights: Array) -> Array:
+    """Sums ``(K, N)`` of terms ``(M, K, N)`` or ``(M, K, 1)``, each by its weight ``(M, N)``."""
+    if terms.shape[2] == 1:
+        return np.asarray(terms[:, :, 0].T @ weights)
+    return np.asarray((weights[:, None, :] * terms).sum(axis=0))
 
 
 class BoundReference(BoundHelmholtz):
@@ -189,7 +207,7 @@ class BoundReference(BoundHelmholtz):
 
     def _root(self, isotherm: Isotherm, p: Array, places: Array) -> Array:
         """The density at which the pressure over RT is ``p (N,)`` on the branch that begins at the first of ``places (K,)``; NaN where there is none."""
-        along, slope = isotherm(np.repeat(places[:, None], len(p), axis=1))
+        along, slope = isotherm(places[:, None])
         open_ = np.minimum.accumulate((slope > 0.0).astype(int), axis=0) > 0
         crossed = ((along[:-1] - p) * (along[1:] - p) <= 0.0) & open_[:-1]
         # the end of the branch lies behind its last rising place
@@ -202,9 +220,8 @@ class BoundReference(BoundHelmholtz):
             off = value[0] - p
             low, high = np.where(off < 0.0, rho, low), np.where(off < 0.0, high, rho)
             step = rho - off / rise[0]
-            new = np.where((step > low) & (step < high) & (rise[0] > 0.0), step, 0.5 * (low + high))
-            done = np.abs(new - rho) <= 1e-14 * rho
-            rho = new
+            done = (np.abs(step - rho) <= _CLOSE * rho) & (rise[0] > 0.0)
+            rho = np.where((step > low) & (step < high) & (rise[0] > 0.0) | done, step, 0.5 * (low + high))
             if (done | ~there).all():
                 break
         good = there & (isotherm(rho[None])[1][0] > 0.0)
