@@ -102,8 +102,8 @@ def marked_states(marks: Mapping[str, tuple[Any, Any]] | None) -> dict[str, tupl
 
     Examples
     --------
-    >>> marked_states({"drum": ("-20 degC", "20 bar")})
-    {'drum': (253.15, 2000000.0)}
+    >>> marked_states({"drum": (250.0, "20 bar")})
+    {'drum': (250.0, 2000000.0)}
 
     """
     return {name: (value_of(T, "T"), value_of(P, "P")) for name, (T, P) in (marks or {}).items()}
