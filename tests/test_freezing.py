@@ -67,7 +67,7 @@ def test_melting_diagrams_are_drawn_and_refused(tmp_path):
     for wrong, words in (
         ({}, "two components"),
         ({"first": "naphthalene", "second": "benzene", "points": 3}, "takes 5 to 100000"),
-        ({"first": "naphthalene", "second": "benzene", "P": [1e5, 2e5]}, "one pressure"),
+        ({"first": "naphthalene", "second": "benzene", "P": [1e5, 2e5]}, "one value"),
     ):
         with pytest.raises(sl.InputError, match=words):
             system.melting_diagram(**wrong)

@@ -197,13 +197,8 @@ class SolidCalls(Mixture):
         ----------
         z : mapping or sequence
             Composition of the feed, water in it.
-        P, T
-            One of both, K, Pa, or text with units; arrays make a line.
-        basis : {"mole", "mass"}
-            What ``z`` is.
-        brine : mapping, optional
-            Salt water beside it, as much as there is water: one of sodium, potassium, calcium or magnesium chloride, or sodium sulfate, by mass or in mol/kg of water,
-            such as ``{"sodium chloride": "3.5 %"}``.
+        P, T, basis, brine
+            As of `freezing`.
 
         Returns
         -------

@@ -77,6 +77,11 @@ def counted(count: int, one: str, several: str = "") -> str:
     return f"{count} {one if count == 1 else several or one + 's'}"
 
 
+def capital(words: str) -> str:
+    """With a capital letter in front, the others as they are."""
+    return words[:1].upper() + words[1:]
+
+
 def first_few(names: Sequence[str], most: int = 4) -> str:
     """The first names of a list, and how many more there are: ``a, b, c, d and 2 more``."""
     return ", ".join(names[:most]) + (f" and {len(names) - most} more" if len(names) > most else "")

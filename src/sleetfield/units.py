@@ -134,9 +134,9 @@ def registry() -> pint.UnitRegistry[Any]:
     units.define("Mscfd = 1e3 scf / day = MSCFD")
     units.define("scfm = scf / minute = SCFM")
     units.define("scfh = scf / hour = SCFH")
-    # volumes at the feed's own temperature and pressure
     units.define("m2 = meter ** 2")
     units.define("mm2 = millimeter ** 2")
+    # volumes at the feed's own temperature and pressure
     units.define("gpm = gallon / minute = GPM")
     units.define("bpd = oil_barrel / day = BPD")
     units.define("bbl = oil_barrel")

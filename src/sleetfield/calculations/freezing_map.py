@@ -13,7 +13,7 @@ from ..core.models.crystal import Crystal
 from ..errors import CalculationError, InputError
 from ..mixture import Mixture
 from ..results.freezing_map import EutecticPoint, FreezingMap, Valley
-from ..specified import values_of
+from ..specified import value_of
 from .melting_diagram import melting_diagram
 from .solid_points import solids_of
 
@@ -25,6 +25,9 @@ _STEP = 0.02
 _FIRST = 1e-4
 _LEAST = 1e-9
 _OVER = 1e-9
+_FAR = 12.0
+"""K, between neighbors on a valley."""
+_TRACE = 1e-12
 
 
 def freezing_map(system: Mixture, P: Any) -> FreezingMap:
@@ -33,10 +36,7 @@ def freezing_map(system: Mixture, P: Any) -> FreezingMap:
         raise InputError(
             f"A freezing map is of three components; this system has {len(system)}. Take some of them with part([...])."
         )
-    pressure = values_of(P, "P")
-    if np.ndim(pressure):
-        raise InputError("A freezing map is at one pressure; call it once for each.")
-    P = float(pressure)
+    P = value_of(P, "P")
     solids, remarks = solids_of(system)
     words = [f"solid {system.names[s.component]}" for s in solids]
     x = np.array([[i, j, _SIDE - i - j] for i in range(_SIDE + 1) for j in range(_SIDE + 1 - i)]) / _SIDE
@@ -84,28 +84,28 @@ def _valley(
     """From a side inwards, to where the third solid forms too or the two part: the line, and the ternary eutectic."""
     pair, others = [solids[k] for k in own], [k for k in range(len(solids)) if k not in own]
     T, x, step = [start.T], [start.x], _FIRST
+
+    def over(at_T: float, at_x: Array) -> Array:
+        """How far the other solids are supersaturated."""
+        return supersaturations(system.fluids, solids, np.array([at_T]), np.array([P]), at_x[None])[0, others]
+
     while x[-1][third] + step < 1.0:
         share = x[-1][third] + step
         guess = x[-1] * (1.0 - share) / (1.0 - x[-1][third])
         guess[third] = share
-        at_T, at_x = together(system.fluids, pair, P, T[-1], np.maximum(guess, 1e-12), fixed=[third])
-        if np.isfinite(at_T) and abs(at_T - T[-1]) < 12.0:
-            over = supersaturations(system.fluids, solids, np.array([at_T]), np.array([P]), at_x[None])[0]
-            if (over[others] > _OVER).any():
-                all_T, all_x = (
-                    together(system.fluids, solids, P, T[-1], np.maximum(x[-1], 1e-12)) if len(solids) == 3 else (np.nan, at_x)
-                )
-                if np.isfinite(all_T) and x[-1][third] <= all_x[third] <= share + 1e-9:
-                    return (np.array([*T, all_T]), np.array([*x, all_x])), EutecticPoint(all_T, all_x, ())
-                if step < _LEAST:
-                    break
-                step *= 0.25
-                continue
+        at_T, at_x = together(system.fluids, pair, P, T[-1], np.maximum(guess, _TRACE), fixed=[third])
+        reached = np.isfinite(at_T) and abs(at_T - T[-1]) < _FAR
+        passed = reached and bool((over(at_T, at_x) > _OVER).any())
+        if reached and not passed:
             T.append(at_T)
             x.append(at_x)
             step = min(2.0 * step, _STEP)
-        elif step < _LEAST:
+            continue
+        if passed and len(solids) == 3:
+            end_T, end_x = together(system.fluids, solids, P, T[-1], np.maximum(x[-1], _TRACE))
+            if np.isfinite(end_T) and x[-1][third] <= end_x[third] <= share + _LEAST:
+                return (np.array([*T, end_T]), np.array([*x, end_x])), EutecticPoint(end_T, end_x, ())
+        if step < _LEAST:
             break
-        else:
-            step *= 0.25
+        step *= 0.25
     return (np.array(T), np.array(x)), None

@@ -9,6 +9,7 @@ import numpy as np
 from ..composition import Composition
 from ..core.equilibrium import hydrate_amount as engine
 from ..core.equilibrium.onset import Onset
+from ..core.models.crystal import supersaturations_at
 from ..mixture import Mixture
 from ..recipes.hydrates import hydrate_notes, hydrates
 from ..results.hydrate_amount import HydrateAmounts
@@ -25,7 +26,7 @@ def hydrate_amount(system: Mixture, z: Composition, T: Any, P: Any, basis: str) 
     T, P = values["T"], values["P"]
     found = engine.hydrate_amount(system.fluids, crystals, T, P, feed)
     with np.errstate(all="ignore"):
-        over = np.stack([c.supersaturation(system.fluids, T, P, found.ln_f) for c in crystals], axis=1)
+        over = supersaturations_at(system.fluids, crystals, T, P, found.ln_f)
         over[np.arange(len(T)), found.crystal] = -np.inf
         left = np.where(np.isnan(found.moles), feed, feed - found.moles)
         words = beside(system, crystals, Onset(T, P, found.crystal, found.ln_f), left / left.sum(axis=1, keepdims=True))

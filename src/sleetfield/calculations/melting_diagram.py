@@ -16,7 +16,7 @@ from ..errors import CalculationError, InputError
 from ..mixture import Mixture
 from ..recipes.solid_compound import SolidCompound
 from ..results.melting_diagram import MeltingDiagram, Monotectic, TwoSolids
-from ..specified import check_points, values_of
+from ..specified import check_points, value_of
 from .boiling_line import spaced
 from .solid_points import solids_of
 
@@ -34,9 +34,7 @@ def melting_diagram(system: Mixture, names: list[str], P: Any, points: int, comp
     if len(names) != 2:
         raise InputError("A melting diagram is of two components; name them: melting_diagram(first, second).")
     check_points(points)
-    (pressure,) = np.atleast_1d(values_of(P, "P")) if np.ndim(values_of(P, "P")) == 0 else (None,)
-    if pressure is None:
-        raise InputError("A melting diagram is at one pressure; call it once for each.")
+    pressure = value_of(P, "P")
     system = system.part(names)
     pure, remarks = solids_of(system)
     solids: list[Crystal] = [*pure, *(c.of(system.who) for c in compounds)]
@@ -46,8 +44,8 @@ def melting_diagram(system: Mixture, names: list[str], P: Any, points: int, comp
         found = on_cooling(system.fluids, solids, np.full(points, pressure), _feeds(x))
         if not (found.crystal >= 0).any():
             raise CalculationError(f"Nothing freezes out of {' + '.join(system.names)} at this pressure.")
-        eutectics, peritectics = _of_two_solids(system, solids, words, float(pressure), x, found.T, found.crystal)
-        monotectics, boiling = _monotectics(system, words, float(pressure), x, found.T, found.crystal)
+        eutectics, peritectics = _of_two_solids(system, solids, words, pressure, x, found.T, found.crystal)
+        monotectics, boiling = _monotectics(system, words, pressure, x, found.T, found.crystal)
     both = [*eutectics, *peritectics]
     T = found.T.copy()
     extra = np.array([e.x for e in both] + [v for m in monotectics for v in m.x])
@@ -62,7 +60,7 @@ def melting_diagram(system: Mixture, names: list[str], P: Any, points: int, comp
         crystal = found.crystal
     return MeltingDiagram(
         system,
-        float(pressure),
+        pressure,
         x,
         T,
         tuple(words[k] if k >= 0 else "" for k in crystal),

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ..core.arrays import ABSENT
 from ..core.equilibrium.solid_saturation import dissolved_at, imbalance
 from ..core.equilibrium.stability import UNSTABLE, of_feeds
 from ..core.models.contract import LIQUID
@@ -130,7 +131,7 @@ def _frozen(mixture: Mixture, i: int, values: dict[str, Array], x: Array) -> tup
         there = Mixture.of(mixture.who, mixture.model.with_solids(mixture.who, [c.name for c in others]), mixture.units)
         with np.errstate(all="ignore"):
             bound = mixture.fluids.at(values["T"], values["P"])
-            liquid = np.maximum(x, 1e-100)
+            liquid = np.maximum(x, ABSENT)
             ln_f = np.log(liquid) + bound.ln_phi(liquid, LIQUID) + np.log(values["P"])[:, None]
             for s in there.model.pure_solids(there.who):
                 over = s.supersaturation(mixture.fluids, values["T"], values["P"], ln_f)

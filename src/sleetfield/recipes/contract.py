@@ -54,9 +54,9 @@ class Recipe(ABC):
     """What components call their donors, acceptors and sites that pair with any, as far as the family has these."""
     non_ideal: ClassVar[bool] = True
     """Whether saturated vapors have fugacity coefficients other than one."""
-    registered: ClassVar[dict[str, dict[str, type[Recipe]]]] = {}
     of_one_component: ClassVar[bool] = False
     """Whether it is of pure substances alone."""
+    registered: ClassVar[dict[str, dict[str, type[Recipe]]]] = {}
     """Classes by role and name, in the order that they were made."""
 
     def __init_subclass__(cls, name: str = "", **rest: Any) -> None:

@@ -8,6 +8,7 @@ import numpy as np
 
 from ..components.component_list import ComponentList
 from ..components.databank import read_table, source_text
+from ..core.constants import ATMOSPHERE
 from ..core.models.hydrate import Hydrate
 from ..errors import InputError
 from ..text import first_few
@@ -23,9 +24,8 @@ _HIGHEST_BOILING = 330.0
 @functools.cache
 def _langmuir() -> dict[tuple[str, str, str], tuple[float, float]]:
     """Guest, structure and cage to A, K/Pa, and B, K."""
-    per_atmosphere = 1e-3 / 101325.0
     return {
-        (r["guest"], r["structure"], r["cage"]): (float(r["A"]) * per_atmosphere, float(r["B"]))
+        (r["guest"], r["structure"], r["cage"]): (1e-3 * float(r["A"]) / ATMOSPHERE, float(r["B"]))
         for r in read_table("hydrate_guests.csv")
     }
 

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..mixture import Mixture
-from ..text import shown
+from ..text import capital, shown
 from .base import TableResult
 from .columns import Column
 
@@ -78,7 +78,7 @@ class HydrateAmounts(TableResult):
         if not self.solids[0]:
             return f"No hydrate at {at}."
         water = float(self.shares[0, self.system.names.index("water")])
-        return f"{self.solids[0][0].upper()}{self.solids[0][1:]} at {at} takes {100.0 * self.mass_fraction[0]:.3g} % of the feed's mass and {100.0 * water:.3g} % of its water, beside {self.beside[0]}."
+        return f"{capital(self.solids[0])} at {at} takes {100.0 * self.mass_fraction[0]:.3g} % of the feed's mass and {100.0 * water:.3g} % of its water, beside {self.beside[0]}."
 
     def columns(self) -> list[Column]:
         """Condition, hydrate, how much of it, and where the components are."""

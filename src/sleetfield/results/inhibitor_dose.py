@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..mixture import Mixture
-from ..text import shown
+from ..text import capital, shown
 from .base import TableResult
 from .columns import Column
 
@@ -73,7 +73,7 @@ class InhibitorDose(TableResult):
 
     def title(self, units: str | None = None) -> str:
         """Of what, for which system."""
-        return f"{self.inhibitor[0].upper()}{self.inhibitor[1:]} against hydrates, {self.system.title}"
+        return f"{capital(self.inhibitor)} against hydrates, {self.system.title}"
 
     def in_short(self, units: str | None = None) -> str:
         """How much at the first state."""

@@ -13,7 +13,7 @@ from ..arguments import guarded
 from ..errors import InputError
 from ..mixture import Mixture
 from ..specified import marked_states, value_of
-from ..text import Grid, shown
+from ..text import Grid, capital, shown
 from .base import Result, TableResult
 from .columns import Column
 
@@ -85,7 +85,7 @@ class SolidPoint(Result):
         """What forms, where and beside what."""
         T, P = (shown(v, d, self.unit_set(units), 5) for v, d in ((self.T, "temperature"), (self.P, "pressure")))
         where = f"below {T} at {P}" if self.given == "P" else f"above {P} at {T}"
-        words = f"{self.solid[0].upper()}{self.solid[1:]} forms {where}, beside {self.beside}"
+        words = f"{capital(self.solid)} forms {where}, beside {self.beside}"
         return f"{words}; {self.hydration_number:.3g} molecules of water for each guest." if self.occupancy else f"{words}."
 
     @property
@@ -236,7 +236,7 @@ class SolidLine(TableResult):
             for values, dimension in ((self.T, "temperature"), (self.P, "pressure")):
                 low, high = (shown(v, dimension, self.unit_set(units), 4) for v in (values[rows].min(), values[rows].max()))
                 spans.append(low if low == high else f"{low} to {high}")
-            words.append(f"{solid[0].upper()}{solid[1:]} forms first at {' and '.join(spans)}.")
+            words.append(f"{capital(solid)} forms first at {' and '.join(spans)}.")
         return " ".join(words)
 
     def columns(self) -> list[Column]:

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arguments import guarded
+from ..core.constants import T_REFERENCE
 from ..errors import InputError
 from ..mixture import Mixture
 from ..text import first_few, shown
@@ -198,7 +199,7 @@ class Solubility(TableResult):
 
     @property
     def _melting_T(self) -> float:
-        return float(self.system.model.parameters[f"melting_T {self.solid}"].function.at(298.15))
+        return float(self.system.model.parameters[f"melting_T {self.solid}"].function.at(T_REFERENCE))
 
     @guarded
     def plot(

@@ -410,8 +410,7 @@ class State(Result):
         8e-06
 
         """
-        solids = [i for i, p in enumerate(self.phases) if p.kind == "solid"]
-        kept = [i for i in range(self.n_phases) if i not in solids]
+        kept = [p.place for p in self.phases if p.kind != "solid"]
         values = {name: self.batch.of_phases(name)[0][kept] for name in TRANSPORT}
         found = self.batch.transport
         return TransportTable(

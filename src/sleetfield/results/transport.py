@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..mixture import Mixture
-from ..text import shown
+from ..text import capital, shown
 from .base import TableResult
 from .columns import Column
 from .state_properties import TRANSPORT
@@ -70,4 +70,4 @@ class TransportTable(TableResult):
     @property
     def notes(self) -> list[str]:
         """The methods with their usual errors, and what is estimated."""
-        return [*(f"{m[0].upper()}{m[1:]}." for m in self.methods), *self.remarks]
+        return [*(f"{capital(m)}." for m in self.methods), *self.remarks]

@@ -1,4 +1,4 @@
-"""PlainSites that bind as the compiled engine takes them."""
+"""Sites that bind as the compiled engine takes them."""
 
 from __future__ import annotations
 
@@ -17,5 +17,5 @@ NO_SITES: PlainSites = (0, None, None, None, None)
 
 
 def plain_sites(owner: Array, count: Array, volume: Array, energy: Array) -> PlainSites:
-    """PlainSites as the engine takes them: owner and count ``(K,)``, volume ``(K, K)``, energy ``(2, K, K)``."""
+    """Sites as the engine takes them: owner and count ``(K,)``, volume ``(K, K)``, energy ``(2, K, K)``."""
     return len(owner), whole(owner), whole(count), whole(volume), whole(energy)

@@ -18,7 +18,7 @@ import numpy as np
 from ..arrays import ABSENT, Array, Index, component_major
 from ..brackets import narrowed
 from ..models.contract import PhaseModel
-from ..models.crystal import Crystal
+from ..models.crystal import Crystal, ln_f_alone, supersaturations_at
 from .flash import flash
 
 _LOWEST = 0.12
@@ -57,8 +57,7 @@ def ln_fugacities(fluid: PhaseModel, T: Array, P: Array, z: Array) -> Array:
 def supersaturations(fluid: PhaseModel, crystals: Sequence[Crystal], T: Array, P: Array, z: Array) -> Array:
     """Ln of how many times over each crystal is saturated ``(N, crystals)``."""
     with np.errstate(all="ignore"):
-        ln_f = ln_fugacities(fluid, T, P, z)
-        return np.stack([c.supersaturation(fluid, T, P, ln_f) for c in crystals], axis=1)
+        return supersaturations_at(fluid, crystals, T, P, ln_fugacities(fluid, T, P, z))
 
 
 def on_cooling(fluid: PhaseModel, crystals: Sequence[Crystal], P: Array, z: Array) -> Onset:
@@ -75,13 +74,6 @@ def on_compression(fluid: PhaseModel, crystals: Sequence[Crystal], T: Array, z: 
     """The lowest pressures at which a crystal is there, at temperatures ``T (N,)``."""
     path = _Path(fluid, crystals, z, lambda u, rows: (T[rows], np.exp(u)))
     return path.onset(np.linspace(np.log(_P_LOW), np.log(_P_HIGH), _PRESSURES), _CLOSE)
-
-
-def _pure_fluids(fluid: PhaseModel, T: Array, P: Array) -> Array:
-    """Ln(f/Pa) ``(N, C)`` of each component as a pure fluid."""
-    one = np.ones((len(T), 1))
-    alone = [fluid.select([i]).at(T, P).ln_phi(one)[:, 0] for i in range(fluid.n_components)]
-    return np.asarray(np.stack(alone, axis=1) + np.log(P)[:, None])
 
 
 class _Path:
@@ -101,8 +93,10 @@ class _Path:
         """What has the sign of s ``(M,)``: s itself, or where that is negative for certain, what it is below."""
         T, P = self.at(u, rows)
         with np.errstate(all="ignore"):
-            pure = np.where(self.z[rows] > 0.0, _pure_fluids(self.fluid, T, P), np.log(ABSENT))
-            most: Array = np.stack([c.supersaturation(self.fluid, T, P, pure) for c in self.crystals], axis=1).max(axis=1)
+            alone = np.stack([ln_f_alone(self.fluid, i, T, P) for i in range(self.fluid.n_components)], axis=1)
+            most: Array = supersaturations_at(self.fluid, self.crystals, T, P, np.where(self.z[rows] > 0.0, alone, np.log(ABSENT))).max(
+                axis=1
+            )
         found = np.minimum(most, -ABSENT)
         may = np.flatnonzero(~(most < 0.0))
         if may.size:
@@ -139,8 +133,7 @@ class _Path:
         found.T[rows], found.P[rows] = self.at(u, rows)
         with np.errstate(all="ignore"):
             found.ln_f[rows] = ln_fugacities(self.fluid, found.T[rows], found.P[rows], self.z[rows])
-            each = [c.supersaturation(self.fluid, found.T[rows], found.P[rows], found.ln_f[rows]) for c in self.crystals]
-        over = np.stack(each, axis=1)
+            over = supersaturations_at(self.fluid, self.crystals, found.T[rows], found.P[rows], found.ln_f[rows])
         known = np.isfinite(over).any(axis=1)
         found.crystal[rows[known]] = np.nanargmax(over[known], axis=1)
         found.T[rows[~known]] = found.P[rows[~known]] = np.nan

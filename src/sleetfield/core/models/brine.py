@@ -14,7 +14,7 @@ import numpy as np
 
 from ..arrays import Array
 from .contract import LIQUID, PhaseModel
-from .crystal import Crystal
+from .crystal import Crystal, ln_f_alone
 
 _A = 0.3915
 _M_WATER = 0.0180153
@@ -69,7 +69,7 @@ class BesideBrine(Crystal):
         return self.crystal.highest_T
 
     def _held_back(self, fluid: PhaseModel, T: Array, P: Array, ln_f: Array) -> Array:
-        pure = fluid.select([self.water]).at(T, P).ln_phi(np.ones((len(T), 1)), LIQUID)[:, 0] + np.log(P)
+        pure = ln_f_alone(fluid, self.water, T, P, LIQUID)
         held = ln_f.copy()
         held[:, self.water] = np.minimum(held[:, self.water], pure + self.ln_activity)
         return held

@@ -15,9 +15,7 @@ import numpy as np
 from ..arrays import ABSENT, Array, component_major
 from ..constants import R
 from .contract import LIQUID, PhaseModel
-from .crystal import Crystal
-
-_COMPRESSED = 1.3
+from .crystal import COMPRESSED, Crystal
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,7 +38,7 @@ class Compound(Crystal):
 
     @property
     def highest_T(self) -> float:
-        return _COMPRESSED * self.melting_T
+        return COMPRESSED * self.melting_T
 
     def supersaturation(self, fluid: PhaseModel, T: Array, P: Array, ln_f: Array) -> Array:
         x = np.maximum(self.composition(T, ln_f), ABSENT)

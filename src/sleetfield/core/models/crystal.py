@@ -3,10 +3,15 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
+from collections.abc import Sequence
+
+import numpy as np
 
 from ..arrays import Array
-from .contract import PhaseModel
+from .contract import STABLE, Kind, PhaseModel
 
+COMPRESSED = 1.3
+"""To how many times its melting point pressure may raise that of a solid."""
 _HIGHEST = 600.0
 """K: where nothing else is known of a crystal."""
 
@@ -32,3 +37,13 @@ class Crystal(ABC):
     @abstractmethod
     def composition(self, T: Array, ln_f: Array) -> Array:
         """Mole fractions ``(N, C)`` of the crystal beside such fluids."""
+
+
+def supersaturations_at(fluid: PhaseModel, crystals: Sequence[Crystal], T: Array, P: Array, ln_f: Array) -> Array:
+    """Of each crystal ``(N, crystals)`` where the fluids' fugacities are ``ln_f (N, C)``."""
+    return np.stack([c.supersaturation(fluid, T, P, ln_f) for c in crystals], axis=1)
+
+
+def ln_f_alone(fluid: PhaseModel, component: int, T: Array, P: Array, kind: Kind = STABLE) -> Array:
+    """Ln(f/Pa) ``(N,)`` of a component as a pure fluid."""
+    return np.asarray(fluid.select([component]).at(T, P).ln_phi(np.ones((len(T), 1)), kind)[:, 0] + np.log(P))

@@ -19,7 +19,7 @@ import numpy as np
 from ..arrays import Array
 from ..constants import R
 from .contract import LIQUID, PhaseModel
-from .crystal import Crystal
+from .crystal import Crystal, ln_f_alone
 from .pure_solid import PureSolid
 
 _T0 = 273.15
@@ -66,8 +66,12 @@ class Hydrate(Crystal):
 
     def occupancy(self, T: Array, ln_f: Array) -> Array:
         """θ ``(N, M, C)``: the share of each kind of cage that each guest fills."""
-        Cf = self.langmuir(T) * np.exp(ln_f)[:, None, :]
+        Cf = self._driven_in(T, ln_f)
         return np.asarray(Cf / (1.0 + Cf.sum(axis=2, keepdims=True)))
+
+    def _driven_in(self, T: Array, ln_f: Array) -> Array:
+        """C f ``(N, M, C)``."""
+        return np.asarray(self.langmuir(T) * np.exp(ln_f)[:, None, :])
 
     def composition(self, T: Array, ln_f: Array) -> Array:
         """Mole fractions ``(N, C)`` of a hydrate in equilibrium with fluids."""
@@ -82,12 +86,9 @@ class Hydrate(Crystal):
         return np.asarray(self.potential / (R * _T0) - integral / R + self.volume * P / (R * T))
 
     def supersaturation(self, fluid: PhaseModel, T: Array, P: Array, ln_f: Array) -> Array:
-        pure = np.ones((len(T), 1))
-        alone = fluid.select([self.water]).at(T, P)
-        liquid = alone.ln_phi(pure, LIQUID)[:, 0] + np.log(P)
+        liquid = ln_f_alone(fluid, self.water, T, P, LIQUID)
         of_water = ln_f[:, self.water]
         if self.ice is not None:
             of_water = np.minimum(of_water, self.ice.at(fluid, T, P).ln_phi + np.log(P))
-        Cf = self.langmuir(T) * np.exp(ln_f)[:, None, :]
-        held = (self.cages * np.log1p(Cf.sum(axis=2))).sum(axis=1)
+        held = (self.cages * np.log1p(self._driven_in(T, ln_f).sum(axis=2))).sum(axis=1)
         return np.asarray(of_water - liquid - self.over_liquid(T, P) + held)

@@ -19,7 +19,7 @@ import numpy as np
 from ..arrays import Array
 from ..constants import ATMOSPHERE, R
 from .contract import LIQUID, PhaseModel
-from .crystal import Crystal
+from .crystal import COMPRESSED, Crystal
 
 P_MELTING = ATMOSPHERE
 """P₀: what melting points are for, and where the subcooled liquid is looked at."""
@@ -35,8 +35,6 @@ class SolidStates(NamedTuple):
     Z: Array
 
 
-_COMPRESSED = 1.3
-"""To how many times its melting point pressure may raise that of a solid."""
 _NONE = 1e3
 """ln φ of a solid where there is no liquid to melt to, far above the melting point."""
 
@@ -94,7 +92,7 @@ class PureSolid(Solid):
 
     @property
     def highest_T(self) -> float:
-        return _COMPRESSED * self.melting_T
+        return COMPRESSED * self.melting_T
 
     def below_liquid(self, T: Array) -> tuple[Array, Array, Array]:
         """A and its first two derivatives by temperature ``(N,)``."""
