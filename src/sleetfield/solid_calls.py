@@ -252,12 +252,8 @@ class SolidCalls(Mixture):
         ----------
         inhibitor : str
             A component, such as methanol, that is no guest of hydrates; the feed may have some of it already.
-        z : mapping or sequence
-            Composition of the feed, water in it.
-        T, P
-            K, Pa or text with units; arrays are states side by side.
-        basis : {"mole", "mass"}
-            What ``z`` is.
+        z, T, P, basis
+            As of `hydrate_amount`.
 
         Examples
         --------
