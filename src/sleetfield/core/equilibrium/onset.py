@@ -94,9 +94,9 @@ class _Path:
         T, P = self.at(u, rows)
         with np.errstate(all="ignore"):
             alone = np.stack([ln_f_alone(self.fluid, i, T, P) for i in range(self.fluid.n_components)], axis=1)
-            most: Array = supersaturations_at(self.fluid, self.crystals, T, P, np.where(self.z[rows] > 0.0, alone, np.log(ABSENT))).max(
-                axis=1
-            )
+            most: Array = supersaturations_at(
+                self.fluid, self.crystals, T, P, np.where(self.z[rows] > 0.0, alone, np.log(ABSENT))
+            ).max(axis=1)
         found = np.minimum(most, -ABSENT)
         may = np.flatnonzero(~(most < 0.0))
         if may.size:
