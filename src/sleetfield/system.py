@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from . import system_files
 from .arguments import guarded
 from .calculations import azeotropes, binary_diagram, checking, flashing, tables, ternary_diagram
+from .calculations import chart as charts
 from .calculations import critical as criticals
 from .calculations import dilution as dilutions
 from .calculations import envelope as envelopes
@@ -30,6 +31,7 @@ from .mixture import Mixture
 from .recipes import recipe_of, settled
 from .results.azeotropes import AzeotropeList
 from .results.binary_diagram import BinaryDiagram
+from .results.chart import Chart
 from .results.check import ModelCheck
 from .results.critical import CriticalPoint, StabilityTest
 from .results.dilution import Dilution
@@ -715,6 +717,51 @@ class System(SolidCalls):
 
         """
         return envelopes.asked(self, z, quality, quality_basis, (P_min, P_max), (T_min, T_max), basis)
+
+    @guarded
+    def chart(
+        self,
+        kind: str,
+        z: Composition | None = None,
+        *,
+        T: Sequence[Any] | None = None,
+        P: Sequence[Any] | None = None,
+        lines: Mapping[str, Any] | None = None,
+        per: str = "mass",
+        basis: str = "mole",
+    ) -> Chart:
+        """A chart of a fluid for the wall: P over H, T over S or H over S, with lines of constant temperature, pressure, entropy, enthalpy, density and share of vapor.
+
+        Parameters
+        ----------
+        kind : {"PH", "TS", "HS"}
+            Pressure over enthalpy, temperature over entropy, or enthalpy over entropy.
+        z : optional
+            Mixture, as for `flash`; a system of one component needs none.
+        T, P : sequence of two, optional
+            The range of temperature, K, and pressure, Pa, or text with units; by default from the cold (one component: from its melting point or 0.42 Tc) to 1.5 Tc, or
+            1.35 times the cricondentherm, and from low pressure to 5 Pc, or 2.5 times the cricondenbar.
+        lines : mapping, optional
+            Values of lines in place of round ones, by "T", "P", "S", "H", "density", "vapor_fraction": ``{"T": ["0 degC", "50 degC"], "density": []}``.
+        per : {"mass", "mole"}
+            What enthalpies and entropies are drawn per.
+        basis : {"mole", "mass"}
+            What the composition's fractions are.
+
+        Raises
+        ------
+        InputError
+            If there is no such chart, or no heat capacities, or a value that cannot be.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> chart = sl.System(["propane"], eos="PR", units="metric").chart("PH", lines={"T": ["0 degC", "40 degC"], "S": []})
+        >>> len([line for line in chart.lines if line.of == "T"]), chart.marks[0].name
+        (2, 'critical point')
+
+        """
+        return charts.chart(self, kind, z, T, P, lines, per, basis)
 
     @guarded
     def table(

@@ -12,7 +12,7 @@ import numpy as np
 from ..arguments import guarded
 from ..core.constants import CALORIE, R
 from ..core.correlations.contract import Correlation
-from ..core.correlations.heat_capacity import Hyperbolic, Polynomial, ReducedPolynomial
+from ..core.correlations.heat_capacity import Hyperbolic, Oscillators, Polynomial, ReducedPolynomial
 from ..core.correlations.heat_of_vaporization import WatsonForm, watson
 from ..core.correlations.liquid_conductivity import RiedelConductivity, riedel_through, sato_riedel
 from ..core.correlations.liquid_density import PowerSeries, RackettForm, modified_rackett, rackett, rackett_through
@@ -119,6 +119,7 @@ _HEAT_CAPACITIES: dict[str, Maker] = {
     "polynomial": _plain(Polynomial),
     "reduced_polynomial": _plain(ReducedPolynomial),
     "hyperbolic": _plain(Hyperbolic),
+    "oscillators": _plain(Oscillators),
 }
 
 CORRELATIONS = {
@@ -185,6 +186,7 @@ EQUATION_OF: dict[type[Correlation], str] = {
     Polynomial: "polynomial",
     ReducedPolynomial: "reduced_polynomial",
     Hyperbolic: "hyperbolic",
+    Oscillators: "oscillators",
     RackettForm: "rackett_form",
     PowerSeries: "power_series",
     WatsonForm: "watson_form",

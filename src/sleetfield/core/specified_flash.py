@@ -35,6 +35,7 @@ if TYPE_CHECKING:
 _LIMITS = {"T": (LEAST_T, 20_000.0), "P": (1e-3, 1e11)}
 """How far the unknown is sought at most; the colder limit is `coldest`."""
 _STARTS = {"T": 300.0, "P": 1e5}
+_SHORTEST = 0.02
 _EXPANSIONS = 40
 _SCAN = 240
 _SCANNED = {"T": (50.0, 3000.0), "P": (1.0, 1e9)}
@@ -426,18 +427,21 @@ def _bracket(problem: _Problem) -> tuple[Array, Array]:
     exact = error == 0.0
     low[exact], high[exact] = here[exact] - 1e-9, here[exact] + 1e-9
     active = np.flatnonzero(np.isfinite(error) & ~exact)
-    step = 0.15 if problem.unknown == "T" else 1.0
+    step = np.full(n, 0.15 if problem.unknown == "T" else 1.0)
     for _ in range(_EXPANSIONS):
         if not active.size:
             break
-        there = np.clip(here[active] + step * direction[active], least[active], most[active])
+        there = np.clip(here[active] + step[active] * direction[active], least[active], most[active])
         found = problem.rows(active).error(there)
-        passed = np.isfinite(found) & (np.sign(found) != np.sign(error[active]))
+        known = np.isfinite(found)
+        passed = known & (np.sign(found) != np.sign(error[active]))
         won = active[passed]
         low[won], high[won] = np.minimum(here[won], there[passed]), np.maximum(here[won], there[passed])
-        here[active], error[active] = there, np.where(np.isfinite(found), found, error[active])
-        active = active[~passed & (there > least[active]) & (there < most[active])]
-        step *= 1.25
+        here[active], error[active] = np.where(known, there, here[active]), np.where(known, found, error[active])
+        # where there is no state, as beyond the densest of an equation, not so far
+        step[active] *= np.where(known, 1.25, 0.5)
+        ended = known & ((there <= least[active]) | (there >= most[active]))
+        active = active[~passed & ~ended & (step[active] > _SHORTEST)]
     return low, high
 
 

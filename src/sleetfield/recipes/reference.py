@@ -1,4 +1,4 @@
-"""Reference equations of pure fluids: water and steam by the formulation of 1995."""
+"""Reference equations of pure fluids: water and steam, carbon dioxide, nitrogen, methane."""
 
 from __future__ import annotations
 
@@ -18,7 +18,8 @@ from ..errors import InputError
 from .contract import EquationOfState, Given
 from .parameter import Parameter, Parameters
 
-_ROWS = ("powers", "exponentials", "bells", "critical")
+_ROWS = {"powers": 3, "exponentials": 4, "bells": 7, "critical": 8}
+"""Kinds of terms, and how many numbers each has."""
 
 
 @functools.cache
@@ -52,7 +53,7 @@ class Reference(EquationOfState, name="reference"):
     def build(self, who: ComponentList, values: Parameters) -> ReferenceFluid:
         """The equation with its terms."""
         own = _fluids()[who.names[0]]
-        tables = (np.array(own[key], dtype=float) for key in _ROWS)
+        tables = (np.array(own[key], dtype=float).reshape(-1, width) for key, width in _ROWS.items())
         terms = ReferenceTerms(own["density"], own["temperature"], own["gas_constant"], own["densest"], *tables)
         critical = np.array([own["temperature"]]), np.array([own["critical_pressure"]])
         return ReferenceFluid(terms, *critical, who.constants("omega", self.name), who.molar_mass)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
@@ -315,6 +315,18 @@ class Envelope(Result):
     def compared_frame(self) -> pd.DataFrame:
         """The marked points; those of lines are nowhere the same."""
         return unlike(self.summary_frame("SI"))
+
+    def smooth_lines(self) -> Iterator[tuple[str, float, dict[str, Array]]]:
+        """Lines of the mixture as they are drawn: kind, share of vapor, and properties of the whole along them, by the names of `AXES` and ``vapor_fraction``."""
+        for branch in self.branches:
+            fine = branch.line.smooth()
+            values = {**self.along(fine), "vapor_fraction": fine.beta}
+            for kind, part in self._pieces(branch):
+                yield kind, _SHARES[branch.kind], {name: value[part] for name, value in values.items()}
+        for q, parts in self.quality_lines.items():
+            for line in parts:
+                fine = line.smooth()
+                yield "quality", q, {**self.along(fine), "vapor_fraction": fine.beta}
 
     def curves(self, x: str, y: str) -> list[tuple[str, str, Array, Array]]:
         """Lines to draw: kind, label, and smooth columns of two of `AXES`."""

@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from ..arrays import Array, Kinds
 
-POLYNOMIAL, HYPERBOLIC = range(2)
+POLYNOMIAL, HYPERBOLIC, OSCILLATORS = range(3)
 """The equations of heat capacities, as the engine numbers them."""
 
 

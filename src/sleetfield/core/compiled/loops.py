@@ -12,7 +12,7 @@ from ..arrays import Array, Kinds
 from . import ENGINE
 from .layout import as_it_lies, whole
 
-CUBIC, PAIR, PC_SAFT, CPA = range(4)
+CUBIC, PAIR, PC_SAFT, CPA, REFERENCE = range(5)
 """The models, as the engine numbers them."""
 
 

@@ -18,6 +18,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array, Index, Numbers
+from ..compiled.equation_loops import Plain, common
+from ..compiled.reference_loops import Branch, Fluid, plain
 from ..constants import R
 from .contract import LIQUID, STABLE, Kind
 from .density_roots import Isotherm, Roots
@@ -78,6 +80,37 @@ class ReferenceFluid(FromCriticalConstants, HelmholtzModel):
     def at(self, T: Array, P: Array) -> BoundReference:
         return BoundReference(self, T, P)
 
+    def compiled(self) -> Plain | None:
+        smooth = self.smooth[:, :, 0].T
+        fluid = Fluid(self.critical_packing, self.terms.density, self.terms.temperature, self.own, self.scale)
+        terms = smooth, self.terms.bells, self.terms.critical
+        branches = self._branch(_FROM_NOTHING), self._branch(self.from_dense)
+        return plain(common(R, self.Tc, self.Pc, self.omega), fluid, self.covolume(np.ones((1, 1))), terms, branches)
+
+    @property
+    def from_dense(self) -> Array:
+        """Densities over the critical one, from the densest."""
+        densest = self.terms.densest / self.terms.density
+        return np.concatenate([[densest], _FROM_DENSE[_FROM_DENSE < densest]])
+
+    def by_density(self, delta: Array) -> tuple[tuple[Array, Array], tuple[Array, Array]]:
+        """What smooth terms and bells give to δφ_δ and its derivative by ln δ at ``delta (K, N)``, but for their weights: ``(M, K, N)`` each."""
+        ln = np.log(delta)
+        _, d, _, c = (column[:, :, None] for column in self.smooth)
+        power = np.where(c > 0.0, delta**c, 0.0)
+        term, g = np.exp(d * ln - power), d - c * power
+        smooth = term * g, term * (g**2 - c**2 * power)
+        _, d, _, alpha, _, _, epsilon = (column[:, :, None] for column in self.bells)
+        u = delta - epsilon
+        term, g = np.exp(d * ln - alpha * u**2), d - 2.0 * alpha * delta * u
+        return smooth, (term * g, term * (g**2 - 2.0 * alpha * delta * (delta + u)))
+
+    def _branch(self, delta: Array) -> Branch:
+        """The same along a branch of isotherms, for the compiled engine."""
+        (first, slope), (of_bells, slope_of_bells) = self.by_density(delta[:, None])
+        both = [np.concatenate(parts)[:, :, 0].T for parts in ((first, of_bells), (slope, slope_of_bells))]
+        return Branch(delta, *both)
+
     def select(self, components: Sequence[int]) -> Self:
         return self
 
@@ -134,17 +167,10 @@ class _Isotherm(Isotherm):
     def __call__(self, rho: Array) -> tuple[Array, Array]:
         """At densities ``(K, N)``, those ``(1, N)`` or ``(K, 1)`` too, the latter at every temperature."""
         delta = rho * self.model.scale / self.model.terms.density
-        ln = np.log(delta)
-        _, d, _, c = (column[:, :, None] for column in self.model.smooth)
-        power = np.where(c > 0.0, delta**c, 0.0)
-        term, g = np.exp(d * ln - power), d - c * power
-        first = _weighted(term * g, self.smooth)
-        second = _weighted(term * (g * (g - 1.0) - c**2 * power), self.smooth)
-        _, d, _, alpha, _, _, epsilon = (column[:, :, None] for column in self.model.bells)
-        u = delta - epsilon
-        term, g = np.exp(d * ln - alpha * u**2), d - 2.0 * alpha * delta * u
-        first = first + _weighted(term * g, self.bells)
-        second = second + _weighted(term * (g**2 - d - 2.0 * alpha * delta**2), self.bells)
+        first, slope = (
+            _weighted(smooth, self.smooth) + _weighted(bells, self.bells)
+            for smooth, bells in zip(*self.model.by_density(delta), strict=True)
+        )
         delta, tau = np.broadcast_arrays(delta, self.tau)
         h = 1e-30
         for row in self.model.terms.critical:
@@ -153,9 +179,9 @@ class _Isotherm(Isotherm):
             near = delta[felt]
             by_delta = _critical_term(near + 1j * h, tau[felt], *row)[1]
             first[felt] += near * np.real(by_delta)
-            second[felt] += near**2 * np.imag(by_delta) / h
+            slope[felt] += near * np.real(by_delta) + near**2 * np.imag(by_delta) / h
         own = self.model.own
-        return own * rho * (1.0 + first), own * (1.0 + 2.0 * first + second)
+        return own * rho * (1.0 + first), own * (1.0 + first + slope)
 
     def rows(self, index: Index) -> _Isotherm:
         return _Isotherm(self.model, self.T[index])
@@ -189,10 +215,9 @@ class BoundReference(BoundHelmholtz):
         x = np.ones((len(self.T), 1))
         isotherm, p = self.model.isotherm(self.T, x), self.P / (R * self.T)
         critical = self.model.terms.density / self.model.scale
-        densest = self.model.terms.densest / self.model.terms.density
         with np.errstate(all="ignore"):
             vapor = self._root(isotherm, p, _FROM_NOTHING * critical)
-            liquid = self._root(isotherm, p, np.concatenate([[densest], _FROM_DENSE[_FROM_DENSE < densest]]) * critical)
+            liquid = self._root(isotherm, p, self.model.from_dense * critical)
         vapor, liquid = np.where(np.isnan(vapor), liquid, vapor), np.where(np.isnan(liquid), vapor, liquid)
         stable = vapor.copy()
         contest = np.flatnonzero(vapor != liquid)

@@ -235,4 +235,6 @@ void cpa_ready(CpaEquation *e)
     e->gives.along = in_direction;
     e->gives.warmer = warmer;
     e->gives.bend = bend;
+    e->gives.roots = helmholtz_roots;
+    e->gives.has_branches = helmholtz_has_branches;
 }

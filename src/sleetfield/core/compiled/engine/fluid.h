@@ -5,6 +5,7 @@
 #include "cpa.h"
 #include "cubic.h"
 #include "pc_saft.h"
+#include "reference.h"
 
 typedef union {
     Phase phase;
@@ -12,6 +13,7 @@ typedef union {
     Cubic cubic;
     Chains chains;
     Cpa cpa;
+    Reference reference;
 } Fluid;
 
 static inline void fluid_at(const Equation *equation, double T, double P, Fluid *out)

@@ -15,7 +15,7 @@ static double density(const Helmholtz *m, const Isotherm *isotherm, const Compos
 {
     const double p = m->at.P / m->at.RT;
     double rho[2], g[2];
-    rising_roots(isotherm, p, kind, &rho[0], &rho[1]);
+    m->gives->roots(m, isotherm, p, kind, &rho[0], &rho[1]);
     if (kind != STABLE || !(rho[1] > rho[0])) return rho[kind == LIQUID];
     for (int k = 0; k < 2; k++) g[k] = (m->gives->plain(m, room, x, rho[k], NULL) + p) / rho[k] - log(p / rho[k]);
     return g[1] < g[0] ? rho[1] : rho[0];
@@ -54,9 +54,16 @@ static void derivatives(const Phase *phase, const double *x, int kind, double *o
         for (int j = 0; j < c; j++) dn[(size_t)i * c + j] = 1.0 + rho * dn[(size_t)i * c + j] - p_i[i] * p_i[j] / p_rho;
 }
 
-/* Whether pressure falls with density somewhere: looked for on a grid, and closely around the lowest slope. */
-static int has_branches(const Isotherm *isotherm, double densest)
+void helmholtz_roots(const Helmholtz *m, const Isotherm *isotherm, double target, int kind, double *lowest, double *highest)
 {
+    (void)m;
+    rising_roots(isotherm, target, kind, lowest, highest);
+}
+
+/* Looked for on a grid, and closely around the lowest slope. */
+int helmholtz_has_branches(const Helmholtz *m, const Isotherm *isotherm, double densest)
+{
+    (void)m;
     double lowest = HUGE_VAL, best = 0.0, width = (LAST_BRANCH - FIRST_BRANCH) / (BRANCHES - 1.0) * densest, p, slope;
     for (int k = 0; k < BRANCHES; k++) {
         /* most loops are around the critical density: there first */
@@ -106,7 +113,7 @@ static void describe(const Phase *phase, const double *x, int kind, Description 
     const int thin = out->kind == VAPOR;
     if (thin && out->packing < THIN_PACKING)
         out->is_vapor = YES;
-    else if (has_branches(&isotherm, 1.0 / closest))
+    else if (m->gives->has_branches(m, &isotherm, 1.0 / closest))
         out->is_vapor = thin ? YES : NO;
     else
         out->is_vapor = out->packing < THIN_PACKING ? YES : UNSURE;

@@ -25,6 +25,9 @@ typedef struct {
     void (*warmer)(const Helmholtz *, const double *rho, Jet *f, Jet *f_i);
     /* the second derivatives by densities */
     void (*bend)(const Helmholtz *, const double *rho, double *out);
+    /* the lowest and the highest density at a pressure, as rising_roots; and whether pressure falls with density somewhere */
+    void (*roots)(const Helmholtz *, const Isotherm *, double target, int kind, double *lowest, double *highest);
+    int (*has_branches)(const Helmholtz *, const Isotherm *, double densest);
 } HelmholtzEquation;
 
 /* Bound to a temperature and pressure; what an equation has beyond this follows it. */
@@ -35,6 +38,9 @@ struct Helmholtz {
 };
 
 void helmholtz_at(const Equation *equation, const HelmholtzEquation *gives, const double *closest, double T, double P, Helmholtz *out);
+/* Both for equations that have no loops of their own. */
+void helmholtz_roots(const Helmholtz *m, const Isotherm *isotherm, double target, int kind, double *lowest, double *highest);
+int helmholtz_has_branches(const Helmholtz *m, const Isotherm *isotherm, double densest);
 void helmholtz_to_pressure(AtState *state, double P);
 
 #endif

@@ -26,6 +26,20 @@ static IdealGas by_hyperbolas(const double *k, double T)
     return g;
 }
 
+/* A polynomial of the third degree, and oscillators: amounts and temperatures in turn. */
+static IdealGas by_oscillators(int count, const double *k, double T)
+{
+    IdealGas g = by_powers(4, k, T);
+    for (int n = 4; n + 1 < count; n += 2) {
+        const double x = k[n + 1] / T, less = expm1(x);
+        if (!(x > 0.0) || x > 500.0) continue;
+        g.cp += k[n] * x * x * exp(x) / (less * less);
+        g.h += k[n] * k[n + 1] / less;
+        g.s += k[n] * (x / less - log(-expm1(-x)));
+    }
+    return g;
+}
+
 IdealGas ideal_gas(const IdealGases *all, int i, double T)
 {
     if (all->kind[i] < 0) {
@@ -35,7 +49,9 @@ IdealGas ideal_gas(const IdealGases *all, int i, double T)
     /* beyond its range a heat capacity stays as it is there */
     const double least = all->ranges[2 * i], most = all->ranges[2 * i + 1], edge = T < least ? least : T > most ? most : T;
     const double *k = all->values + (long)i * all->coefficients;
-    IdealGas g = all->kind[i] == POLYNOMIAL ? by_powers(all->coefficients, k, edge) : by_hyperbolas(k, edge);
+    IdealGas g = all->kind[i] == POLYNOMIAL    ? by_powers(all->coefficients, k, edge)
+                 : all->kind[i] == HYPERBOLIC ? by_hyperbolas(k, edge)
+                                              : by_oscillators(all->coefficients, k, edge);
     g.h += g.cp * (T - edge) - all->references[2 * i];
     g.s += g.cp * log(T / edge) - all->references[2 * i + 1];
     return g;

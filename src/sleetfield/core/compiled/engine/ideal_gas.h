@@ -2,7 +2,10 @@
 #ifndef SLEETFIELD_IDEAL_GAS_H
 #define SLEETFIELD_IDEAL_GAS_H
 
-enum { POLYNOMIAL, HYPERBOLIC, HEAT_CAPACITIES };
+enum { POLYNOMIAL, HYPERBOLIC, OSCILLATORS, HEAT_CAPACITIES };
+
+/* The coefficients that a heat capacity has at least. */
+static const int heat_capacity_coefficients[HEAT_CAPACITIES] = {1, 5, 6};
 
 /* Heat capacities of components: the kind of each, -1 where it is not known; coefficients in J/(mol K), ranges, and the antiderivatives of Cp and Cp/T at the reference temperature. */
 typedef struct {

@@ -205,7 +205,7 @@ static void ideal_gases_of(PyObject *gases, Py_ssize_t c, IdealGases *all, Buffe
     all->references = numbers(buffers, references, 2 * c, d, 0, failed);
     for (Py_ssize_t i = 0; i < c && !*failed; i++) {
         const int kind = all->kind[i];
-        if (kind < HEAT_CAPACITIES && all->coefficients >= (kind == HYPERBOLIC ? 5 : 1)) continue;
+        if (kind < HEAT_CAPACITIES && all->coefficients >= (kind < 0 ? 1 : heat_capacity_coefficients[kind])) continue;
         PyErr_SetString(PyExc_ValueError, "there is no such heat capacity, or it lacks coefficients");
         *failed = 1;
     }

@@ -624,6 +624,8 @@ void chains_ready(ChainEquation *e)
     e->gives.along = in_direction;
     e->gives.warmer = warmer;
     e->gives.bend = bend;
+    e->gives.roots = helmholtz_roots;
+    e->gives.has_branches = helmholtz_has_branches;
     for (int k = 0; k < e->packing_count; k++) {
         const double eta = e->packings[k];
         for (int s = 0; s < SERIES; s++)

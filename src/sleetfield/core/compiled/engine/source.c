@@ -177,6 +177,49 @@ static void chains_of(PyObject *model, Py_ssize_t c, ChainEquation *e, Buffers *
     if (!*failed) chains_ready(e);
 }
 
+/* From reference_loops.py's (densities over the critical one, what terms give there). */
+static void branch_of(PyObject *made_of, int terms, Branch *branch, Buffers *buffers, int *failed)
+{
+    PyObject *delta, *first, *second;
+    if (*failed || !PyArg_ParseTuple(made_of, "OOO", &delta, &first, &second)) {
+        *failed = 1;
+        return;
+    }
+    const Py_ssize_t d = sizeof(double), count = PyObject_Length(delta);
+    if (count < 0) *failed = 1;
+    branch->count = (int)count;
+    branch->delta = numbers(buffers, delta, count, d, 0, failed);
+    branch->first = numbers(buffers, first, count * terms, d, 0, failed);
+    branch->second = numbers(buffers, second, count * terms, d, 0, failed);
+}
+
+/* From what reference_loops.py has. */
+static void reference_of(PyObject *model, Py_ssize_t c, ReferenceEquation *e, Buffers *buffers, int *failed)
+{
+    PyObject *Tc, *ln_Pc, *omega, *closest, *smooth, *bells, *critical, *up, *down;
+    double R;
+    if (!PyArg_ParseTuple(model, "dOOOddddd(iii)OOOOO!O!", &R, &Tc, &ln_Pc, &omega, &e->gives.critical_packing, &e->density, &e->temperature, &e->own,
+                          &e->scale, &e->smooth, &e->bells, &e->critical, &closest, &smooth, &bells, &critical, &PyTuple_Type, &up, &PyTuple_Type,
+                          &down)) {
+        *failed = 1;
+        return;
+    }
+    if (c != 1 || e->smooth < 0 || e->bells < 0 || e->critical < 0 || e->smooth + e->bells > MOST_REFERENCE_TERMS) {
+        PyErr_SetString(PyExc_ValueError, "a reference equation is of one component, and of not so many terms");
+        *failed = 1;
+        return;
+    }
+    const Py_ssize_t d = sizeof(double);
+    equation_of(R, Tc, ln_Pc, omega, c, &e->common, buffers, failed);
+    e->closest = numbers(buffers, closest, c, d, 0, failed);
+    e->smooth_terms = numbers(buffers, smooth, (Py_ssize_t)SMOOTH_NUMBERS * e->smooth, d, 0, failed);
+    e->bell_terms = numbers(buffers, bells, (Py_ssize_t)BELL_NUMBERS * e->bells, d, 0, failed);
+    e->critical_terms = numbers(buffers, critical, (Py_ssize_t)CRITICAL_NUMBERS * e->critical, d, 0, failed);
+    branch_of(up, e->smooth + e->bells, &e->up, buffers, failed);
+    branch_of(down, e->smooth + e->bells, &e->down, buffers, failed);
+    if (!*failed) reference_ready(e);
+}
+
 /* From (least Z, ln phi of pure liquids (N, C), their volumes (N, C), P/RT (N,), B (N, C, C) or None, terms), each term (kind, first, second, groups, counts): of NRTL
    and the weighted logarithm (C, C, N) first, of the latter its weights (C,) second; of groups (G, G, N), what they come to in pure components (C, N), and counts
    (G, C) with their weights (G,) below; else sizes and surfaces (C,). See pair_loops.py. */
@@ -284,6 +327,8 @@ void source_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Source *all, Buffers
         cubic_of(equation, c, &all->of.cubic, buffers, failed);
     else if (all->which == CPA)
         cpa_of(equation, c, &all->of.cpa, buffers, failed);
+    else if (all->which == REFERENCE)
+        reference_of(equation, c, &all->of.reference, buffers, failed);
     else
         chains_of(equation, c, &all->of.chains, buffers, failed);
     all->T = numbers(buffers, T, n, sizeof(double), 0, failed);

@@ -31,7 +31,7 @@ typedef struct {
 } Pairs;
 
 /* Any of the models: (which, what it is made of). */
-enum { CUBIC, PAIR, PC_SAFT, CPA };
+enum { CUBIC, PAIR, PC_SAFT, CPA, REFERENCE };
 
 typedef struct {
     int which;
@@ -42,6 +42,7 @@ typedef struct {
         CubicEquation cubic;
         ChainEquation chains;
         CpaEquation cpa;
+        ReferenceEquation reference;
     } of;                  /* an equation of state */
     const double *T, *P;   /* where it is bound */
     Pairs pairs;           /* or a liquid beside a vapor */

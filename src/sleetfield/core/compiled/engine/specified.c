@@ -20,10 +20,14 @@
 #define START_T 300.0
 #define START_P 1e5
 #define EXPANSIONS 40
+#define SHORTEST 0.02
 #define LOCATED 1e-3
 #define NEARLY 1e-4 /* an error from which Newton's method comes to the answer */
 #define ROUNDS 100
 #define TRIES 4 /* flashes from which everything is solved at once, each where the last one led */
+#define NO_ERROR 1e-14
+#define NO_STEP 1e-15
+#define LEAST_SHARE 1e-6 /* that a phase starts with */
 #define MISSED 1e-7
 #define CONVERGED 1e-10
 #define STEPS 40
@@ -103,13 +107,13 @@ static void property(const Search *h, int name, const double *x, const Evaluatio
     }
 }
 
-static double of_phase(const Search *h, const double *x, int kind)
+static Property of_phase(const Search *h, const double *x, int kind)
 {
     Evaluation e;
     Property p;
     h->bound.phase.evaluate(&h->bound.phase, x, kind, &e);
     property(h, h->s->given[1].name, x, &e, &p);
-    return p.value;
+    return p;
 }
 
 static int is_share(int name)
@@ -137,7 +141,7 @@ static double error_of_phases(const Search *h)
     } else {
         int kinds[MOST_PHASES];
         kinds_of(f, kinds);
-        for (int k = 0; k < f->n_phases; k++) total += f->amount[k] * of_phase(h, f->x[k], kinds[k]);
+        for (int k = 0; k < f->n_phases; k++) total += f->amount[k] * of_phase(h, f->x[k], kinds[k]).value;
     }
     return (total - s->given[1].value) / h->scale[1];
 }
@@ -166,11 +170,13 @@ static double error_at(Search *h, double ln_u)
     return h->settled ? error_of_phases(h) : NAN;
 }
 
-/* The same of the feed as one phase. */
-static double single_error_at(Search *h, double ln_u)
+/* The same of the feed as one phase, and its slope. */
+static double single_error_at(Search *h, double ln_u, double *slope)
 {
     bind(h, ln_u);
-    return (of_phase(h, h->s->z, STABLE) - h->s->given[1].value) / h->scale[1];
+    const Property p = of_phase(h, h->s->z, STABLE);
+    *slope = (h->of_T ? h->bound.at.T * p.by_T : h->bound.at.P * p.by_P) / h->scale[1];
+    return (p.value - h->s->given[1].value) / h->scale[1];
 }
 
 /* Two ends with the errors there, on both sides of zero. */
@@ -202,7 +208,12 @@ static int bracket(Search *h, Bracket *b)
         double there = here + step * direction;
         there = there < least ? least : there > most ? most : there;
         const double found = error_at(h, there);
-        if (!isfinite(found)) return 0;
+        if (!isfinite(found)) {
+            /* there may be no such state, as beyond the densest of an equation: not so far */
+            step *= 0.5;
+            if (step < SHORTEST) return 0;
+            continue;
+        }
         if ((found > 0.0) != (error > 0.0)) {
             const int up = there > here;
             *b = (Bracket){up ? here : there, up ? there : here, up ? error : found, up ? found : error};
@@ -216,17 +227,17 @@ static int bracket(Search *h, Bracket *b)
     return 0;
 }
 
-/* A zero inside a bracket by the chord, weighted where it keeps to one side (Illinois), and by halves where that is slow; until the error or what is left
-   is small enough. NaN where an error is not known. */
-static double zero(Search *h, double (*error)(Search *, double), Bracket *b, double small, double narrow)
+/* Where about flashes have the quantity: inside a bracket by the chord, weighted where it keeps to one side (Illinois), and by halves where that is slow. NaN
+   where a flash is not settled. */
+static double located(Search *h, Bracket *b)
 {
     double weight_low = 1.0, weight_high = 1.0;
     for (int n = 0; n < ROUNDS; n++) {
         const double width = b->high - b->low, one = weight_low * b->at_low, other = weight_high * b->at_high;
         double u = b->low + width * one / (one - other);
         if (n % 4 == 3 || !(u > b->low && u < b->high)) u = b->low + 0.5 * width;
-        const double e = error(h, u);
-        if (!isfinite(e) || fabs(e) <= small || u <= b->low || u >= b->high) return isfinite(e) ? u : NAN;
+        const double e = error_at(h, u);
+        if (!isfinite(e) || fabs(e) <= NEARLY || u <= b->low || u >= b->high) return isfinite(e) ? u : NAN;
         if ((e > 0.0) == (b->at_low > 0.0)) {
             b->low = u;
             b->at_low = e;
@@ -238,7 +249,31 @@ static double zero(Search *h, double (*error)(Search *, double), Bracket *b, dou
             weight_high = 1.0;
             weight_low *= 0.5;
         }
-        if (b->high - b->low <= narrow) return u;
+        if (b->high - b->low <= LOCATED) return u;
+    }
+    return NAN;
+}
+
+/* Where the feed as one phase has the quantity, or jumps over it, by Newton's method inside a bracket; NaN where it does neither. */
+static double single(Search *h, double low, double high)
+{
+    double slope, at_high, u, e = single_error_at(h, low, &slope);
+    const int rises = e < 0.0;
+    at_high = single_error_at(h, high, &slope);
+    if (!isfinite(e) || !isfinite(at_high) || rises != (at_high > 0.0)) return NAN;
+    u = low + (high - low) * e / (e - at_high);
+    for (int n = 0; n < ROUNDS; n++) {
+        e = single_error_at(h, u, &slope);
+        if (!isfinite(e)) return NAN;
+        if (fabs(e) <= NO_ERROR) return u;
+        if ((e < 0.0) == rises)
+            low = u;
+        else
+            high = u;
+        double next = u - e / slope;
+        if (!(next > low && next < high)) next = 0.5 * (low + high);
+        if (fabs(next - u) <= NO_STEP) return next;
+        u = next;
     }
     return NAN;
 }
@@ -396,11 +431,9 @@ static int together(Search *h, double *T, double *P)
 }
 
 /* One phase, where the feed as one has the quantity; 0 where there are several phases after all. */
-static int alone(Search *h, const Bracket *located, double *T, double *P)
+static int alone(Search *h, const Bracket *b, double *T, double *P)
 {
-    Bracket b = {located->low, located->high, single_error_at(h, located->low), single_error_at(h, located->high)};
-    if (!isfinite(b.at_low) || !isfinite(b.at_high) || (b.at_low > 0.0) == (b.at_high > 0.0)) return 0;
-    const double ln_u = zero(h, single_error_at, &b, 1e-14, 1e-15);
+    const double ln_u = single(h, b->low, b->high);
     if (isnan(ln_u)) return 0;
     bind(h, ln_u);
     h->asked = EVERY_PHASE;
@@ -410,15 +443,50 @@ static int alone(Search *h, const Bracket *located, double *T, double *P)
     return 1;
 }
 
+/* Whether the feed is of one component, so that all of it boils at once. */
+static int is_pure(const Specified *s)
+{
+    int there = 0;
+    for (int i = 0; i < s->equation->c; i++) there += s->z[i] > ABSENT;
+    return there == 1;
+}
+
+/* A vapor and a liquid of one component, in shares that follow from what both have of the quantity near where it boils. */
+static int boiling(Search *h, const Bracket *b, double *T, double *P)
+{
+    const Specified *s = h->s;
+    double share = s->given[1].value;
+    bind(h, 0.5 * (b->low + b->high));
+    if (!is_share(s->given[1].name)) {
+        const double vapor = of_phase(h, s->z, VAPOR).value, liquid = of_phase(h, s->z, LIQUID).value;
+        share = (share - liquid) / (vapor - liquid);
+    }
+    if (!(share >= 0.0 && share <= 1.0)) return 0;
+    share = share < LEAST_SHARE ? LEAST_SHARE : share > 1.0 - LEAST_SHARE ? 1.0 - LEAST_SHARE : share;
+    h->at.n_phases = 2;
+    h->at.is_vapor = YES;
+    for (int k = 0; k < 2; k++) {
+        h->at.amount[k] = k == 0 ? share : 1.0 - share;
+        memcpy(h->at.x[k], s->z, sizeof(double) * (size_t)s->equation->c);
+    }
+    return together(h, T, P);
+}
+
+static int met(const Search *h)
+{
+    return fabs(error_of_phases(h)) <= MISSED;
+}
+
 static int sought(Search *h, double *T, double *P)
 {
     Bracket b;
     h->settled = 0;
     if (!bracket(h, &b)) return 0;
-    const double ln_u = zero(h, error_at, &b, NEARLY, LOCATED);
-    if (isnan(ln_u)) return 0;
-    const int found = h->at.n_phases > 1 ? together(h, T, P) : !is_share(h->s->given[1].name) && alone(h, &b, T, P);
-    return found && fabs(error_of_phases(h)) <= MISSED;
+    if (isnan(located(h, &b))) return 0;
+    int found = h->at.n_phases > 1 && together(h, T, P);
+    if (h->at.n_phases == 1 && !is_share(h->s->given[1].name)) found = alone(h, &b, T, P);
+    found = found && met(h);
+    return found || (is_pure(h->s) && boiling(h, &b, T, P) && met(h));
 }
 
 static double scale_of(const Specified *s, Quantity wanted)
