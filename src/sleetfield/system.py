@@ -724,10 +724,11 @@ class System(SolidCalls):
         kind: str,
         z: Composition | None = None,
         *,
-        T: Sequence[Any] | None = None,
-        P: Sequence[Any] | None = None,
+        T: Any = None,
+        P: Any = None,
         lines: Mapping[str, Any] | None = None,
         per: str = "mass",
+        zero: Any = None,
         basis: str = "mole",
     ) -> Chart:
         """A chart of a fluid for the wall: P over H, T over S or H over S, with lines of constant temperature, pressure, entropy, enthalpy, density and share of vapor.
@@ -738,13 +739,16 @@ class System(SolidCalls):
             Pressure over enthalpy, temperature over entropy, or enthalpy over entropy.
         z : optional
             Mixture, as for `flash`; a system of one component needs none.
-        T, P : sequence of two, optional
-            The range of temperature, K, and pressure, Pa, or text with units; by default from the cold (one component: from its melting point or 0.42 Tc) to 1.5 Tc, or
+        T, P : sequence of two or str, optional
+            The range of temperature, K, and pressure, Pa, or text with units, ``"1 bar, 50 bar"``; by default from the cold (one component: from its melting point or 0.42 Tc) to 1.5 Tc, or
             1.35 times the cricondentherm, and from low pressure to 5 Pc, or 2.5 times the cricondenbar.
         lines : mapping, optional
-            Values of lines in place of round ones, by "T", "P", "S", "H", "density", "vapor_fraction": ``{"T": ["0 degC", "50 degC"], "density": []}``.
+            Values of lines in place of round ones, by "T", "P", "S", "H", "density", "vapor_fraction": ``{"T": "0, 20, 40 degC", "density": []}``.
         per : {"mass", "mole"}
             What enthalpies and entropies are drawn per.
+        zero : State or mapping, optional
+            Where they are zero: a state, or two quantities of one, such as ``{"T": "0.01 degC", "vapor_fraction": 0}`` for steam tables; an ideal gas at 25 °C and
+            1 bar by default.
         basis : {"mole", "mass"}
             What the composition's fractions are.
 
@@ -761,7 +765,7 @@ class System(SolidCalls):
         (2, 'critical point')
 
         """
-        return charts.chart(self, kind, z, T, P, lines, per, basis)
+        return charts.chart(self, kind, z, T, P, lines, per, zero, basis)
 
     @guarded
     def table(

@@ -5,7 +5,7 @@ import math
 import numpy as np
 import pytest
 
-from sleetfield.core.correlations.heat_capacity import Hyperbolic, Polynomial, ReducedPolynomial
+from sleetfield.core.correlations.heat_capacity import Hyperbolic, Oscillators, Polynomial, ReducedPolynomial
 from sleetfield.core.correlations.heat_of_vaporization import WatsonForm, watson
 from sleetfield.core.correlations.liquid_density import PowerSeries, RackettForm, generalized_rackett, rackett, rackett_through
 from sleetfield.core.correlations.vapor_pressure import Antoine, RiedelForm, Wagner
@@ -19,6 +19,7 @@ HEATS = {
     "polynomial": Polynomial((19.25, 5.213e-2, 1.197e-5, -1.132e-8), 273.0, 1000.0),
     "reduced": ReducedPolynomial((4.568, -8.975e-3, 3.631e-5, -3.407e-8, 1.091e-11), 50.0, 1000.0),
     # Perry's Handbook, 8th ed. (2008), Table 2-156, methane
+    "oscillators": Oscillators((33.0, 1e-3, -1e-7, 0.0, 16.6, 958.0, 5.2, 1860.0, 0.0, 0.0), 100.0, 2000.0),
     "hyperbolic": Hyperbolic((33.298, 79.933, 2086.9, 41.602, 991.96), 50.0, 1500.0),
 }
 LIQUIDS = {

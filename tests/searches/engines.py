@@ -16,7 +16,7 @@ import numpy as np
 
 import sleetfield as sl
 from sleetfield.core.constants import R
-from sleetfield.core.correlations.heat_capacity import Hyperbolic, Polynomial, ReducedPolynomial
+from sleetfield.core.correlations.heat_capacity import Hyperbolic, Oscillators, Polynomial, ReducedPolynomial
 from sleetfield.core.correlations.liquid_density import generalized_rackett
 from sleetfield.core.correlations.vapor_pressure import Antoine
 from sleetfield.core.equilibrium import rachford_rice
@@ -253,8 +253,9 @@ def random_gases(rng, model):
         lambda: Hyperbolic(
             (rng.uniform(30.0, 60.0), rng.uniform(20.0, 90.0), 1500.0, rng.uniform(10.0, 60.0), 700.0), 150.0, 1500.0
         ),
+        lambda: Oscillators((rng.uniform(28.0, 35.0), 1e-3, 0.0, 0.0, rng.uniform(5.0, 40.0), 900.0, 20.0, 3000.0), 120.0, 1500.0),
     )
-    capacities = tuple(kinds[int(rng.integers(3))]() for _ in range(model.n_components))
+    capacities = tuple(kinds[int(rng.integers(len(kinds)))]() for _ in range(model.n_components))
     return Thermodynamics(model, capacities, np.asarray(model.molar_mass, dtype=float))
 
 

@@ -18,8 +18,8 @@ from ..composition import Composition
 from ..core.equilibrium.critical import critical_points
 from ..errors import InputError
 from ..mixture import Mixture
-from ..results.chart import KINDS, LINES, PER, QUANTITIES, Chart, ChartLine, Columns, Mark
-from ..specified import values_of
+from ..results.chart import KINDS, LINES, PER, QUANTITIES, Chart, ChartLine, Columns, Mark, Scale, state_of
+from ..specified import series, values_of
 from ..units import from_si, to_si
 from .envelope import asked as envelope_asked
 from .flashing import flash
@@ -29,13 +29,13 @@ from .pure import saturation_curve
 Array = NDArray[np.float64]
 
 _STEPS = 61
-_BOUNDARY = 161
+_BOUNDARY = 241
 _APART = 0.02
 """Of the page, between neighbors on a line."""
 _ROUNDS = 5
 _RUNS = {"T": "P", "P": "T", "S": "P", "H": "P", "density": "T"}
 """What runs along lines of constant what."""
-_COUNTS = {"T": 16, "P": 14, "H": 14, "S": 16, "density": 14}
+_COUNTS = {"T": 20, "P": 14, "H": 14, "S": 16, "density": 14}
 """Of lines, some."""
 _BY_RATIO = ("P", "density")
 _SHARES = tuple(k / 10.0 for k in range(1, 10))
@@ -50,10 +50,11 @@ def chart(
     system: Mixture,
     kind: str,
     z: Composition | None,
-    T: Sequence[Any] | None,
-    P: Sequence[Any] | None,
+    T: Any,
+    P: Any,
     lines: Mapping[str, Any] | None,
     per: str,
+    zero: Any,
     basis: str,
 ) -> Chart:
     """The chart; `System.chart` says it all."""
@@ -62,22 +63,26 @@ def chart(
     if per not in PER:
         raise InputError(f"per is {per!r}; enthalpies and entropies are drawn per {' or '.join(PER)}.")
     system, fractions = _present(system, z, basis)
-    wanted = _given_lines(lines, kind, per)
+    nought = None if zero is None else state_of(zero, "zero", system, fractions, ANSWERS)
+    mass = float(fractions @ system.molar_mass) if PER[per] else 1.0
+    scale = Scale(PER[per], mass, *((0.0, 0.0) if nought is None else (nought.H, nought.S)))
+    wanted = _given_lines(lines, kind, scale)
     shares = wanted.get("vapor_fraction", np.array(_SHARES))
     limits = _limits(T, "T"), _limits(P, "P")
     drawing = (_of_pure if len(system) == 1 else _of_mixture)(system, fractions, kind, shares, *limits)
     with np.errstate(all="ignore"):
-        found = list(_families(drawing, wanted, per))
+        found = list(_families(drawing, wanted, scale))
     return Chart(
         system,
         fractions,
         kind,
-        per,
+        scale,
         drawing.T,
         drawing.P,
         tuple(drawing.boundary),
         tuple(found),
         tuple(drawing.marks),
+        "" if nought is None else nought.title(),
         ANSWERS,
     )
 
@@ -92,26 +97,30 @@ def _present(system: Mixture, z: Composition | None, basis: str) -> tuple[Mixtur
     if shape:
         raise InputError("A chart is of one composition.")
     there = [name for name, share in zip(system.names, batch[0], strict=True) if share > 0.0]
-    return system.part(there), batch[0][batch[0] > 0.0]
+    shares = batch[0][batch[0] > 0.0]
+    return system.part(there), shares / shares.sum()
 
 
-def _limits(given: Sequence[Any] | None, name: str) -> tuple[float, float] | None:
-    """A range in SI."""
+def _limits(given: Any, name: str) -> tuple[float, float] | None:
+    """A range in SI, given as two values or as text, "1 bar, 20 bar"."""
     if given is None:
         return None
-    found = values_of(given, name)
+    found = values_of(series(given, QUANTITIES[name], name) if isinstance(given, str) else given, name)
     if found.shape != (2,) or found[0] >= found[1]:
         raise InputError(f"{name} of a chart is its range, two values of which the second is the higher.")
     return float(found[0]), float(found[1])
 
 
-def _given_lines(lines: Mapping[str, Any] | None, kind: str, per: str) -> dict[str, Array]:
+def _given_lines(lines: Mapping[str, Any] | None, kind: str, scale: Scale) -> dict[str, Array]:
     """Values of lines in SI by mole, of those quantities that were given."""
     found = {}
     for name, values in (lines or {}).items():
         if name not in LINES[kind]:
             raise InputError(f"A {kind} chart has no lines of constant {name!r}. It has {', '.join(LINES[kind])}.")
-        found[name] = np.unique(np.atleast_1d(to_si(values, PER[per].get(name, QUANTITIES[name]), f"lines of {name}")))
+        dimension, words = scale.dimension(name), f"lines of {name}"
+        read = series(values, dimension, words) if isinstance(values, str) else to_si(values, dimension, words)
+        drawn = np.unique(np.atleast_1d(read))
+        found[name] = scale.by_mole(name, drawn)
         if not np.isfinite(found[name]).all() or (name in _BY_RATIO and (found[name] <= 0.0).any()):
             raise InputError(f"Lines of {name} need finite values, and of T, P and density positive ones.")
         if name == "vapor_fraction" and ((found[name] <= 0.0) | (found[name] >= 1.0)).any():
@@ -242,7 +251,7 @@ def _of_mixture(
 ) -> _Drawing:
     """Of several: their envelope with its quality lines."""
     names = system.names
-    mixture = {name: float(share) for name, share in zip(names, z / z.sum(), strict=True)}
+    mixture = {name: float(share) for name, share in zip(names, z, strict=True)}
     lowest = "1 bar" if P is None else min(P[0], 1e5)
     envelope = envelope_asked(system, mixture, shares.tolist(), "mole", (lowest, None), (None, None), "mole")
     lines = []
@@ -253,7 +262,8 @@ def _of_mixture(
     highest = envelope.cricondenbar.P if envelope.cricondenbar is not None else float(every["P"].max())
     hottest = envelope.cricondentherm.T if envelope.cricondentherm is not None else float(every["T"].max())
     if P is None:
-        P = _round(max(_MIXED_LEAST * highest, 1e5), -1), _round(_MIXED_MOST * highest, 1)
+        most = _MIXED_MOST * highest if envelope.critical_points else highest
+        P = _round(max(_MIXED_LEAST * highest, 1e5), -1), _round(most, 1)
     if T is None:
         coldest = float(every["T"][every["P"] >= P[0]].min())
         T = _tens(coldest, system.units, -1), _tens(_MIXED_HOTTEST * hottest, system.units, 1)
@@ -279,26 +289,23 @@ def _tens(T: float, units: str, direction: int) -> float:
 # ---- lines of constant something ----
 
 
-def _families(drawing: _Drawing, wanted: Mapping[str, Array], per: str) -> Iterator[ChartLine]:
+def _families(drawing: _Drawing, wanted: Mapping[str, Array], scale: Scale) -> Iterator[ChartLine]:
     """Every line of every quantity that the chart has lines of."""
     for name in LINES[drawing.kind]:
         if name == "vapor_fraction":
             continue
-        values = wanted[name] if name in wanted else _values(drawing, name, per)
+        values = wanted[name] if name in wanted else _values(drawing, name, scale)
         if len(values):
             yield from _family(drawing, name, values, _ROUNDS)
 
 
-def _values(drawing: _Drawing, name: str, per: str) -> Array:
+def _values(drawing: _Drawing, name: str, scale: Scale) -> Array:
     """Round numbers of a quantity over the chart, SI by mole, some `_COUNTS` of them."""
-    low, high = drawing.spread(name)
-    units, mass = drawing.system.units, float(drawing.z @ drawing.system.molar_mass) / drawing.z.sum()
-    by = mass if name in PER[per] else 1.0
-    dimension = PER[per].get(name, QUANTITIES[name])
-    first, last = (float(v) for v in from_si([low / by, high / by], dimension, units))
+    units, dimension = drawing.system.units, scale.dimension(name)
+    first, last = (float(v) for v in from_si(scale.drawn(name, drawing.spread(name)), dimension, units))
     numbers = _ratios(first, last, _COUNTS[name]) if name in _BY_RATIO else _multiples(first, last, _COUNTS[name])
     zero, one = (float(v) for v in from_si([0.0, 1.0], dimension, units))
-    return np.asarray(by * (numbers - zero) / (one - zero))
+    return scale.by_mole(name, (numbers - zero) / (one - zero))
 
 
 def _multiples(low: float, high: float, count: int) -> Array:
@@ -379,19 +386,19 @@ def _reached(drawing: _Drawing, name: str, values: Array, run: Array) -> NDArray
 
 def _crossings(drawing: _Drawing, name: str, values: Array) -> _Places:
     """States in which lines cross the boundary of two phases, and the edges of the chart."""
-    edges = [] if name in ("T", "P") else [side for side in drawing.edges["T" if _RUNS[name] == "P" else "P"]]
+    edges = [] if name in ("T", "P") else list(drawing.edges["T" if _RUNS[name] == "P" else "P"])
     curves = [line.states for line in drawing.boundary if line.of != "vapor_fraction" and "stable" not in line.of]
     lines, rows = [np.empty(0, dtype=np.intp)], {key: [np.empty(0)] for key in QUANTITIES}
     for curve in (*curves, *edges):
-        along = _additive(name, curve[name])
-        for k, value in enumerate(_additive(name, values)):
+        along = _straight(name, curve[name])
+        for k, value in enumerate(_straight(name, values)):
             sign = np.sign(along - value)
             i = np.flatnonzero((sign[1:] != sign[:-1]) & np.isfinite(sign[1:] + sign[:-1]))
             share = (value - along[i]) / (along[i + 1] - along[i])
             lines.append(np.full(len(i), k))
             for key in QUANTITIES:
-                own = _additive(key, curve[key])
-                rows[key].append(_additive(key, own[i] + share * (own[i + 1] - own[i])))
+                own = _straight(key, curve[key])
+                rows[key].append(_bent(key, own[i] + share * (own[i + 1] - own[i])))
     found = _Places(np.concatenate(lines), {key: np.concatenate(parts) for key, parts in rows.items()})
     inside = np.ones(len(found.line), dtype=bool)
     for key in ("T", "P"):
@@ -400,9 +407,14 @@ def _crossings(drawing: _Drawing, name: str, values: Array) -> _Places:
     return found.taken(inside & np.isfinite(found.states["H"]))
 
 
-def _additive(name: str, values: Array) -> Array:
-    """What adds up over phases: the volume in place of the density, and the reverse."""
-    return 1.0 / values if name == "density" else values
+def _straight(name: str, values: Array) -> Array:
+    """What is nearly straight between points: the logarithm of the pressure, the volume in place of the density."""
+    return 1.0 / values if name == "density" else np.log(values) if name == "P" else values
+
+
+def _bent(name: str, values: Array) -> Array:
+    """The reverse."""
+    return 1.0 / values if name == "density" else np.exp(values) if name == "P" else values
 
 
 def _sorted(places: _Places, name: str) -> _Places:

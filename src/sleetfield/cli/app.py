@@ -10,6 +10,7 @@ from typer.core import TyperGroup
 from . import (
     advise,
     azeotropes,
+    chart,
     check,
     compare,
     components,
@@ -98,6 +99,7 @@ app.command("hydrate-amount", cls=Told, epilog=solid_points.AMOUNT_EXAMPLE)(soli
 app.command("inhibitor-dose", cls=Told, epilog=solid_points.DOSE_EXAMPLE)(solid_points.inhibitor_dose)
 app.command("critical", cls=Told, epilog=critical.EXAMPLE)(critical.critical)
 app.command("envelope", cls=Told, epilog=envelope.EXAMPLE)(envelope.envelope)
+app.command("chart", cls=Told, epilog=chart.EXAMPLE)(chart.chart)
 app.command("table", cls=Told, epilog=table.EXAMPLE)(table.table)
 app.command("flash-file", cls=Told, epilog=flash_file.EXAMPLE)(flash_file.flash_file)
 app.command("compare", cls=Told, epilog=compare.EXAMPLE)(compare.compare)

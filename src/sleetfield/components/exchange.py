@@ -25,7 +25,7 @@ from .toml_records import as_toml, records_in
 
 _HEADING = re.compile(r"\s*([^\[]*?)\s*(?:\[(.*)\])?\s*")
 _PART = re.compile(rf"({'|'.join(CORRELATIONS)}) (equation|T_min|T_max|c[1-9]\d?)")
-_MOST_COEFFICIENTS = 9
+_MOST_COEFFICIENTS = 24
 
 
 class _Column(NamedTuple):

@@ -115,11 +115,26 @@ def _plain(kind: type[Correlation]) -> Maker:
     return lambda c, low, high, constants: kind(c, low, high)
 
 
+def _oscillators(c: tuple[float, ...], low: float, high: float, constants: Mapping[str, float]) -> Oscillators:
+    """Which come in pairs.
+
+    Raises
+    ------
+    InputError
+        If one lacks its temperature, or has none that it could have.
+    """
+    if len(c) < 6 or len(c) % 2 or min(c[5::2]) < 0.0:
+        raise InputError(
+            f"Oscillators take four coefficients and one or more pairs of an amount, J/(mol K), and a temperature, K; got {', '.join(f'{v:g}' for v in c)}."
+        )
+    return Oscillators(c, low, high)
+
+
 _HEAT_CAPACITIES: dict[str, Maker] = {
     "polynomial": _plain(Polynomial),
     "reduced_polynomial": _plain(ReducedPolynomial),
     "hyperbolic": _plain(Hyperbolic),
-    "oscillators": _plain(Oscillators),
+    "oscillators": _oscillators,
 }
 
 CORRELATIONS = {

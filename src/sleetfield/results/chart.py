@@ -60,12 +60,37 @@ WORDS = {
 }
 
 
+_BELOW = 0.1
+"""Of the height of an H-S chart, that it has below the critical point."""
+
+
 class ChartLine(NamedTuple):
     """A line: of constant what (a name of `QUANTITIES`) or what boundary ("bubble", "dew", "liquid-liquid"), at which value, and its states, SI by mole."""
 
     of: str
     value: float
     states: Columns
+
+
+class Scale(NamedTuple):
+    """How enthalpies and entropies are drawn: their dimensions where they are not molar, what they are divided by, kg/mol or 1, and molar ones that count as zero."""
+
+    dimensions: Mapping[str, str]
+    by: float
+    H: float
+    S: float
+
+    def dimension(self, quantity: str) -> str:
+        """Of a quantity as it is drawn."""
+        return self.dimensions.get(quantity, QUANTITIES[quantity])
+
+    def drawn(self, quantity: str, values: Any) -> Array:
+        """Values, SI by mole, as they are drawn, in SI."""
+        return (np.asarray(values) - getattr(self, quantity)) / self.by if quantity in ("H", "S") else np.asarray(values)
+
+    def by_mole(self, quantity: str, drawn: Any) -> Array:
+        """The reverse."""
+        return np.asarray(drawn) * self.by + getattr(self, quantity) if quantity in ("H", "S") else np.asarray(drawn)
 
 
 class Mark(NamedTuple):
@@ -86,14 +111,16 @@ class Chart(TableResult):
         Mole fractions.
     kind : str
         "PH", "TS" or "HS".
-    per : str
-        What enthalpies and entropies are drawn per, "mass" or "mole".
+    scale : Scale
+        How enthalpies and entropies are drawn.
     T, P : tuple of float
         Its range, K and Pa.
     boundary, lines : tuple of ChartLine
         The boundary of two phases with the shares of vapor between; and lines of constant quantities.
     marks : tuple of Mark
         Critical points.
+    zero : str
+        At which state enthalpies and entropies are zero, in words; nothing where they are as everywhere.
     later : Later
         What is asked only now and then.
 
@@ -104,12 +131,13 @@ class Chart(TableResult):
     system: Mixture
     z: Array
     kind: str
-    per: str
+    scale: Scale
     T: tuple[float, float]
     P: tuple[float, float]
     boundary: tuple[ChartLine, ...]
     lines: tuple[ChartLine, ...]
     marks: tuple[Mark, ...]
+    zero: str
     later: Later
 
     word = "chart"
@@ -123,34 +151,25 @@ class Chart(TableResult):
         """The boundary and all lines."""
         return self.boundary + self.lines
 
-    def dimension(self, quantity: str) -> str:
-        """Of a quantity as it is drawn."""
-        return PER[self.per].get(quantity, QUANTITIES[quantity])
-
-    def drawn(self, quantity: str, values: Any) -> Array:
-        """Values, SI by mole, as they are drawn, in SI."""
-        mass = float(self.z @ self.system.molar_mass)
-        return np.asarray(values) / (mass if quantity in PER[self.per] else 1.0)
-
     def words_of(self, line: ChartLine, units: str | None = None) -> str:
         """What a line is called."""
         if line.of not in QUANTITIES:
             return line.of
-        return f"{line.of} = {shown(float(self.drawn(line.of, line.value)), self.dimension(line.of), self.unit_set(units), 6)}"
+        return f"{line.of} = {shown(float(self.scale.drawn(line.of, line.value)), self.scale.dimension(line.of), self.unit_set(units), 6)}"
 
     def columns(self) -> list[Column]:
-        """Every point of every line: which line, and the state, that enthalpies and entropies are of ``per``."""
+        """Every point of every line: which line, and the state."""
         names = [self.words_of(line) for line in self.every]
         lengths = [len(line.states["T"]) for line in self.every]
         states = [
-            Column(q, self.drawn(q, np.concatenate([line.states[q] for line in self.every])), self.dimension(q)) for q in QUANTITIES
+            Column(q, self.scale.drawn(q, np.concatenate([line.states[q] for line in self.every])), self.scale.dimension(q)) for q in QUANTITIES
         ]
         return [Column("line", list(np.repeat(names, lengths))), *states]
 
     def facts(self) -> dict[str, Any]:
         """What it is of."""
         mixture = dict(zip(self.system.names, self.z.tolist(), strict=True))
-        return {"z": mixture, "kind": self.kind, "per": self.per, "T": list(self.T), "P": list(self.P)}
+        return {"z": mixture, "kind": self.kind, "zero": self.zero, "T": list(self.T), "P": list(self.P)}
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """Which lines there are."""
@@ -161,7 +180,7 @@ class Chart(TableResult):
         for of in LINES[self.kind]:
             values = sorted({line.value for line in self.every if line.of == of})
             if values:
-                ends = [shown(float(self.drawn(of, v)), self.dimension(of), unit_set, 6) for v in (values[0], values[-1])]
+                ends = [shown(float(self.scale.drawn(of, v)), self.scale.dimension(of), unit_set, 6) for v in (values[0], values[-1])]
                 rows.append({"lines of constant": WORDS[of], "from": ends[0], "to": ends[1], "number": len(values)})
         return pd.DataFrame(rows)
 
@@ -170,6 +189,8 @@ class Chart(TableResult):
         """About the system and the range."""
         T = np.array(self.T)
         notes = [*self.system.notes, *self.system.vapor_pressure_notes(T)]
+        if self.zero:
+            notes.append(f"Enthalpies and entropies count from: {self.zero}.")
         melting = [c.Tm for c in self.system.components if c.Tm is not None]
         if len(self.system) == 1 and melting and melting[0] > self.T[0] * (1.0 + 1e-9):
             freezes = shown(melting[0], "temperature", self.system.units, 4)
@@ -187,8 +208,8 @@ class Chart(TableResult):
     ) -> Axes:
         """Draw it, of the size of a sheet A4.
 
-        ``marks`` are states to mark by name: `State` objects, or temperatures and pressures such as ``{"pump": ("20 degC", "20 bar")}``; ``joined`` draws
-        a line from each to the next and from the last to the first, as a cycle runs.
+        ``marks`` are states to mark by name: `State` objects, temperatures and pressures such as ``{"pump": ("20 degC", "20 bar")}``, or any two quantities,
+        ``{"drum": {"P": "5 bar", "vapor_fraction": 0.3}}``; ``joined`` draws a line from each to the next and from the last to the first, as a cycle runs.
 
         Examples
         --------
@@ -202,7 +223,7 @@ class Chart(TableResult):
         unit_set = self.unit_set(units)
         x, y = KINDS[self.kind]
         curves = [self._curve(line, unit_set) for line in self.every]
-        key = {of: f"{WORDS[of]} {_bracketed(self.dimension(of), unit_set)}".strip() for of in LINES[self.kind]}
+        key = {of: f"{WORDS[of]} {_bracketed(self.scale.dimension(of), unit_set)}".strip() for of in LINES[self.kind]}
         key |= {"bubble": "saturated liquid", "dew": "saturated vapor"}
         marked = [
             (kind, name, *(float(self._on(q, state[q], unit_set)) for q in (x, y))) for kind, name, state in self._marked(marks)
@@ -212,7 +233,7 @@ class Chart(TableResult):
 
     def _on(self, quantity: str, values: Any, units: str) -> Array:
         """Values, SI by mole, in the unit that they are drawn in."""
-        return from_si(self.drawn(quantity, values), self.dimension(quantity), units)
+        return from_si(self.scale.drawn(quantity, values), self.scale.dimension(quantity), units)
 
     def _curve(self, line: ChartLine, units: str) -> Curve:
         from ..diagrams.chart import Curve
@@ -229,9 +250,13 @@ class Chart(TableResult):
         else:
             values = np.concatenate([line.states[quantity] for line in self.lines or self.boundary])
             low, high = float(np.nanmin(values)), float(np.nanmax(values))
+            if self.kind == "HS":
+                # of the liquid, whose lines lie upon each other, as much as there is of its boiling
+                critical = [state[quantity] for _, _, state in self._marked(None)]
+                low = max(low, min(critical, default=low) - _BELOW * (high - low) * (quantity == "H"))
         symbol, name, _ = AXES[quantity]
         ends = (float(self._on(quantity, v, units)) for v in (low, high))
-        return Axis(f"${symbol}$, {name} {_bracketed(self.dimension(quantity), units)}", *ends, quantity == "P")
+        return Axis(f"${symbol}$, {name} {_bracketed(self.scale.dimension(quantity), units)}", *ends, quantity == "P")
 
     def _marked(self, marks: Mapping[str, Any] | None) -> Iterator[tuple[str, str, dict[str, float]]]:
         """Marks: their kind, name and state; critical points before the user's."""
@@ -241,18 +266,30 @@ class Chart(TableResult):
             i = int(np.argmin(np.abs(every["T"] / mark.T - 1.0) + np.abs(every["P"] / mark.P - 1.0)))
             yield "critical", mark.name, {q: float(every[q][i]) for q in QUANTITIES}
         for name, given in (marks or {}).items():
-            state = given if isinstance(given, State) else self._state(name, given)
+            state = state_of(given, f"The mark {name!r}", self.system, self.z, self.later)
             yield "operating", name, {q: float(getattr(state, q)) for q in QUANTITIES}
 
-    def _state(self, name: str, given: Any) -> State:
-        """The state at a temperature and a pressure."""
-        try:
-            T, P = given
-        except (TypeError, ValueError):
-            raise InputError(
-                f"The mark {name!r} is {short(given)}; it takes a state, or a temperature and a pressure: ('20 degC', '5 bar')."
-            ) from None
-        return self.later.flash(self.system, self.z, T=T, P=P)  # type: ignore[no-any-return]
+
+def state_of(given: Any, words: str, system: Mixture, z: Array, later: Later) -> State:
+    """A state that is given as it is, as a temperature and a pressure, or by any two quantities.
+
+    Raises
+    ------
+    InputError
+        If it is none of these.
+    """
+    if isinstance(given, State):
+        return given
+    try:
+        two = dict(given) if isinstance(given, Mapping) else dict(zip(("T", "P"), given, strict=True))
+    except (TypeError, ValueError):
+        raise InputError(
+            f"{words} is {short(given)}; it takes a state, a temperature and a pressure, ('20 degC', '5 bar'), or two quantities by name."
+        ) from None
+    found = later.flash(system, z, **two)
+    if not isinstance(found, State):
+        raise InputError(f"{words} is {short(given)}, which are several states; it takes one.")
+    return found
 
 
 def _bracketed(dimension: str, units: str) -> str:

@@ -351,7 +351,7 @@ class State(Result):
         (270.5, True)
         >>> compressed = gas.to(P="120 bar", S=gas.S, efficiency=0.75)
         >>> round(compressed.T, 1)
-        356.5
+        356.6
         >>> cooled = gas.to(T="-40 degC")
         >>> cooled.P, cooled.duty < 0.0
         (6000000.0, True)

@@ -104,11 +104,13 @@ class Line:
         columns = []
         for name in COLUMNS[:-1]:
             values = getattr(self, name)[apart]
-            logarithmic = name not in ("ln_k", "beta")
             known = np.isfinite(values).all(axis=0)
-            knots = np.where(known, np.log(np.abs(values)) if logarithmic else values, 0.0)
+            # an ideal vapor is packed nowhere
+            logarithmic = known & (values != 0.0).all(axis=0) & (name not in ("ln_k", "beta"))
+            with np.errstate(divide="ignore"):
+                knots = np.where(known, np.where(logarithmic, np.log(np.abs(values)), values), 0.0)
             spline = np.asarray(CubicSpline(length, knots)(fine))
-            columns.append(np.where(known, np.exp(spline) if logarithmic else spline, np.nan))
+            columns.append(np.where(known, np.where(logarithmic, np.exp(np.where(logarithmic, spline, 0.0)), spline), np.nan))
         columns.append(self.roots[apart][np.minimum((np.arange(len(fine)) + per_step // 2) // per_step, len(length) - 1)])
         place = np.cumsum(apart) - 1
         critical = tuple(int(place[i]) * per_step for i in self.critical)

@@ -142,6 +142,31 @@ class Envelope(Work):
         return next(iter(found.values())) if len(found) == 1 else compare_envelopes(found)
 
 
+class Chart(Work):
+    """A P-H, T-S or H-S chart of a feed, with lines of constant quantities."""
+
+    do: Literal["chart"]
+    system: str
+    feed: str
+    kind: Literal["PH", "TS", "HS"] = "PH"
+    T: Temperatures | None = Field(None, description="Its range: '-40, 150 degC'.")
+    P: Pressures | None = Field(None, description="Its range: '1, 100 bar'.")
+    lines: dict[str, str] = Field(default={}, description="Lines in place of round ones: { T = '0, 50 degC', density = 'none' }.")
+    per: Literal["mass", "mole"] = "mass"
+    zero: Specified | None = Field(None, description="The state whose enthalpy and entropy are zero.")
+    marks: dict[str, Specified] = Field(default={}, description="Points to mark: { drum = { T = '-20 degC', P = '20 bar' } }.")
+    joined: bool = Field(False, description="Whether lines are drawn from mark to mark.")
+
+    def drawing(self) -> dict[str, Any]:
+        return {"marks": {name: point.given() for name, point in self.marks.items()}, "joined": self.joined}
+
+    def result(self, case: Case) -> Any:
+        lines = {name: [] if values == "none" else values for name, values in self.lines.items()}
+        options = self.options("system", "feed", "marks", "joined", "lines", "zero", "kind")
+        zero = None if self.zero is None else self.zero.given()
+        return case.system(self.system).chart(self.kind, **case.composition(self.feed), **options, lines=lines, zero=zero)
+
+
 class LiquidSplit(Work):
     """The liquids that a feed forms, whatever vapor there might be."""
 
