@@ -31,7 +31,9 @@ def _closed():
 @pytest.mark.parametrize(("name", "kind"), list(CHARTS))
 def test_every_line_is_of_constant_what_it_says_and_within_the_range(name, kind):
     chart = CHARTS[name, kind]
-    assert {line.of for line in chart.lines} == set({"PH": ("T", "S", "density"), "TS": ("P", "H", "density"), "HS": ("P", "T")}[kind])
+    assert {line.of for line in chart.lines} == set(
+        {"PH": ("T", "S", "density"), "TS": ("P", "H", "density"), "HS": ("P", "T")}[kind]
+    )
     for line in chart.lines:
         values, scale = line.states[line.of], max(abs(line.value), 8.314 if line.of == "S" else 2500.0 if line.of == "H" else 0.0)
         # crossings of the boundary are between its points

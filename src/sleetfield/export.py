@@ -1,4 +1,4 @@
-"""Results into files: tables as .csv, .xlsx, .json, .md; figures as .png, .svg, .pdf.
+"""Results into files: tables as .csv, .xlsx, .json, .md, .html; figures as .png, .svg, .pdf.
 
 A file is written whole or not at all, and none is overwritten without being asked. Text that a spreadsheet would take for a
 formula is written as text.
@@ -10,6 +10,7 @@ import io
 import json
 import math
 from collections.abc import Callable
+from html import escape
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -19,10 +20,11 @@ from .errors import InputError
 from .files import write_whole
 from .mixture import Mixture
 from .results.base import Shown
+from .results.datasheet import Datasheet
 from .system import System
 from .tabular import kept_as_text
-from .text import has_names, markdown_table, note_lines
-from .workbook import workbook
+from .text import has_names, html, laid_out, laid_out_in_markdown, markdown_table, note_lines, page, picture
+from .workbook import sheet, workbook
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -39,7 +41,7 @@ def save(result: Any, path: str | Path, *, units: str | None = None, overwrite: 
     result
         Anything that a calculation returns, a data frame from `System.table`, matplotlib Axes (for figures), or a `System`.
     path
-        ``.csv .xlsx .json .md`` for tables, ``.png .svg .pdf`` for figures, ``.toml .json`` for systems.
+        ``.csv .xlsx .json .md .html`` for tables, ``.png .svg .pdf`` for figures, ``.toml .json`` for systems.
     units : {"SI", "metric", "US"}, optional
         For tables and figures; JSON is always SI, in full precision.
     overwrite : bool
@@ -127,6 +129,8 @@ def _csv(result: Any, units: str | None) -> bytes:
 def _xlsx(result: Any, units: str | None) -> bytes:
     import pandas as pd
 
+    if isinstance(result, Datasheet):
+        return sheet(result.layout(units), dict(result.sheets(units)))
     frame = _frame(result, units)
     sheets = {"result": frame, "notes": pd.DataFrame({"notes": _notes(result)})}
     if hasattr(result, "summary_frame"):
@@ -138,6 +142,19 @@ def _xlsx(result: Any, units: str | None) -> bytes:
     if about := _about(result, units):
         sheets["about"] = pd.DataFrame({"about": list(about), "what": list(about.values())})
     return workbook(sheets)
+
+
+def _html(result: Any, units: str | None) -> bytes:
+    """A page that needs nothing beside it."""
+    title, sections = str(getattr(result, "attrs", {}).get("title", "")), []
+    if isinstance(result, Datasheet):
+        return page(result.title(units), laid_out(result.layout(units))).encode("utf-8")
+    if isinstance(result, Shown):
+        title, sections = result.title(units), result.sections(units)
+    drawn = picture(result.plot) if isinstance(result, Shown) and result.has_picture else ""  # type: ignore[attr-defined]
+    about = "".join(f"<dt>{escape(key)}</dt><dd>{escape(str(value))}</dd>" for key, value in _about(result, units).items())
+    body = html(title, _frame(result, units), _notes(result), sections, drawn)
+    return page(title, f"{body}<h5>About</h5><dl>{about}</dl>" if about else body).encode("utf-8")
 
 
 def _json(result: Any, units: str | None) -> bytes:
@@ -166,6 +183,8 @@ def _plain(value: Any) -> Any:
 
 
 def _markdown(result: Any, units: str | None) -> bytes:
+    if isinstance(result, Datasheet):
+        return laid_out_in_markdown(result.layout(units)).encode("utf-8")
     frame = _frame(result, units)
     title = frame.attrs.get("title") or (result.title(units) if hasattr(result, "title") else "")
     parts = [f"# {title}", ""] if title else []
@@ -186,7 +205,13 @@ def _table_figure(frame: pd.DataFrame, options: dict[str, Any]) -> Any:
     return figure
 
 
-_TABLES: dict[str, Callable[[Any, str | None], bytes]] = {".csv": _csv, ".xlsx": _xlsx, ".json": _json, ".md": _markdown}
+_TABLES: dict[str, Callable[[Any, str | None], bytes]] = {
+    ".csv": _csv,
+    ".xlsx": _xlsx,
+    ".json": _json,
+    ".md": _markdown,
+    ".html": _html,
+}
 
 
 def _figure(result: Any, suffix: str, units: str | None, options: dict[str, Any]) -> bytes:

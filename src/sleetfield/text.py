@@ -227,8 +227,12 @@ def markdown_table(frame: pd.DataFrame, digits: int = FILE_DIGITS) -> str:
         [*([str(index)] if named else []), *(number(v, digits) for v in row)]
         for index, row in zip(frame.index, frame.to_numpy(dtype=object), strict=True)
     ]
-    safe = [[cell.replace("|", r"\|").replace("\n", " ") for cell in row] for row in rows]
-    return _drawn(safe, [*([""] if named else []), *map(str, frame.columns)], ["left"] * named, box.MARKDOWN, edge=True)
+    return _drawn(_safe(rows), [*([""] if named else []), *map(str, frame.columns)], ["left"] * named, box.MARKDOWN, edge=True)
+
+
+def _safe(rows: Sequence[Sequence[str]]) -> list[list[str]]:
+    """Cells that break no table of Markdown's."""
+    return [[cell.replace("|", r"\|").replace("\n", " ") for cell in row] for row in rows]
 
 
 def _drawn(rows: Sequence[Sequence[str]], headers: Sequence[str], align: Sequence[str], lines: Box, *, edge: bool) -> str:
@@ -272,6 +276,23 @@ def note_lines(notes: Sequence[str]) -> list[str]:
     return ["", "Notes", *(f"- {note}" for note in notes)] if notes else []
 
 
+class Block(NamedTuple):
+    """A section of a formatted sheet: its heading, and lines of what, unit and values."""
+
+    heading: str
+    rows: list[tuple[str, str, list[float]]]
+
+
+class Layout(NamedTuple):
+    """A formatted sheet: title, what it is of, what its columns are, its sections, and lists at its foot with their headings."""
+
+    title: str
+    about: list[tuple[str, str]]
+    columns: list[str]
+    blocks: list[Block]
+    foot: list[tuple[str, list[str]]]
+
+
 def picture(draw: Callable[[Any], Any]) -> str:
     """What ``draw`` draws on axes, as HTML with the figure in it."""
     import base64
@@ -296,3 +317,63 @@ def html(title: str, frame: pd.DataFrame, notes: Sequence[str], sections: Sectio
     more = "".join(f"<h5>{escape(heading)}</h5>{shown_frame(part)}" for heading, part in sections)
     listed = "".join(f"<li>{escape(n)}</li>" for n in notes)
     return f"<h4>{escape(title)}</h4>{picture}{shown_frame(frame)}{more}" + (f"<ul>{listed}</ul>" if listed else "")
+
+
+_STYLE = """body { font: 14px/1.45 system-ui, sans-serif; color: #1d2733; margin: 2rem auto; max-width: 72rem; padding: 0 1rem; }
+h1 { font-size: 1.35rem; margin: 0 0 .4rem; } h4 { font-size: 1.2rem; } h5 { font-size: 1rem; margin: 1.2rem 0 .3rem; }
+table { border-collapse: collapse; margin: .6rem 0 1rem; font-variant-numeric: tabular-nums; }
+th, td { padding: .18rem .7rem; border-bottom: 1px solid #e4e6ea; text-align: right; } th { vertical-align: bottom; }
+tbody th, td.words, th.words { text-align: left; font-weight: normal; }
+tr.section th { text-align: left; font-weight: 600; background: #e7eef0; padding-top: .35rem; }
+dl { display: grid; grid-template-columns: max-content auto; gap: .1rem 1rem; margin: 0 0 .8rem; } dt { color: #6b7280; } dd { margin: 0; }
+li { margin: .1rem 0; } @media print { body { margin: 0; max-width: none; font-size: 11px; } tr { break-inside: avoid; } }"""
+
+
+def page(title: str, body: str) -> str:
+    """A whole page of HTML that needs nothing beside it."""
+    from html import escape
+
+    head = f'<meta charset="utf-8">\n<title>{escape(title)}</title>\n<style>\n{_STYLE}\n</style>'
+    return f'<!doctype html>\n<html lang="en">\n<head>\n{head}\n</head>\n<body>\n{body}\n</body>\n</html>\n'
+
+
+SHEET_DIGITS = 5
+"""Significant digits on a formatted sheet."""
+
+
+def laid_out_in_markdown(layout: Layout, digits: int = SHEET_DIGITS) -> str:
+    """A formatted sheet in Markdown, each section a table."""
+    from rich import box
+
+    lines = [f"# {layout.title}", "", *(f"- {key}: {value}" for key, value in layout.about)]
+    for block in layout.blocks:
+        rows = [[words, pretty_unit(unit), *(number(v, digits) for v in values)] for words, unit, values in block.rows]
+        head = ["", "unit", *layout.columns]
+        lines += ["", f"## {block.heading}", "", _drawn(_safe(rows), head, ["left", "left"], box.MARKDOWN, edge=True)]
+    for heading, entries in layout.foot:
+        lines += ["", f"## {heading}", "", *(f"{k}. {entry}" for k, entry in enumerate(entries, start=1))] if entries else []
+    return "\n".join([*lines, ""])
+
+
+def laid_out(layout: Layout, digits: int = SHEET_DIGITS) -> str:
+    """A formatted sheet as the body of a page."""
+    from html import escape
+
+    about = "".join(f"<dt>{escape(key)}</dt><dd>{escape(value)}</dd>" for key, value in layout.about)
+    head = "".join(f"<th>{escape(pretty_heading(label))}</th>" for label in layout.columns)
+    lines = []
+    for block in layout.blocks:
+        lines.append(f'<tr class="section"><th colspan="{len(layout.columns) + 2}">{escape(block.heading)}</th></tr>')
+        for words, unit, values in block.rows:
+            cells = "".join(f"<td>{number(v, digits)}</td>" for v in values)
+            lines.append(f'<tr><th>{escape(words)}</th><td class="words">{escape(pretty_unit(unit))}</td>{cells}</tr>')
+    table = f'<table>\n<thead><tr><th class="words">property</th><th class="words">unit</th>{head}</tr></thead>\n<tbody>\n'
+    table += "\n".join(lines) + "\n</tbody>\n</table>"
+    foot = "".join(f"<h5>{escape(heading)}</h5><ol>{_items(entries)}</ol>" for heading, entries in layout.foot if entries)
+    return f"<h1>{escape(layout.title)}</h1>\n<dl>{about}</dl>\n{table}\n{foot}"
+
+
+def _items(entries: Sequence[str]) -> str:
+    from html import escape
+
+    return "".join(f"<li>{escape(entry)}</li>" for entry in entries)

@@ -156,7 +156,7 @@ def unit_of(dimension: str, unit_set: str = "SI") -> str:
 
 def pretty_unit(unit: str) -> str:
     """A unit as it is printed in figures and reports: °C, m³/kmol."""
-    return re.sub(r"[A-Za-z_]+3?", lambda m: _PRETTY.get(m.group(), m.group()), unit)
+    return re.sub(r"[A-Za-z_]+[23]?", lambda m: _PRETTY.get(m.group(), m.group()), unit)
 
 
 def pretty_heading(heading: str) -> str:

@@ -16,7 +16,8 @@ from typing import TYPE_CHECKING, Any
 from .errors import InputError
 from .files import writing
 from .tabular import as_it_was, kept_as_text
-from .text import has_names, number
+from .text import Layout, has_names, number
+from .units import pretty_unit
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -50,6 +51,81 @@ def workbook(sheets: Mapping[str, pd.DataFrame], titles: Mapping[str, str] | Non
     buffer = io.BytesIO()
     book.save(buffer)
     return _undated(buffer.getvalue())
+
+
+def sheet(layout: Layout, others: Mapping[str, pd.DataFrame]) -> bytes:
+    """A workbook whose first sheet is formatted for paper, with a sheet for each other table."""
+    from openpyxl import Workbook
+
+    book: Any = Workbook()
+    book.properties.created = book.properties.modified = datetime.datetime(*_LONG_AGO[:3])
+    _lay_out(book.active, layout)
+    for name, frame in others.items():
+        _fill(book.create_sheet(_sheet_name(name, {"datasheet"})), frame, "")
+    buffer = io.BytesIO()
+    book.save(buffer)
+    return _undated(buffer.getvalue())
+
+
+_WORDS, _UNIT, _NUMBER = 52, 15, 16
+"""Widths of a formatted sheet's columns."""
+
+
+def _lay_out(sheet: Any, layout: Layout) -> None:
+    from openpyxl.styles import Alignment, Border, Font, PatternFill, Side
+    from openpyxl.utils import get_column_letter
+
+    wide, bold, fill = len(layout.columns) + 2, Font(bold=True), PatternFill("solid", fgColor=_FILL)
+    line = Border(bottom=Side("hair", color="9AA3AD"))
+    sheet.title = "datasheet"
+
+    def write(row: int, values: Sequence[Any]) -> None:
+        for j, value in enumerate(values, start=1):
+            _write(sheet.cell(row, j), value)
+
+    write(1, [layout.title])
+    sheet.cell(1, 1).font = Font(bold=True, size=14)
+    for k, (key, value) in enumerate(layout.about, start=2):
+        write(k, [key, value])
+        sheet.cell(k, 1).font = Font(color="6B7280")
+    head = len(layout.about) + 3
+    write(head, ["property", "unit", *layout.columns])
+    for j in range(1, wide + 1):
+        cell = sheet.cell(head, j)
+        cell.font, cell.border = bold, Border(bottom=Side("thin"))
+        cell.alignment = Alignment(wrap_text=True, vertical="bottom", horizontal="right" if j > 2 else "left")
+    row = head
+    for block in layout.blocks:
+        row += 1
+        write(row, [block.heading])
+        for j in range(1, wide + 1):
+            sheet.cell(row, j).font, sheet.cell(row, j).fill = bold, fill
+        for words, unit, values in block.rows:
+            row += 1
+            write(row, [words, pretty_unit(unit), *values])
+            for j in range(1, wide + 1):
+                sheet.cell(row, j).border = line
+    for heading, entries in layout.foot:
+        if not entries:
+            continue
+        row += 2
+        write(row, [heading])
+        sheet.cell(row, 1).font = bold
+        for number_of, entry in enumerate(entries, start=1):
+            row += 1
+            write(row, [f"{number_of}. {entry}"])
+            sheet.merge_cells(start_row=row, start_column=1, end_row=row, end_column=wide)
+            sheet.cell(row, 1).alignment = Alignment(wrap_text=True, vertical="top")
+            room = _WORDS + _UNIT + _NUMBER * len(layout.columns)
+            sheet.row_dimensions[row].height = 15.0 * math.ceil((len(entry) + 4) / room)
+    for j in range(1, wide + 1):
+        sheet.column_dimensions[get_column_letter(j)].width = (_WORDS, _UNIT)[j - 1] if j < 3 else _NUMBER
+    sheet.freeze_panes = sheet.cell(head + 1, 3)
+    sheet.sheet_view.showGridLines = False
+    sheet.page_setup.orientation, sheet.page_setup.paperSize = "portrait" if len(layout.columns) <= 4 else "landscape", 9
+    sheet.page_setup.fitToWidth, sheet.page_setup.fitToHeight = 1, 0
+    sheet.sheet_properties.pageSetUpPr.fitToPage = True
+    sheet.print_title_rows = f"{head}:{head}"
 
 
 def _sheet_name(heading: str, taken: set[str]) -> str:

@@ -142,7 +142,8 @@ class _Drawing:
 
     def states(self, given: Mapping[str, Array]) -> Columns:
         """What there is of states at two quantities ``(N,)``; NaN where there is no answer."""
-        batch = flash(self.system, self.z, **given)
+        quantities: dict[str, Any] = dict(given)
+        batch = flash(self.system, self.z, **quantities)
         return {name: np.asarray(getattr(batch, name)) for name in QUANTITIES}
 
     def steps(self, name: str) -> Array:

@@ -9,10 +9,12 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ..errors import SleetfieldError
 from ..mixture import Mixture
 
 if TYPE_CHECKING:
     from ..data_sets import DataSet
+    from ..results.heating_value import HeatingValue
     from ..results.phase import Phase
     from ..results.regression import Regression
     from ..results.saturation import Saturation
@@ -22,6 +24,8 @@ if TYPE_CHECKING:
 
 Array = NDArray[np.float64]
 
+_BURNS = 0.01
+"""Of the gross heating value, that there is at least of a net one where something burns."""
 _ASIDE = 1e-6
 """How far above a bubble point its liquids are looked at, as a share of the pressure."""
 
@@ -53,6 +57,28 @@ class Answers:
         from .transport import transport
 
         return transport(batch)
+
+    def diffusion(self, batch: StateBatch) -> Array:
+        """Diffusion coefficients of every component in every phase of every state."""
+        from .diffusion import diffusion
+
+        return diffusion(batch)
+
+    def boundaries(self, batch: StateBatch) -> dict[str, Array]:
+        """Temperatures of bubble and dew points at the states' pressures."""
+        from .saturation import saturate
+
+        return {kind: np.asarray(saturate(batch.system, kind, "P", batch.P, batch.z).T) for kind in ("bubble", "dew")}
+
+    def fuel(self, state: State) -> HeatingValue | None:
+        """Heating values of a state's mixture; None where it can't be burnt, or they are not known."""
+        from .heating_value import heating_value
+
+        try:
+            found = heating_value(state.system, state.z, "15 degC", "1 atm", "mole")
+        except SleetfieldError:
+            return None
+        return found if found.molar[1] > _BURNS * found.molar[0] else None
 
     def solutions(self, system: Mixture, kind: str, given: str, value: float, z: Array) -> tuple[Saturation, ...]:
         """Every stable bubble or dew point."""

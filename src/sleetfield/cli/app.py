@@ -16,6 +16,7 @@ from . import (
     components,
     critical,
     data,
+    datasheet,
     demo,
     diagram,
     dilution,
@@ -100,6 +101,7 @@ app.command("inhibitor-dose", cls=Told, epilog=solid_points.DOSE_EXAMPLE)(solid_
 app.command("critical", cls=Told, epilog=critical.EXAMPLE)(critical.critical)
 app.command("envelope", cls=Told, epilog=envelope.EXAMPLE)(envelope.envelope)
 app.command("chart", cls=Told, epilog=chart.EXAMPLE)(chart.chart)
+app.command("datasheet", cls=Told, epilog=datasheet.EXAMPLE)(datasheet.datasheet)
 app.command("table", cls=Told, epilog=table.EXAMPLE)(table.table)
 app.command("flash-file", cls=Told, epilog=flash_file.EXAMPLE)(flash_file.flash_file)
 app.command("compare", cls=Told, epilog=compare.EXAMPLE)(compare.compare)

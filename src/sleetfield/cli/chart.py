@@ -44,7 +44,8 @@ def chart(
     ] = None,
     per: Annotated[Per, typer.Option("--per", help="What enthalpies and entropies are drawn per.")] = Per.MASS,
     zero: Annotated[
-        str | None, typer.Option("--zero", help="The state whose enthalpy and entropy are zero: 'T = 0.01degC, vapor_fraction = 0'.")
+        str | None,
+        typer.Option("--zero", help="The state whose enthalpy and entropy are zero: 'T = 0.01degC, vapor_fraction = 0'."),
     ] = None,
     mark: Marks = None,
     joined: Annotated[bool, typer.Option("--joined", help="Draw lines from mark to mark, as a cycle runs.")] = False,

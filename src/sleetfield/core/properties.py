@@ -68,7 +68,7 @@ class PhaseProperties:
     """Molar properties of ``N`` phases: J/mol, J/(mol K), m3/mol; NaN where a heat capacity is missing.
 
     Residual ones are those against the ideal gas at the same T and P; ``V_T`` and ``V_P`` are the derivatives of the volume at constant
-    pressure and at constant temperature.
+    pressure and at constant temperature, ``ln_phi_T`` and ``ln_phi_P`` those of ln φ.
     """
 
     ln_phi: Array
@@ -81,6 +81,8 @@ class PhaseProperties:
     S_residual: Array
     V_T: Array
     V_P: Array
+    ln_phi_T: Array
+    ln_phi_P: Array
 
 
 def phase_properties(
@@ -107,7 +109,7 @@ def properties_of(e: Evaluation, ideal: IdealGases, T: Array, P: Array, x: Array
     V_T, V_P = R / P * (e.Z + T * e.Z_T), R * T / P * (e.Z_P - e.Z / P)
     # of a liquid whose volume does not depend on pressure only rounding is left
     V_P = np.where(np.abs(V_P) * P < _INCOMPRESSIBLE * np.abs(e.Z) * R * T / P, 0.0, V_P)
-    return PhaseProperties(e.ln_phi, e.Z, e.Z * R * T / P, H, S, Cp, H_residual, S_residual, V_T, V_P)
+    return PhaseProperties(e.ln_phi, e.Z, e.Z * R * T / P, H, S, Cp, H_residual, S_residual, V_T, V_P, e.dT, e.dP)
 
 
 def value_of(name: str, e: Evaluation, ideal: IdealGases, T: Array, P: Array, x: Array) -> Array:

@@ -162,7 +162,8 @@ class Chart(TableResult):
         names = [self.words_of(line) for line in self.every]
         lengths = [len(line.states["T"]) for line in self.every]
         states = [
-            Column(q, self.scale.drawn(q, np.concatenate([line.states[q] for line in self.every])), self.scale.dimension(q)) for q in QUANTITIES
+            Column(q, self.scale.drawn(q, np.concatenate([line.states[q] for line in self.every])), self.scale.dimension(q))
+            for q in QUANTITIES
         ]
         return [Column("line", list(np.repeat(names, lengths))), *states]
 
@@ -180,7 +181,9 @@ class Chart(TableResult):
         for of in LINES[self.kind]:
             values = sorted({line.value for line in self.every if line.of == of})
             if values:
-                ends = [shown(float(self.scale.drawn(of, v)), self.scale.dimension(of), unit_set, 6) for v in (values[0], values[-1])]
+                ends = [
+                    shown(float(self.scale.drawn(of, v)), self.scale.dimension(of), unit_set, 6) for v in (values[0], values[-1])
+                ]
                 rows.append({"lines of constant": WORDS[of], "from": ends[0], "to": ends[1], "number": len(values)})
         return pd.DataFrame(rows)
 
@@ -226,7 +229,8 @@ class Chart(TableResult):
         key = {of: f"{WORDS[of]} {_bracketed(self.scale.dimension(of), unit_set)}".strip() for of in LINES[self.kind]}
         key |= {"bubble": "saturated liquid", "dew": "saturated vapor"}
         marked = [
-            (kind, name, *(float(self._on(q, state[q], unit_set)) for q in (x, y))) for kind, name, state in self._marked(marks)
+            (kind, name, float(self._on(x, state[x], unit_set)), float(self._on(y, state[y], unit_set)))
+            for kind, name, state in self._marked(marks)
         ]
         axes = self._axis(x, unit_set), self._axis(y, unit_set)
         return draw_chart(ax, curves, axes, key, marked, joined, full_title(self, units))
@@ -255,8 +259,8 @@ class Chart(TableResult):
                 critical = [state[quantity] for _, _, state in self._marked(None)]
                 low = max(low, min(critical, default=low) - _BELOW * (high - low) * (quantity == "H"))
         symbol, name, _ = AXES[quantity]
-        ends = (float(self._on(quantity, v, units)) for v in (low, high))
-        return Axis(f"${symbol}$, {name} {_bracketed(self.scale.dimension(quantity), units)}", *ends, quantity == "P")
+        first, last = (float(self._on(quantity, v, units)) for v in (low, high))
+        return Axis(f"${symbol}$, {name} {_bracketed(self.scale.dimension(quantity), units)}", first, last, quantity == "P")
 
     def _marked(self, marks: Mapping[str, Any] | None) -> Iterator[tuple[str, str, dict[str, float]]]:
         """Marks: their kind, name and state; critical points before the user's."""

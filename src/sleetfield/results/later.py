@@ -24,6 +24,15 @@ class Later(Protocol):
     def transport(self, batch: Any) -> Any:
         """Viscosity, thermal conductivity and surface tension of every phase of every state."""
 
+    def diffusion(self, batch: Any) -> Any:
+        """Diffusion coefficients of every component in every phase of every state."""
+
+    def boundaries(self, batch: Any) -> Any:
+        """Temperatures of bubble and dew points at the states' pressures."""
+
+    def fuel(self, state: Any) -> Any:
+        """Heating values of a state's mixture; None where it can't be burnt, or they are not known."""
+
     def solutions(self, system: Mixture, kind: str, given: str, value: float, z: Any) -> tuple[Any, ...]:
         """Every stable bubble or dew point at a temperature (``given="T"``) or pressure (``"P"``), in rising order."""
 

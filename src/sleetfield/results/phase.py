@@ -25,6 +25,14 @@ class Asked:
         return float(phase.state.batch.of_phases(self.name)[0][phase.place])
 
 
+class AskedOfEach(Asked):
+    """The same of each component, by name."""
+
+    def __get__(self, phase: Phase, owner: type | None = None) -> dict[str, float]:  # type: ignore[override]
+        values = phase.state.batch.of_phases(self.name)[0][phase.place]
+        return dict(zip(phase.state.system.names, values.tolist(), strict=True))
+
+
 @dataclass(frozen=True, eq=False, repr=False)
 class Phase:
     """One phase of a state.
@@ -54,6 +62,9 @@ class Phase:
         Which of the state's phases it is.
     viscosity, kinematic_viscosity, thermal_conductivity, thermal_diffusivity, prandtl_number, heat_capacity_ratio, surface_tension : float
         Pa s; m2/s; W/(m K); m2/s; a liquid's against the vapor, N/m. Worked out when they are asked for; `State.transport` says how.
+    partial_molar_volume, partial_molar_enthalpy, partial_molar_entropy, activity_coefficient, activity, diffusion_coefficient : dict
+        By component: m3/mol, J/mol and J/(mol K); of liquids, against the pure liquids at T and P (NaN where there is none); m2/s, in the others of the phase. Worked
+        out when they are asked for.
     state : State
         The state that it is a phase of.
 
@@ -102,6 +113,8 @@ class Phase:
 
     viscosity, kinematic_viscosity, thermal_conductivity, thermal_diffusivity = Asked(), Asked(), Asked(), Asked()
     prandtl_number, heat_capacity_ratio, surface_tension = Asked(), Asked(), Asked()
+    partial_molar_volume, partial_molar_enthalpy, partial_molar_entropy = AskedOfEach(), AskedOfEach(), AskedOfEach()
+    activity_coefficient, activity, diffusion_coefficient = AskedOfEach(), AskedOfEach(), AskedOfEach()
 
     @property
     def flows(self) -> dict[str, float] | None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, fields, replace
 from functools import cached_property
 from itertools import compress
@@ -12,9 +12,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arguments import guarded, is_number, short
+from ..core.arrays import Kinds
 from ..core.constants import R
 from ..core.equilibrium.flash import FlashResult
 from ..core.models.contract import LIQUID, SOLID, VAPOR
+from ..core.partials import Partials, ln_gamma, partials
 from ..core.properties import PhaseProperties, phase_properties
 from ..errors import InputError
 from ..mixture import Mixture
@@ -26,7 +28,7 @@ from .columns import frame, records
 from .later import Later
 from .phase import Phase
 from .state_columns import LOOSE, batch_notes, state_columns
-from .state_properties import OVERALL, PER_COMPONENT, PER_PHASE, TRANSPORT, OfEachWhole, OfWhole
+from .state_properties import OVERALL, PARTIAL, PER_COMPONENT, PER_PHASE, TRANSPORT, OfBoundary, OfEachWhole, OfWhole
 from .transport import Transport, TransportTable
 
 if TYPE_CHECKING:
@@ -168,8 +170,57 @@ class StateBatch(Result):
         return self.result.x @ self.system.molar_mass
 
     def of_phases(self, name: str) -> Array:
-        """A property of `PER_PHASE`, `TRANSPORT` or `PER_COMPONENT` for each phase ``(N, F)`` or ``(N, F, C)``."""
-        return {**PER_PHASE, **TRANSPORT, **PER_COMPONENT}[name].of(self)
+        """A property of `PER_PHASE`, `TRANSPORT`, `PER_COMPONENT` or `PARTIAL` for each phase ``(N, F)`` or ``(N, F, C)``."""
+        return {**PER_PHASE, **TRANSPORT, **PER_COMPONENT, **PARTIAL}[name].of(self)
+
+    def _each_phase(self, work: Callable[..., Sequence[Array]]) -> list[Array]:
+        """What ``work`` gives of T, P ``(M,)``, compositions ``(M, C)``, kinds ``(M,)`` and properties of all phases, spread over them; NaN elsewhere."""
+        (n, f), c = self.fractions.shape, self.z.shape[1]
+        there = np.isfinite(self.fractions).ravel()
+        p = self.phase_properties
+        flat = PhaseProperties(*(getattr(p, name).reshape(n * f, -1)[there] for name in PhaseProperties.__dataclass_fields__))
+        T, P = np.repeat(self.T, f)[there], np.repeat(self.P, f)[there]
+        parts = work(T, P, self.result.x.reshape(-1, c)[there], self.result.kinds.ravel()[there], flat)
+        spread = []
+        for values in parts:
+            full = np.full((n * f, c), np.nan)
+            full[there] = values
+            spread.append(full.reshape(n, f, c))
+        return spread
+
+    @cached_property
+    def partials(self) -> Partials:
+        """Partial molar properties of each component in each phase ``(N, F, C)``; none in solids."""
+        heat = self.system.heat_capacities
+
+        def work(T: Array, P: Array, x: Array, kinds: Kinds, p: PhaseProperties) -> list[Array]:
+            fluid = np.where(kinds <= LIQUID, 1.0, np.nan)[:, None]
+            return [fluid * values for values in partials(p, heat, T, P, x)]
+
+        return Partials(*self._each_phase(work))
+
+    @cached_property
+    def ln_gamma(self) -> Array:
+        """Logarithms of activity coefficients of each component in each liquid ``(N, F, C)``."""
+        model = self.system.phase_model
+
+        def work(T: Array, P: Array, x: Array, kinds: Kinds, p: PhaseProperties) -> list[Array]:
+            liquid = np.where(kinds == LIQUID, 1.0, np.nan)[:, None]
+            return [liquid * ln_gamma(model, T, P, p.ln_phi)]
+
+        return self._each_phase(work)[0]
+
+    @cached_property
+    def diffusion(self) -> Array:
+        """Diffusion coefficients of each component in each phase, m2/s ``(N, F, C)``."""
+        found: Array = self.later.diffusion(self)
+        return found
+
+    @cached_property
+    def boundaries(self) -> dict[str, Array]:
+        """Temperatures of the feeds' bubble and dew points at their pressures ``(N,)``."""
+        found: dict[str, Array] = self.later.boundaries(self)
+        return found
 
     @cached_property
     def transport(self) -> Transport:
@@ -254,6 +305,11 @@ class State(Result):
     molar_volume = OfWhole()
     density = OfWhole()
     heat_of_vaporization = OfWhole()
+    # of the boundary of two phases: see `BOUNDARIES`
+    bubble_point = OfBoundary()
+    dew_point = OfBoundary()
+    subcooling = OfBoundary()
+    superheat = OfBoundary()
 
     if not TYPE_CHECKING:
 
@@ -468,7 +524,7 @@ class State(Result):
 
     def _grid(self, units: str | None) -> Grid:
         unit_set = self.unit_set(units)
-        labels = _labels(self.phases)
+        labels = labels_of(self.phases)
         rows: dict[str, list[Any]] = {}
         rows["share by mole"] = [1.0, *(p.fraction for p in self.phases)]
         if self.flow is not None:
@@ -482,7 +538,7 @@ class State(Result):
         for name, of_phase in PER_PHASE.items():
             if name == "fraction":
                 continue
-            values = [self._whole(name), *(getattr(p, name) for p in self.phases)]
+            values = [self.whole(name), *(getattr(p, name) for p in self.phases)]
             rows[heading(_SHARES.get(name, name), of_phase.dimension, unit_set)] = list(
                 from_si(values, of_phase.dimension, unit_set)
             )
@@ -494,7 +550,7 @@ class State(Result):
             rows[f"x {component}"] = [float(self.z[i]), *(p.composition[component] for p in self.phases)]
         return Grid(["overall", *labels], [[float(v) for v in row] for row in rows.values()], list(rows))
 
-    def _whole(self, name: str) -> float:
+    def whole(self, name: str) -> float:
         """A property of `PER_PHASE` for all phases together, where it has a meaning."""
         if name in OVERALL:
             return float(getattr(self, name))
@@ -520,8 +576,8 @@ class State(Result):
         where = f"at {shown(self.T, 'temperature', unit_set, 4)} and {shown(self.P, 'pressure', unit_set, 4)}"
         duty = "" if self.origin is None else f" The duty is {self._duty_in(unit_set)}."
         if self.n_phases == 1:
-            return f"One phase, {_a(_labels(self.phases)[0])}, {where}.{duty}"
-        parts = [self._share(label, p, unit_set) for label, p in zip(_labels(self.phases), self.phases, strict=True)]
+            return f"One phase, {_a(labels_of(self.phases)[0])}, {where}.{duty}"
+        parts = [self._share(label, p, unit_set) for label, p in zip(labels_of(self.phases), self.phases, strict=True)]
         return f"{_COUNT[self.n_phases]} phases {where}: {', '.join(parts[:-1])} and {parts[-1]}.{duty}"
 
     def _share(self, label: str, phase: Phase, unit_set: str) -> str:
@@ -566,7 +622,7 @@ def _a(label: str) -> str:
 _KINDS = {int(VAPOR): "vapor", int(LIQUID): "liquid", int(SOLID): "solid"}
 
 
-def _labels(phases: Sequence[Phase]) -> list[str]:
+def labels_of(phases: Sequence[Phase]) -> list[str]:
     """Column names of phases: a second liquid is called that, a solid by what it is of."""
     labels, liquids = [], iter(SLOTS[1:])
     for p in phases:

@@ -12,7 +12,7 @@ from ..errors import InputError
 from ..mixture import Mixture
 from ..text import shown
 from .columns import Column
-from .state_properties import OVERALL, PER_COMPONENT, PER_PHASE, PROPERTIES, TRANSPORT
+from .state_properties import BOUNDARIES, OVERALL, PARTIAL, PER_COMPONENT, PER_PHASE, PROPERTIES, TRANSPORT
 
 if TYPE_CHECKING:
     from .state import StateBatch
@@ -65,7 +65,9 @@ def state_columns(batch: StateBatch, properties: Sequence[str], dead_state: tupl
             columns.append(Column(name, batch.exergy(*dead_state), "molar_energy"))
         if name in OVERALL:
             columns.append(Column(name, getattr(batch, name), OVERALL[name].dimension))
-        if name in PER_PHASE or name in TRANSPORT or name in PER_COMPONENT:
+        if name in BOUNDARIES:
+            columns.append(Column(name, BOUNDARIES[name].of(batch), BOUNDARIES[name].dimension))
+        if name in {**PER_PHASE, **TRANSPORT, **PER_COMPONENT, **PARTIAL}:
             columns += _columns_of_phases(batch, name)
     return columns
 
@@ -79,9 +81,9 @@ def _columns_of_phases(batch: StateBatch, name: str) -> list[Column]:
         values[where < 0] = np.nan
         if not (where >= 0).any() or (name not in PER_PHASE and np.isnan(values).all()):
             continue
-        if name not in PER_COMPONENT:
+        if name not in {**PER_COMPONENT, **PARTIAL}:
             columns.append(Column(f"{slot} {name}", values, {**PER_PHASE, **TRANSPORT}[name].dimension))
             continue
         short = {"composition": "y" if slot == "vapor" else "x"}.get(name, name)
-        columns.append(Column(f"{slot} {short}", values, PER_COMPONENT[name].dimension, of=batch.system.names))
+        columns.append(Column(f"{slot} {short}", values, {**PER_COMPONENT, **PARTIAL}[name].dimension, of=batch.system.names))
     return columns

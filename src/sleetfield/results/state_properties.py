@@ -155,6 +155,13 @@ class OfWhole:
         return float(getattr(state.batch, self.name)[0])
 
 
+class OfBoundary(OfWhole):
+    """An attribute of a state that is worked out when it is asked for, by its name in `BOUNDARIES`."""
+
+    def __get__(self, state: State, owner: type | None = None) -> float:
+        return float(BOUNDARIES[self.name].of(state.batch)[0])
+
+
 class OfEachWhole:
     """The same of a batch ``(N,)``, worked out once."""
 
@@ -211,6 +218,43 @@ PER_COMPONENT: dict[str, Property] = {
 """Of each component in each phase ``(N, F, C)``."""
 
 
+def _partial(name: str) -> Callable[[StateBatch], Array]:
+    def of(b: StateBatch) -> Array:
+        return np.asarray(getattr(b.partials, name))
+
+    return of
+
+
+def _gamma(b: StateBatch) -> Array:
+    return np.asarray(np.exp(b.ln_gamma))
+
+
+PARTIAL: dict[str, Property] = {
+    "partial_molar_volume": Property("molar_volume", _partial("V"), "partial molar volumes"),
+    "partial_molar_enthalpy": Property("molar_energy", _partial("H"), "partial molar enthalpies"),
+    "partial_molar_entropy": Property("molar_entropy", _partial("S"), "partial molar entropies"),
+    "activity_coefficient": Property("fraction", _gamma, "activity coefficients against the pure liquids at T and P"),
+    "activity": Property("fraction", lambda b: _composition(b) * _gamma(b), "activities against the pure liquids at T and P"),
+    "diffusion_coefficient": Property("kinematic_viscosity", lambda b: b.diffusion, "diffusion coefficients in the phase's others"),
+}
+"""Of each component in each phase ``(N, F, C)``, worked out where they are asked for."""
+
+
+def _boundary(kind: str) -> Callable[[StateBatch], Array]:
+    return lambda b: np.asarray(b.boundaries[kind])
+
+
+BOUNDARIES: dict[str, Property] = {
+    "bubble_point": Property("temperature", _boundary("bubble"), "bubble point at the pressure"),
+    "dew_point": Property("temperature", _boundary("dew"), "dew point at the pressure"),
+    "subcooling": Property(
+        "temperature_difference", lambda b: b.boundaries["bubble"] - b.T, "subcooling: bubble point less temperature"
+    ),
+    "superheat": Property("temperature_difference", lambda b: b.T - b.boundaries["dew"], "superheat: temperature less dew point"),
+}
+"""Of the whole ``(N,)``, worked out where they are asked for; NaN where there is no such point."""
+
+
 def _density(b: StateBatch) -> Array:
     return np.asarray(b.phase_molar_mass / b.phase_volume)
 
@@ -238,5 +282,5 @@ TRANSPORT: dict[str, Property] = {
 }
 """Of each phase ``(N, F)``, worked out where they are asked for."""
 
-PROPERTIES = tuple(dict.fromkeys(("n_phases", *OVERALL, *PER_PHASE, *TRANSPORT, *PER_COMPONENT, "exergy")))
+PROPERTIES = tuple(dict.fromkeys(("n_phases", *OVERALL, *BOUNDARIES, *PER_PHASE, *TRANSPORT, *PER_COMPONENT, *PARTIAL, "exergy")))
 """Every property that a table can have."""

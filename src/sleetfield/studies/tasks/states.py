@@ -167,6 +167,20 @@ class Chart(Work):
         return case.system(self.system).chart(self.kind, **case.composition(self.feed), **options, lines=lines, zero=zero)
 
 
+class Datasheet(Work, Specified):
+    """Everything of a state, or of several where a quantity has several values, on one sheet."""
+
+    do: Literal["datasheet"]
+    system: str
+    feed: str
+    title: str | None = None
+
+    def result(self, case: Case) -> Any:
+        from ...results.datasheet import datasheet
+
+        return datasheet(case.system(self.system).flash(**case.feed(self.feed), **self.given()), title=self.title)
+
+
 class LiquidSplit(Work):
     """The liquids that a feed forms, whatever vapor there might be."""
 
