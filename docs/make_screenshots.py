@@ -70,9 +70,18 @@ DRAWN = {
         *("--mark", "line: 8degC, 45bar", "--envelope", "--log"),
     ],
     "valleys": ["freezing-map", "o-xylene + m-xylene + p-xylene", "--liquid", "ideal"],
+    "propane_chart": [
+        *("chart", "propane", "--eos", "PR", "--zero", "T=0degC, vapor_fraction=0", "--mark", "suction: -19degC, 2.4bar"),
+        *("--mark", "discharge: 58degC, 13bar", "--mark", "liquid: 37degC, 13bar"),
+    ],
     "plateau": ["melting-diagram", "1-butanol + water", "--liquid", "NRTL"],
 }
 """Commands of which the figure is shown."""
+
+SHEET = [
+    *("datasheet", GAS, "--eos", "PR", "--T", "-20degC", "--P", "20bar", "--flow", "120 kmol/h", "--title", "Marlwick Works: knock-out drum"),
+]
+"""The datasheet that is shown."""
 
 PLAIN = """<svg viewBox="0 0 {width} {height}" xmlns="http://www.w3.org/2000/svg">
 <style>
@@ -88,8 +97,6 @@ PLAIN = """<svg viewBox="0 0 {width} {height}" xmlns="http://www.w3.org/2000/svg
 
 FIGURES = {
     "marlwick-demo/results/envelope.png": "envelope.png",
-    "marlwick-demo/results/dropout.png": "dropout.png",
-    "marlwick-demo/results/drum_against_temperature.png": "drum.png",
     "marlwick-demo/results/butanol_water.png": "butanol_water.png",
     "marlwick-demo/results/decanter_liquids.png": "decanter.png",
     "residue.png": "residue.png",
@@ -107,6 +114,8 @@ JOINED = {
     "pure.png": ("marlwick-demo/results/acetone_vapor_pressure_2.png", "saturation.png"),
     "solids.png": ("hydrates.png", "valleys.png", "marlwick-demo/results/acid_in_ethanol.png", "plateau.png"),
     "lists.png": ("points.png", "dropouts.png"),
+    "dropout.png": ("marlwick-demo/results/dropout.png", "marlwick-demo/results/drum_against_temperature.png"),
+    "charts.png": ("marlwick-demo/results/steam_chart.png", "propane_chart.png"),
 }
 """Figures that share a picture, two beside each other."""
 
@@ -115,10 +124,12 @@ def join(figures: list[Path], shot: Path) -> None:
     """Put figures into one picture."""
     from PIL import Image
 
-    parts = [Image.open(figure).convert("RGB").resize((800, 500)) for figure in figures]
-    whole = Image.new("RGB", (1600, 500 * ((len(parts) + 1) // 2)), "white")
+    parts = [Image.open(figure).convert("RGB") for figure in figures]
+    parts = [part.resize((800, round(800 * part.height / part.width))) for part in parts]
+    height = max(part.height for part in parts)
+    whole = Image.new("RGB", (1600, height * ((len(parts) + 1) // 2)), "white")
     for i, part in enumerate(parts):
-        whole.paste(part, (800 * (i % 2), 500 * (i // 2)))
+        whole.paste(part, (800 * (i % 2), height * (i // 2)))
     whole.save(shot)
 
 
@@ -165,7 +176,10 @@ def main() -> None:
         if chromium is not None:
             for shot, commands in TERMINAL.items():
                 terminal(chromium, commands, SHOTS / f"{shot}.png", folder)
-            photograph(chromium, folder / "marlwick-demo" / "results" / "report.html", 800, SHOTS / "report.png", folder)
+            results = folder / "marlwick-demo" / "results"
+            photograph(chromium, results / "report.html", 800, SHOTS / "report.png", folder)
+            subprocess.run([PROGRAM, *SHEET, "--out", "sheet.html"], capture_output=True, cwd=folder, check=True)
+            photograph(chromium, folder / "sheet.html", 1350, SHOTS / "datasheet.png", folder)
         for figure, shot in FIGURES.items():
             shutil.copy(folder / figure, SHOTS / shot)
         for shot, figures in JOINED.items():

@@ -106,10 +106,14 @@ _ELLIPSIS = Kind("...", lambda value: True)
 
 
 def is_number(value: Any) -> bool:
-    """Whether a value is a real number, and no truth."""
-    return isinstance(value, (numbers.Real, np.number)) and not isinstance(
-        value, (bool, np.bool_, np.complexfloating, np.timedelta64)
-    )
+    """Whether a value is a real number that floats have room for, and no truth."""
+    if not isinstance(value, (numbers.Real, np.number)) or isinstance(value, (bool, np.bool_, np.complexfloating, np.timedelta64)):
+        return False
+    try:
+        float(value)
+    except OverflowError:
+        return False
+    return True
 
 
 def _is_whole(value: Any) -> bool:

@@ -218,7 +218,7 @@ def _figure(result: Any, suffix: str, units: str | None, options: dict[str, Any]
     if isinstance(result, Shown) and hasattr(result, "plot"):
         from matplotlib.figure import Figure
 
-        figure: Any = Figure(figsize=(9.6, 6.0), layout="constrained")
+        figure: Any = Figure(figsize=result.figure_size, layout="constrained")
         result.plot(figure.add_subplot(), units=units, **options)
     elif hasattr(result, "get_figure"):
         figure = result.get_figure()

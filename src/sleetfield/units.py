@@ -260,6 +260,8 @@ def _from_text(text: str, dimension: str, name: str) -> float:
             f"{name} is {short(text)}, which does not begin with a number. Write a number and a unit, such as {_example(dimension)!r}."
         )
     number, unit = float(match[1]), match[2]
+    if np.isinf(number):
+        raise InputError(f"{name} is {short(text)}, a number without end.")
     if unit and _GAUGE.match(unit):
         raise InputError(
             f"{name} is {text!r}: gauge pressures are not converted, because the local atmosphere is not known. Give it as absolute pressure."

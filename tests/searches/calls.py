@@ -220,6 +220,9 @@ CALLS = {
     "melting by": (lambda **given: CRYSTALS.melting_diagram("naphthalene", "benzene", points=7, compounds=[sl.SolidCompound(**given)]), [{"parts": {"naphthalene": 1, "benzene": 2}, "melting_T": 300.0, "heat_of_fusion": 2e4}]),
     "freezing_map": (CRYSTALS.freezing_map, [{"P": 1e5}]),
     "transport": (GAS.transport, [{"z": Z3, "T": 260.0, "P": 2e6, "basis": "mole"}]),
+    "chart": (sl.System(["propane"], eos="PR").chart, [{"kind": "PH", "T": [200.0, 400.0], "P": [1e5, 1e7], "lines": {"T": [300.0], "S": [], "density": []}, "per": "mass", "zero": None, "basis": "mole"}, {"kind": "TS", "z": [1.0], "zero": {"T": 250.0, "vapor_fraction": 0.0}}]),
+    "chart plot": (sl.System(["propane"], eos="PR").chart("PH", lines={"T": [300.0], "S": [], "density": [], "vapor_fraction": []}).plot, [{"ax": None, "units": "SI", "marks": {"a": (300.0, 1e5), "b": {"P": 2e5, "vapor_fraction": 0.5}}, "joined": True}]),
+    "datasheet": (sl.datasheet, [{"states": OLD, "title": None}, {"states": {"a": OLD}, "title": "A"}]),
     "heating_value": (GAS.heating_value, [{"z": Z3, "T": 288.15, "P": 1e5, "basis": "mole"}]),
     "steam": (sl.System(["water"], eos="reference").flash, [{"z": [1.0], "T": 450.0, "P": 1e5}, {"z": [1.0], "P": 1e5, "vapor_fraction": 0.3}]),
     "to_frame": (GAS.flash(Z3, T=[250.0, 260.0], P=1e6).to_frame, [{"units": "SI", "properties": ["H", "S"]}]),
@@ -247,7 +250,7 @@ NUMBERS = {
     "T_max",
 }
 """Arguments in which nothing of `NONSENSE` may pass."""
-SLOW = {"freezing_map", "steam", "check", "boiling_map", "liquid_map", "envelope", "regress", "consistency", "advise", "azeotropes"}
+SLOW = {"chart", "freezing_map", "steam", "check", "boiling_map", "liquid_map", "envelope", "regress", "consistency", "advise", "azeotropes"}
 
 
 HANGS = 300

@@ -9,15 +9,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .labels import Along, write_along
-from .style import BLUE, CRIMSON, GREEN, GREY, LINES, MARKS, PURPLE, finish, logarithmic
+from .style import A4, BLUE, CRIMSON, GREEN, GREY, LINES, MARKS, PURPLE, finish, logarithmic
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
 Array = NDArray[np.float64]
 
-_A4 = (11.69, 8.27)
-"""Inches."""
 _CONSTANT: dict[str, dict[str, Any]] = {
     "T": {"color": CRIMSON, "linestyle": "-", "linewidth": 0.9},
     "P": {"color": BLUE, "linestyle": "-", "linewidth": 0.9},
@@ -95,7 +93,7 @@ def _sheet() -> Axes:
     """Axes on a sheet A4."""
     import matplotlib.pyplot as plt
 
-    _, ax = plt.subplots(figsize=_A4, layout="constrained")
+    _, ax = plt.subplots(figsize=A4, layout="constrained")
     return ax
 
 

@@ -196,5 +196,10 @@ def _covered(boxes: Array, by: Array) -> Array:
 
 def _crossed(boxes: Array, points: Array) -> Array:
     """How far lines run through each box, as a share of its width."""
-    inside = (points[None] > boxes[:, None, :2]) & (points[None] < boxes[:, None, 2:])
-    return np.asarray(_STEP * inside.all(axis=-1).sum(axis=1) / (boxes[:, 2] - boxes[:, 0]))
+    # what is near any of the boxes, axis by axis
+    near = points[((points > boxes[:, :2].min(axis=0)) & (points < boxes[:, 2:].max(axis=0))).all(axis=1)]
+    inside = np.ones((len(boxes), len(near)), dtype=bool)
+    for axis in (0, 1):
+        place = near[None, :, axis]
+        inside &= (place > boxes[:, axis, None]) & (place < boxes[:, axis + 2, None])
+    return np.asarray(_STEP * inside.sum(axis=1) / (boxes[:, 2] - boxes[:, 0]))

@@ -38,6 +38,8 @@ LINES: dict[str, dict[str, Any]] = {
     "isotherm": {"color": GREY, "linestyle": "--", "linewidth": 0.7},
 }
 LINES |= {f"{kind}, not stable": {**LINES[kind], "linewidth": 0.8, "alpha": 0.55} for kind in ("bubble", "dew", "liquid-liquid")}
+A4 = (11.69, 8.27)
+"""Inches."""
 DATA: dict[str, Any] = {"linestyle": "none", "marker": "o", "markerfacecolor": "none", "color": INK, "markersize": 6}
 """Measured points."""
 

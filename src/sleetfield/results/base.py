@@ -80,6 +80,9 @@ class Shown(ABC):
     def __repr__(self) -> str:
         return f"<{type(self).__name__}: {self.title()}>"
 
+    figure_size: ClassVar[tuple[float, float]] = (9.6, 6.0)
+    """Inches, of a figure in a file."""
+
     has_picture: ClassVar[bool] = False
     """Whether a notebook shows its figure."""
 

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arguments import guarded, short
-from ..diagrams.style import AXES, full_title
+from ..diagrams.style import A4, AXES, full_title
 from ..errors import InputError
 from ..mixture import Mixture
 from ..text import shown
@@ -127,6 +127,7 @@ class Chart(TableResult):
     """
 
     has_picture = True
+    figure_size = A4
 
     system: Mixture
     z: Array
@@ -145,6 +146,17 @@ class Chart(TableResult):
     def title(self, units: str | None = None) -> str:
         """Which chart of which system."""
         return f"{self.kind[0]}-{self.kind[1]} chart of {self.system.title}"
+
+    def in_short(self, units: str | None = None) -> str:
+        """Its range, and its critical point."""
+        unit_set = self.unit_set(units)
+        T, P = (
+            " to ".join(shown(v, dimension, unit_set, 4) for v in ends)
+            for ends, dimension in ((self.T, "temperature"), (self.P, "pressure"))
+        )
+        critical = [f"{shown(m.T, 'temperature', unit_set, 4)} and {shown(m.P, 'pressure', unit_set, 4)}" for m in self.marks]
+        where = f"critical at {', '.join(critical)}" if critical else "no critical point"
+        return f"From {T} and from {P}; {where}."
 
     @property
     def every(self) -> tuple[ChartLine, ...]:

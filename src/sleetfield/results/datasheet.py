@@ -157,6 +157,11 @@ class Datasheet(Shown):
         """The set of units asked for, or that of the first state's system."""
         return self.first.unit_set(units)
 
+    def in_short(self, units: str | None = None) -> str:
+        """Each state in a sentence."""
+        named = len(self.states) > 1
+        return " ".join(f"{name}: {s.in_short(units)}" if named else s.in_short(units) for name, s in self.states.items())
+
     @property
     def first(self) -> State:
         """The first of the states."""

@@ -191,11 +191,11 @@ class StateBatch(Result):
     @cached_property
     def partials(self) -> Partials:
         """Partial molar properties of each component in each phase ``(N, F, C)``; none in solids."""
-        heat = self.system.heat_capacities
+        model, heat = self.system.phase_model, self.system.heat_capacities
 
         def work(T: Array, P: Array, x: Array, kinds: Kinds, p: PhaseProperties) -> list[Array]:
             fluid = np.where(kinds <= LIQUID, 1.0, np.nan)[:, None]
-            return [fluid * values for values in partials(p, heat, T, P, x)]
+            return [fluid * values for values in partials(model, heat, T, P, x, p)]
 
         return Partials(*self._each_phase(work))
 

@@ -176,7 +176,7 @@ class StudyForm(Form):
     title: str
     question: str = Field("", description="What is to be found out; the report begins with it.")
     units: UnitSet = "metric"
-    formats: list[Literal["csv", "xlsx", "json", "md", "svg", "png", "pdf"]] = Field(
+    formats: list[Literal["csv", "xlsx", "json", "md", "html", "svg", "png", "pdf"]] = Field(
         default=["csv", "svg"], min_length=1, description="Of each task's files; figures are in the report whatever they are."
     )
     remarks: list[str] = Field(default=[], description="What a reader has to know besides.")

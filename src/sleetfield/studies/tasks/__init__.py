@@ -11,7 +11,7 @@ from .contract import Shared, Work
 from .diagrams import Advise, Azeotropes, BoilingMap, Check, Diagram, LiquidMap, SaturationCurve
 from .fits import Consistency, FitCorrelation, RankModels, Regress
 from .solids import FirstSolid, FreezingMap, HydrateAmount, InhibitorDose, MeltingDiagram, Solubility
-from .states import Critical, Envelope, Flash, FlashFile, LiquidSplit, Saturation, Table
+from .states import Chart, Critical, Datasheet, Envelope, Flash, FlashFile, LiquidSplit, Saturation, Table
 
 WORKS: tuple[type[Work], ...] = (
     Advise,
@@ -25,7 +25,9 @@ WORKS: tuple[type[Work], ...] = (
     Saturation,
     Critical,
     Envelope,
+    Chart,
     Table,
+    Datasheet,
     FlashFile,
     LiquidSplit,
     FirstSolid,

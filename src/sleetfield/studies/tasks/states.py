@@ -19,9 +19,17 @@ if TYPE_CHECKING:
 
 
 class Then(Specified):
-    """The state that one is brought to; with a duty, or at the same pressure where that alone is not given."""
+    """The state that one is brought to; with a duty, or at the same pressure where that alone is not given; through a machine with an efficiency."""
 
     duty: float | str | None = Field(None, description="'0', '20 kW'; in place of one of the two quantities.")
+    efficiency: float | None = Field(None, description="Of a machine, that the entropy would stay the same without: beside the pressure.")
+
+    def brought(self, state: Any) -> Any:
+        """The state that another one is brought to."""
+        beside = {} if self.duty is None else {"duty": self.duty}
+        if self.efficiency is not None:
+            beside |= {"S": state.S, "efficiency": self.efficiency}
+        return state.to(**self.given(), **beside)
 
 
 class Flash(Work, Specified):
@@ -37,7 +45,7 @@ class Flash(Work, Specified):
         system = case.system(self.system)
         state: Any = system.flash(**case.feed(self.feed), **self.given(), phases=self.phases)
         for step in self.then:
-            state = state.to(**step.given(), **({} if step.duty is None else {"duty": step.duty}))
+            state = step.brought(state)
         return state
 
 
@@ -128,7 +136,7 @@ class Envelope(Work):
     P_max: Pressure | None = None
     T_min: Temperature | None = None
     T_max: Temperature | None = None
-    marks: dict[str, Then] = Field(default={}, description="Points to mark: { drum = { T = '-20 degC', P = '20 bar' } }.")
+    marks: dict[str, Specified] = Field(default={}, description="Points to mark: { drum = { T = '-20 degC', P = '20 bar' } }.")
 
     def drawing(self) -> dict[str, Any]:
         return marked(self.marks)
