@@ -113,8 +113,12 @@ JOINED = {
     ),
     "pure.png": ("marlwick-demo/results/acetone_vapor_pressure_2.png", "saturation.png"),
     "solids.png": ("hydrates.png", "valleys.png", "marlwick-demo/results/acid_in_ethanol.png", "plateau.png"),
-    "lists.png": ("points.png", "dropouts.png"),
-    "dropout.png": ("marlwick-demo/results/dropout.png", "marlwick-demo/results/drum_against_temperature.png"),
+    "dropout.png": (
+        "marlwick-demo/results/dropout.png",
+        "marlwick-demo/results/drum_against_temperature.png",
+        "points.png",
+        "dropouts.png",
+    ),
     "charts.png": ("marlwick-demo/results/steam_chart.png", "propane_chart.png"),
 }
 """Figures that share a picture, two beside each other."""

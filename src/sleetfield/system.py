@@ -557,7 +557,7 @@ class System(SolidCalls):
         (('acetone', 'ethanol'), [[11.5, 7.6]], [[-0.6, -1.42]])
 
         """
-        return dilutions.dilution(self, solvent, np.atleast_1d(values_of(T, "T")), against, mutual)
+        return dilutions.dilution(self, solvent, np.atleast_1d(values_of(T, "T")).ravel(), against, mutual)
 
     @guarded
     def liquid_map(self, *, T: Any, P: Any = "1 atm") -> LiquidMap:

@@ -35,7 +35,7 @@ _APART = 0.02
 _ROUNDS = 5
 _RUNS = {"T": "P", "P": "T", "S": "P", "H": "P", "density": "T"}
 """What runs along lines of constant what."""
-_COUNTS = {"T": 20, "P": 14, "H": 14, "S": 16, "density": 14}
+_COUNTS = {"T": 20, "P": 14, "H": 18, "S": 16, "density": 14}
 """Of lines, some."""
 _BY_RATIO = ("P", "density")
 _SHARES = tuple(k / 10.0 for k in range(1, 10))
