@@ -79,7 +79,20 @@ DRAWN = {
 """Commands of which the figure is shown."""
 
 SHEET = [
-    *("datasheet", GAS, "--eos", "PR", "--T", "-20degC", "--P", "20bar", "--flow", "120 kmol/h", "--title", "Marlwick Works: knock-out drum"),
+    *(
+        "datasheet",
+        GAS,
+        "--eos",
+        "PR",
+        "--T",
+        "-20degC",
+        "--P",
+        "20bar",
+        "--flow",
+        "120 kmol/h",
+        "--title",
+        "Marlwick Works: knock-out drum",
+    ),
 ]
 """The datasheet that is shown."""
 

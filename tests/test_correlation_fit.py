@@ -203,3 +203,39 @@ def test_hostile_files(tmp_path):
     book.save(tmp_path / "formula.xlsx")
     with pytest.raises(sl.InputError, match="formula"):
         read_columns(tmp_path / "formula.xlsx", wanted)
+
+
+@pytest.mark.parametrize(
+    ("form", "quantity", "label"),
+    [
+        ("vogel", "liquid_viscosity", "$\\mu$, viscosity [mPa s]"),
+        ("andrade", "liquid_viscosity", "$\\mu$, viscosity [mPa s]"),
+        ("guggenheim", "surface_tension", "$\\sigma$, surface tension [mN/m]"),
+        ("guggenheim with exponent", "surface_tension", "$\\sigma$, surface tension [mN/m]"),
+        ("riedel conductivity", "liquid_conductivity", "$\\lambda$, thermal conductivity [W/(m K)]"),
+    ],
+)
+def test_transport_properties_of_liquids_are_fitted_as_others_are(form, quantity, label, tmp_path):
+    rng = np.random.default_rng(7)
+    toluene = sl.databank().find("toluene")
+    T = np.linspace(280.0, 350.0, 12)
+    true = getattr(toluene, quantity).value(T)
+    fit = sl.fit_correlation((T, true * (1.0 + 0.004 * rng.standard_normal(12))), form, component=toluene)
+    assert np.abs(fit.fitted / true - 1.0).max() < 0.02
+    assert fit.plot().get_ylabel() == label
+    own = fit.applied_to(toluene)
+    assert float(getattr(own, quantity).value(np.array([300.0]))[0]) == pytest.approx(np.interp(300.0, T, true), rel=0.02)
+    # what was fitted is what a liquid's transport properties rest on
+    (liquid,) = sl.System([own], eos="PR").flash([1.0], T=300.0, P="1 bar").phases
+    attribute = {"liquid_conductivity": "thermal_conductivity", "surface_tension": "surface_tension"}.get(quantity, "viscosity")
+    assert getattr(liquid, attribute) == pytest.approx(np.interp(300.0, T, true), rel=0.03)
+    # and from a file, with its unit
+    unit = {
+        "liquid_viscosity": "viscosity [cP]",
+        "surface_tension": "surface_tension [mN/m]",
+        "liquid_conductivity": "thermal_conductivity [mW/(m K)]",
+    }[quantity]
+    lines = [f"T [K],{unit}", *(f"{t:.3f},{1e3 * v:.6f}" for t, v in zip(T, true, strict=True))]
+    path = tmp_path / "measured.csv"
+    path.write_text("\n".join(lines), encoding="utf-8")
+    assert np.abs(sl.fit_correlation(path, form, component=toluene).deviation).max() < 0.02

@@ -16,7 +16,10 @@ from .components import Component
 from .components.quantities import CORRELATIONS
 from .core.correlations.contract import Correlation
 from .core.correlations.heat_capacity import Polynomial
+from .core.correlations.liquid_conductivity import RiedelConductivity
 from .core.correlations.liquid_density import RackettForm, modified_rackett, rackett_through
+from .core.correlations.liquid_viscosity import VogelForm
+from .core.correlations.surface_tension import GuggenheimForm
 from .core.correlations.vapor_pressure import Antoine, RiedelForm, Wagner
 from .core.fitting.least_squares import Fit, fit
 from .data_sets import DataSet
@@ -85,6 +88,18 @@ def _rackett_start(T: Array, rho: Array, k: Constants) -> Array:
     return np.array([np.exp(ln_c1), np.exp(ln_c2), 2.0 / 7.0])
 
 
+def _vogel_start(T: Array, ln_mu: Array, k: Constants) -> Array:
+    """As Antoine's equation with the other sign."""
+    A, B, C = _antoine_start(T, ln_mu, k)
+    return np.array([A, -B, C])
+
+
+def _guggenheim_start(T: Array, sigma: Array, k: Constants) -> Array:
+    """From ln σ = ln c1 + c3 ln(1 - T/Tc)."""
+    ln_c1, c3 = _linear([np.ones_like(T), np.log(1.0 - T / k["Tc"])], np.log(sigma))
+    return np.array([np.exp(ln_c1), c3])
+
+
 _POWERS = ("", " T", " T²", " T³")
 
 
@@ -150,17 +165,60 @@ FORMS: dict[str, Form] = {
         _rackett_start,
         _RACKETT,
     ),
+    "vogel": Form(
+        ("liquid_viscosity",),
+        ("c1", "c2", "c3"),
+        (),
+        lambda p, k: VogelForm(tuple(p.tolist()), *_WIDE),
+        _vogel_start,
+        "ln(μ/(Pa s)) = {c1} + {c2}/(T/K + {c3})",
+    ),
+    "andrade": Form(
+        ("liquid_viscosity",),
+        ("c1", "c2"),
+        (),
+        lambda p, k: VogelForm((float(p[0]), float(p[1]), 0.0), *_WIDE),
+        lambda T, ln_mu, k: _linear([np.ones_like(T), 1.0 / T], ln_mu),
+        "ln(μ/(Pa s)) = {c1} + {c2}/T, T in K",
+    ),
+    "guggenheim": Form(
+        ("surface_tension",),
+        ("c1",),
+        ("Tc",),
+        lambda p, k: GuggenheimForm((float(p[0]), k["Tc"]), *_WIDE),
+        lambda T, sigma, k: _linear([(1.0 - T / k["Tc"]) ** (11.0 / 9.0)], sigma),
+        "σ/(N/m) = {0} (1 - T/{1} K)^(11/9)",
+    ),
+    "guggenheim with exponent": Form(
+        ("surface_tension",),
+        ("c1", "c3"),
+        ("Tc",),
+        lambda p, k: GuggenheimForm((float(p[0]), k["Tc"], float(p[1])), *_WIDE),
+        _guggenheim_start,
+        "σ/(N/m) = {0} (1 - T/{1} K)^{2}",
+    ),
+    "riedel conductivity": Form(
+        ("liquid_conductivity",),
+        ("c1",),
+        ("Tc",),
+        lambda p, k: RiedelConductivity((float(p[0]), k["Tc"]), *_WIDE),
+        lambda T, y, k: _linear([3.0 + 20.0 * (1.0 - T / k["Tc"]) ** (2.0 / 3.0)], y),
+        "λ/(W/(m K)) = {0} (3 + 20 (1 - T/{1} K)^(2/3))",
+    ),
     "linear": _polynomial(1),
     "quadratic": _polynomial(2),
     "cubic": _polynomial(3),
 }
-"""What can be fitted, by name. Vapor pressures are fitted in ln P, the others as they are."""
+"""What can be fitted, by name. Vapor pressures are fitted in ln P, viscosities in ln μ, the others as they are."""
 
 _COLUMNS = {
     "vapor_pressure": ("P", "pressure"),
     "heat_capacity": ("Cp", "molar_entropy"),
     "liquid_heat_capacity": ("Cp", "molar_entropy"),
     "liquid_density": ("density", "density"),
+    "liquid_viscosity": ("viscosity", "viscosity"),
+    "surface_tension": ("surface_tension", "surface_tension"),
+    "liquid_conductivity": ("thermal_conductivity", "thermal_conductivity"),
 }
 """The column that each quantity is measured in, and its dimension."""
 
@@ -244,7 +302,7 @@ class CorrelationFit(Table):
 
     def points_frame(self, units: str | None = None) -> pd.DataFrame:
         """Measured and fitted values at each temperature, and by how much they differ."""
-        dimension = {"vapor_pressure": "pressure", "liquid_density": "density"}.get(self.quantity, "molar_entropy")
+        dimension = _COLUMNS[self.quantity][1]
         columns = [
             Column("T", self.T, "temperature"),
             Column("measured", self.measured, dimension),
@@ -384,16 +442,19 @@ def fit_correlation(
     Parameters
     ----------
     data
-        A .csv or .xlsx file with the columns ``T [unit]`` and ``P [unit]`` (``Cp [unit]``, ``density [unit]``), and if need be ``uncertainty``; or
+        A .csv or .xlsx file with the columns ``T [unit]`` and ``P [unit]`` (``Cp [unit]``, ``density [unit]``, ``viscosity [unit]``,
+        ``surface_tension [unit]``, ``thermal_conductivity [unit]``), and if need be ``uncertainty``; or
         a pair of arrays (T, values) of SI numbers or of text with units; or a `DataSet` of vapor pressures, or of a pure component's densities.
-    form : {"antoine", "riedel form", "wagner", "modified rackett", "rackett form", "extended rackett form", "linear", "quadratic", "cubic"}
-        The first three are of vapor pressures, fitted in ln P; the next three of liquid densities, by mass; the others of heat capacities.
+    form : {"antoine", "riedel form", "wagner", "modified rackett", "rackett form", "extended rackett form", "vogel", "andrade", "guggenheim", \
+"guggenheim with exponent", "riedel conductivity", "linear", "quadratic", "cubic"}
+        The first three are of vapor pressures, fitted in ln P; the next three of liquid densities, by mass; then two of liquid viscosities, fitted in ln μ, two of surface
+        tensions and one of liquid conductivities; the others of heat capacities.
     of : {"heat_capacity", "liquid_heat_capacity"}, optional
         Whose heat capacity: the ideal gas, unless said otherwise.
     component : Component, optional
         Gives the constants that the form needs.
     uncertainty : float or array, optional
-        Standard uncertainty of each measurement: relative for vapor pressures, kg/m3 for densities, J/(mol K) for heat capacities. Only their
+        Standard uncertainty of each measurement: relative for vapor pressures and viscosities, kg/m3 for densities, J/(mol K) for heat capacities, else as measured. Only their
         ratios matter to the parameters; with true ones the residual standard deviation is near 1. A file may have it as a column.
     **constants
         ``Tc``, ``Pc``, ``molar_mass``, where the form needs them and there is no component.
@@ -434,8 +495,10 @@ def fit_correlation(
     mass = k.get("molar_mass", np.nan)
     values = _as_correlated(measured, quantity, mass)
     sigma = _sigma(from_file if uncertainty is None else uncertainty, quantity, mass, T.shape)
-    start = chosen.start(T, values, k)
-    found = fit(lambda p: np.asarray(chosen.make(p, k).value(T)), values, sigma, start)
+    scale = np.log if quantity == "liquid_viscosity" else np.asarray
+    start = chosen.start(T, scale(values), k)
+    with np.errstate(all="ignore"):
+        found = fit(lambda p: np.asarray(scale(chosen.make(p, k).value(T))), scale(values), sigma, start)
     if found is None:
         raise CalculationError(f"The {form} fit did not converge. Try a form with fewer parameters.")
     made = replace(chosen.make(found.parameters, k), T_min=float(T.min()), T_max=float(T.max()))
@@ -464,7 +527,7 @@ def _measured(data: Data, quantity: str) -> tuple[Array, Array, Array | None]:
     if isinstance(data, DataSet):
         data = _of_set(data, name)
     if isinstance(data, (str, Path)):
-        of_it = "fraction" if quantity == "vapor_pressure" else dimension
+        of_it = "fraction" if quantity in ("vapor_pressure", "liquid_viscosity") else dimension
         columns = read_columns(data, {"T": "temperature", name: dimension}, {"uncertainty": of_it})
         T, measured, uncertainty = columns["T"], columns[name], columns.get("uncertainty")
     else:

@@ -250,7 +250,19 @@ NUMBERS = {
     "T_max",
 }
 """Arguments in which nothing of `NONSENSE` may pass."""
-SLOW = {"chart", "freezing_map", "steam", "check", "boiling_map", "liquid_map", "envelope", "regress", "consistency", "advise", "azeotropes"}
+SLOW = {
+    "chart",
+    "freezing_map",
+    "steam",
+    "check",
+    "boiling_map",
+    "liquid_map",
+    "envelope",
+    "regress",
+    "consistency",
+    "advise",
+    "azeotropes",
+}
 
 
 HANGS = 300

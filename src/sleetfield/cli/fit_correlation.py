@@ -24,7 +24,8 @@ def fit_correlation(
         str,
         typer.Option(
             "--form",
-            help="antoine, riedel form, wagner; modified rackett, rackett form, extended rackett form; linear, quadratic, cubic.",
+            help="Of vapor pressures antoine, riedel form, wagner; of densities modified rackett, rackett form, extended rackett form; of viscosities vogel, andrade; of surface "
+            "tensions guggenheim, guggenheim with exponent; riedel conductivity; of heat capacities linear, quadratic, cubic.",
         ),
     ],
     of: Annotated[
@@ -32,7 +33,7 @@ def fit_correlation(
     ] = None,
     name: Annotated[str | None, typer.Option("--component", help="Whose data they are: gives Tc, Pc and molar mass.")] = None,
     uncertainty: Annotated[
-        float | None, typer.Option("--uncertainty", help="Of each measurement: relative for pressures, else in SI.")
+        float | None, typer.Option("--uncertainty", help="Of each measurement: relative for pressures and viscosities, else in SI.")
     ] = None,
     figure: Annotated[str, typer.Option("--figure", help="What --out draws: data or residuals.")] = "data",
     style: Annotated[
@@ -44,7 +45,7 @@ def fit_correlation(
     overwrite: Overwrite = False,
     as_json: AsJson = False,
 ) -> None:
-    """A correlation of vapor pressure, liquid density or heat capacity fitted to measurements."""
+    """A correlation of vapor pressure, heat capacity, or of a liquid's density, viscosity, conductivity or surface tension fitted to measurements."""
     from ..components import databank, store_component
     from ..correlation_fit import fit_correlation as fitted
     from ..errors import InputError

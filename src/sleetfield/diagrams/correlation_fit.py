@@ -16,21 +16,28 @@ if TYPE_CHECKING:
 Array = NDArray[np.float64]
 
 
+_MEASURED = {
+    "pressure": "$P$, pressure",
+    "density": "$\\rho$, density",
+    "molar_entropy": "$C_p$, heat capacity",
+    "viscosity": "$\\mu$, viscosity",
+    "surface_tension": "$\\sigma$, surface tension",
+    "thermal_conductivity": "$\\lambda$, thermal conductivity",
+}
+"""What is measured, by its dimension."""
+
+
 def draw_fit(
     ax: Axes | None, data: tuple[Array, Array], curve: tuple[Array, Array], dimension: str, title: str, units: str
 ) -> Axes:
-    """Measured points as circles, the correlation as a line; pressures on a logarithmic axis."""
+    """Measured points as circles, the correlation as a line; pressures and viscosities on a logarithmic axis."""
     ax = ax if ax is not None else new_axes()
     ax.plot(from_si(curve[0], "temperature", units), from_si(curve[1], dimension, units), **LINES["value"])
     ax.plot(from_si(data[0], "temperature", units), from_si(data[1], dimension, units), **DATA)
     ax.set_xlabel(axis_label("T", units))
-    if dimension == "pressure":
+    if dimension in ("pressure", "viscosity"):
         logarithmic(ax)
-        ax.set_ylabel(axis_label("P", units))
-    elif dimension == "density":
-        ax.set_ylabel(axis_label("density", units))
-    else:
-        ax.set_ylabel(f"$C_p$, heat capacity [{pretty_unit(unit_of(dimension, units))}]")
+    ax.set_ylabel(f"{_MEASURED[dimension]} [{pretty_unit(unit_of(dimension, units))}]")
     finish(ax, title)
     return ax
 

@@ -22,7 +22,9 @@ class Then(Specified):
     """The state that one is brought to; with a duty, or at the same pressure where that alone is not given; through a machine with an efficiency."""
 
     duty: float | str | None = Field(None, description="'0', '20 kW'; in place of one of the two quantities.")
-    efficiency: float | None = Field(None, description="Of a machine, that the entropy would stay the same without: beside the pressure.")
+    efficiency: float | None = Field(
+        None, description="Of a machine, that the entropy would stay the same without: beside the pressure."
+    )
 
     def brought(self, state: Any) -> Any:
         """The state that another one is brought to."""
