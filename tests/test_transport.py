@@ -2,14 +2,17 @@
 
 import importlib.util
 import json
+import pickle
 from pathlib import Path
 
 import numpy as np
 import pytest
 
 import sleetfield as sl
+from sleetfield.calculations import transport as methods
 from sleetfield.core.estimates import brock_bird
-from sleetfield.core.transport import chung, liquids, lohrenz, parachor
+from sleetfield.core.transport import chung, filippov, liquids, lohrenz, parachor, wilke, winterfeld
+from sleetfield.core.transport.choices import CHOICES
 from sleetfield.core.transport.constants import TransportConstants
 
 from .commands import run
@@ -212,3 +215,108 @@ def test_one_s_own_liquid_has_what_it_was_given():
     assert liquid.viscosity == pytest.approx(np.exp(-11.0 + 1000.0 / 300.0))
     state = sl.System([own], eos="PR").flash([1.0], T=300.0, P=1e5)
     assert any("conductivity of the pure liquid is estimated of sleet oil" in note for note in state.transport.notes)
+
+
+# the alternatives by what they are for
+OTHERS = [(what, name) for what, names in CHOICES.items() for name in names[1:]]
+
+
+def test_every_method_that_is_named_is_there():
+    assert {what: tuple(there) for what, there in methods.METHODS.items()} | {"surface tension": tuple(methods.SURFACES)} == CHOICES
+
+
+@pytest.mark.parametrize("name", ["nitrogen", "oxygen", "argon", "methane", "ethane", "propane", "carbon dioxide"])
+def test_thin_gases_by_lucas_have_the_tabulated_viscosity(name):
+    (gas,) = sl.System([name], eos="PR", transport={"gas viscosity": "Lucas"}).flash([1.0], T=300.0, P=1e5).phases
+    assert 1e6 * gas.viscosity == pytest.approx(GASES[name][0], rel=0.04)
+
+
+def test_lucas_by_the_book():
+    """Poling, Prausnitz and O'Connell, 5th ed. (2001), Example 9-13: ammonia at 420 K and 300 bar, 602 μP (571 measured); nitrogen as tabulated at 100 bar."""
+    (ammonia,) = sl.System(["ammonia"], eos="PR", transport={"gas viscosity": "Lucas"}).flash([1.0], T=420.0, P=300e5).phases
+    assert 1e7 * ammonia.viscosity == pytest.approx(602.0, rel=0.005)
+    (dense,) = sl.System(["nitrogen"], eos="PR", transport={"gas viscosity": "Lucas"}).flash([1.0], T=300.0, P=100e5).phases
+    assert 1e6 * dense.viscosity == pytest.approx(20.0, rel=0.02)
+    # and helium and hydrogen by their quantum factors: CRC Handbook at 300 K
+    for name, measured in (("helium", 19.9), ("hydrogen", 9.0)):
+        (light,) = sl.System([name], eos="PR", transport={"gas viscosity": "Lucas"}).flash([1.0], T=300.0, P=1e5).phases
+        assert 1e6 * light.viscosity == pytest.approx(measured, rel=0.03)
+
+
+@pytest.mark.parametrize(("what", "name"), OTHERS)
+def test_other_methods_keep_the_pure_limits_and_the_order_of_components(what, name):
+    """A mixture that is all of one component is that component, and names may stand in any order."""
+    names, liquid = ["n-hexane", "benzene", "toluene"], what.startswith(("liquid", "surface"))
+    T, P = (300.0, 1e5) if liquid else (500.0, 5e4)
+    quantity = {"viscosity": "viscosity", "conductivity": "thermal_conductivity", "tension": "surface_tension"}[what.split()[1]]
+
+    def value(system, z):
+        (phase,) = system.flash(z, T=T, P=P).phases
+        return getattr(phase, quantity)
+
+    system = sl.System(names, eos="PR", transport={what: name})
+    usual = sl.System(names, eos="PR")
+    for i, one in enumerate(names):
+        z = np.eye(3)[i]
+        assert value(system, z) == pytest.approx(value(system.part([one]), [1.0]), rel=1e-9)
+        assert value(system, z) == pytest.approx(value(usual, z), rel=0.2)
+    z = np.array([0.5, 0.3, 0.2])
+    assert value(system, z) == pytest.approx(value(sl.System(names[::-1], eos="PR", transport={what: name}), z[::-1]), rel=1e-9)
+    assert value(system, z) == pytest.approx(value(usual, z), rel=0.1)
+    # it is said which one it was
+    (phase,) = system.flash(z, T=T, P=P).phases
+    words = " ".join(phase.state.transport.notes)
+    assert name.replace("Mason-Saxena", "Mason and Saxena").replace("Grunberg-Nissan", "Grunberg") in words
+
+
+def test_wilke_by_the_binary_formula():
+    """Bird, Stewart and Lightfoot, Transport Phenomena, 2nd ed. (2002), Example 1.4-2: CO2 + O2 + N2 at 1 atm and 293 K from 1462, 2031, 1754e-7 g/(cm s): 1714."""
+    viscosities, M = np.array([[1462.0, 2031.0, 1754.0]]), np.array([44.01, 32.00, 28.02])
+    found = wilke.mixed(np.array([[0.133, 0.039, 0.828]]), viscosities, viscosities, M)
+    assert found[0] == pytest.approx(1714.0, abs=1.5)
+
+
+def test_filippov_and_winterfeld_by_hand():
+    x, pure, M = np.array([[0.4, 0.6]]), np.array([[0.10, 0.16]]), np.array([0.05, 0.1])
+    w = 0.4 * 0.05 / (0.4 * 0.05 + 0.6 * 0.1)
+    assert filippov.conductivity(x, pure, M)[0] == pytest.approx(w * 0.10 + (1 - w) * 0.16 - 0.72 * w * (1 - w) * 0.06)
+    density = np.array([[1e4, 5e3]])
+    share = (0.4 / 1e4) / (0.4 / 1e4 + 0.6 / 5e3)
+    expected = share**2 * 0.02 + 2.0 * share * (1 - share) * (0.02 * 0.03) ** 0.5 + (1 - share) ** 2 * 0.03
+    assert winterfeld.surface_tension(x, np.array([[0.02, 0.03]]), density)[0] == pytest.approx(expected)
+
+
+def test_a_method_of_thin_gases_says_where_the_gas_is_dense():
+    gas = sl.System(["methane", "propane"], eos="PR", transport={"gas viscosity": "Wilke"})
+    assert not any("too dense" in note for note in gas.flash([0.9, 0.1], T=300.0, P=1e5).transport.notes)
+    assert any("too dense" in note for note in gas.flash([0.9, 0.1], T=300.0, P=1e7).transport.notes)
+
+
+def test_the_choice_stays_with_the_system(tmp_path):
+    chosen = {"gas viscosity": "Lucas", "liquid conductivity": "Filippov"}
+    system = sl.System(["methane", "propane"], eos="PR", transport=chosen, units="metric")
+    kept = [
+        system.with_units("US"), system.part(["propane", "methane"]), system.with_parameters({"kij methane / propane": 0.02}), system.with_model(eos="SRK"),
+        sl.load(sl.save(system, tmp_path / "gas.toml")), sl.System.from_dict(system.to_dict()), pickle.loads(pickle.dumps(system)),
+    ]  # fmt: skip
+    assert all(other.transport_methods == chosen for other in kept)
+    printed = run("transport", "0.9 methane + 0.1 propane", "--T", "20degC", "--P", "40bar", "--transport", "gas viscosity = Lucas")
+    assert "Lucas (1981)" in printed
+    assert "Write it like" in run("transport", "methane", "--T", "20degC", "--P", "40bar", "--transport", "Lucas", status=2)
+    with pytest.raises(sl.InputError, match=r"no methods for 'viscosity'\. They are for gas viscosity"):
+        sl.System(["methane"], eos="PR", transport={"viscosity": "Lucas"})
+    with pytest.raises(sl.InputError, match=r"no method 'Li' for gas viscosity\. There are Chung, Lucas, Wilke, Lohrenz"):
+        sl.System(["methane"], eos="PR", transport={"gas viscosity": "Li"})
+
+
+def test_what_covers_gas_and_liquid_has_no_jump_between_them():
+    """Around the critical point, from gas to liquid, by density alone: no step that the density does not have."""
+    fluid = sl.System(["methane", "propane"], eos="PR", transport={"gas viscosity": "Lohrenz", "liquid viscosity": "Lohrenz"})
+    critical = fluid.critical([0.6, 0.4])
+    angle = np.linspace(-0.5 * np.pi, 1.5 * np.pi, 181)
+    T, P = critical.T * (1.0 + 0.12 * np.cos(angle)), critical.P * np.exp(0.9 * np.abs(np.sin(0.5 * angle + 0.25 * np.pi)) + 0.2)
+    states = fluid.flash([0.6, 0.4], T=T, P=P)
+    assert (states.n_phases == 1).all()
+    steps = np.abs(np.diff(np.log(states.of_phases("viscosity")[:, 0])))
+    assert steps.max() < 0.12
+    assert set(states.result.kinds[:, 0].tolist()) == {0, 1}

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import cached_property
+from types import MappingProxyType
 from typing import Any, Self
 
 import numpy as np
@@ -16,6 +17,7 @@ from .composition import Composition, by_label, is_flows, mole_fractions, parts_
 from .core.models.activity import ActivityModel
 from .core.models.contract import PhaseModel
 from .core.specification import Thermodynamics
+from .core.transport.choices import CHOICES
 from .errors import InputError, UnknownComponentError
 from .pairs.of_temperature import T_REFERENCE
 from .recipes import Model
@@ -29,6 +31,22 @@ T_SHOWN = T_REFERENCE
 """Where a kij that depends on temperature is shown, K."""
 
 
+def _checked_methods(transport: Mapping[str, str]) -> dict[str, str]:
+    """Methods by what they are of.
+
+    Raises
+    ------
+    InputError
+        If there is no such property or method.
+    """
+    for what, name in transport.items():
+        if what not in CHOICES:
+            raise InputError(f"There are no methods for {what!r}. They are for {', '.join(CHOICES)}.")
+        if name not in CHOICES[what]:
+            raise InputError(f"There is no method {name!r} for {what}. There are {', '.join(CHOICES[what])}.")
+    return dict(transport)
+
+
 class Mixture:
     """What every calculation rests on and every result holds: components, a model, and the units that numbers are shown in. It does not change.
 
@@ -38,28 +56,36 @@ class Mixture:
     model : Model
         With the parameters for these components.
     units : {"SI", "metric", "US"}
+    transport : mapping of str to str
+        Which methods transport properties are by, of `core.transport.choices`, where they are not the usual ones.
     """
 
-    def __init__(self, who: ComponentList, model: Model, units: str = "SI") -> None:
+    def __init__(
+        self, who: ComponentList, model: Model, units: str = "SI", transport: Mapping[str, str] = MappingProxyType({})
+    ) -> None:
         unit_of("pressure", units)
-        self.who, self.model, self.units = who, model, units
+        self.who, self.model, self.units, self.transport_methods = who, model, units, _checked_methods(transport)
         self.names, self.components = who.names, who.components
         self.molar_mass: Array = who.molar_mass
         self.phase_model: PhaseModel = model.build(who)
         self.known_boundaries: dict[Any, Any] = {}
 
     @classmethod
-    def of(cls, who: ComponentList, model: Model, units: str = "SI") -> Self:
+    def of(cls, who: ComponentList, model: Model, units: str = "SI", transport: Mapping[str, str] = MappingProxyType({})) -> Self:
         """Components with a model that is settled for them."""
         made = cls.__new__(cls)
-        Mixture.__init__(made, who, model, units)
+        Mixture.__init__(made, who, model, units, transport)
         return made
+
+    def like(self, model: Model, who: ComponentList | None = None) -> Self:
+        """The same with another model, of other components where they are given; units and methods stay."""
+        return type(self).of(self.who if who is None else who, model, self.units, self.transport_methods)
 
     def __len__(self) -> int:
         return len(self.who)
 
     def __reduce__(self) -> tuple[Any, ...]:
-        return type(self).of, (self.who, self.model, self.units)
+        return type(self).of, (self.who, self.model, self.units, self.transport_methods)
 
     # ---- what they are ----
 
@@ -146,7 +172,7 @@ class Mixture:
     def part(self, components: Any) -> Self:
         """The same with some of the components, in the order named, with the same model and parameters."""
         kept = self.who.part(components)
-        return type(self).of(kept, self.model.part(kept.names), self.units)
+        return self.like(self.model.part(kept.names), kept)
 
     @property
     def model_title(self) -> str:

@@ -110,6 +110,9 @@ class System(SolidCalls):
         Whether the pressure's effect on the liquid's fugacities is taken into account.
     solids : sequence of names, or "all", optional
         Components that may be there as pure solids too; none by default. Their melting points and heats of fusion are among the ``parameters``.
+    transport : mapping of str to str, optional
+        Methods of transport properties in place of the usual ones: ``{"gas viscosity": "Lucas"}`` (Chung, Lucas, Wilke, Lohrenz), "gas conductivity" (Chung, Mason-Saxena),
+        "liquid viscosity" (Grunberg-Nissan, Lohrenz), "liquid conductivity" (Li, Filippov), "surface tension" (parachors, Winterfeld).
     units : {"SI", "metric", "US"}
         The set of units that results are shown in. Numbers passed in are SI all the same.
 
@@ -153,6 +156,7 @@ class System(SolidCalls):
         q_residual: Mapping[str, float] | None = None,
         poynting: bool = False,
         solids: Sequence[str] | str | None = None,
+        transport: Mapping[str, str] | None = None,
         units: str = "SI",
     ) -> None:
         who = ComponentList(names_unmixed(components))
@@ -167,7 +171,7 @@ class System(SolidCalls):
             "q_residual": q_residual,
             "solids": solids,
         }
-        super().__init__(who, settled(recipe, who, given), units)
+        super().__init__(who, settled(recipe, who, given), units, transport or {})
 
     # ---- what it is ----
 
@@ -232,7 +236,7 @@ class System(SolidCalls):
         0.11
 
         """
-        return type(self).of(self.who, self.model.with_parameters(values), self.units)
+        return self.like(self.model.with_parameters(values))
 
     @guarded
     def taking(self, other: Mixture) -> Self:
@@ -251,7 +255,7 @@ class System(SolidCalls):
         0.4
 
         """
-        return type(self).of(self.who, self.model.taking(other.model), self.units)
+        return self.like(self.model.taking(other.model))
 
     @guarded
     def with_model(self, **options: Any) -> Self:
@@ -264,12 +268,12 @@ class System(SolidCalls):
         'UNIQUAC liquid, virial vapor'
 
         """
-        return type(self)(self.components, **options, units=self.units)
+        return type(self)(self.components, **{"transport": self.transport_methods, **options}, units=self.units)
 
     @guarded
     def with_units(self, units: str) -> Self:
         """The same, with results shown in another set of units: "SI", "metric" or "US"."""
-        return type(self).of(self.who, self.model, units)
+        return type(self).of(self.who, self.model, units, self.transport_methods)
 
     @guarded
     def part(self, components: Sequence[str]) -> Self:

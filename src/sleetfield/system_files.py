@@ -2,6 +2,7 @@
 
 sleetfield = 1                      # the version of this form
 units = "SI"
+transport = { "gas viscosity" = "Lucas" }   # where methods are not the usual ones
 
 [model]
 eos = "PR"
@@ -34,7 +35,7 @@ from .recipes import Model
 VERSION = 1
 """Of the form; a file of another one is refused."""
 
-_KEYS = {"sleetfield", "units", "model", "component", "parameter"}
+_KEYS = {"sleetfield", "units", "transport", "model", "component", "parameter"}
 
 
 def plain(system: Mixture) -> dict[str, Any]:
@@ -43,14 +44,19 @@ def plain(system: Mixture) -> dict[str, Any]:
     return {
         "sleetfield": VERSION,
         "units": system.units,
+        **({"transport": dict(system.transport_methods)} if system.transport_methods else {}),
         "model": model["model"],
         "component": [table_of(c) for c in system.components],
         "parameter": model["parameter"],
     }
 
 
-def parts(given: Mapping[str, Any], where: str = "This") -> tuple[ComponentList, Model, str]:
-    """Components, model and units from what `plain` gives.
+Parts = tuple[ComponentList, Model, str, dict[str, str]]
+"""Components, model, units and methods of transport properties."""
+
+
+def parts(given: Mapping[str, Any], where: str = "This") -> Parts:
+    """What makes a system from what `plain` gives.
 
     Raises
     ------
@@ -67,7 +73,7 @@ def parts(given: Mapping[str, Any], where: str = "This") -> tuple[ComponentList,
         raise InputError(f"{where} has no list of components.")
     try:
         who = ComponentList([component_of(t) for t in tables])
-        return who, Model.from_dict(given, who.names), str(given.get("units", "SI"))
+        return who, Model.from_dict(given, who.names), str(given.get("units", "SI")), dict(given.get("transport", {}))
     except SleetfieldError as error:
         raise InputError(f"{where}: {error}") from error
     except (TypeError, ValueError, AttributeError, KeyError) as error:
@@ -86,8 +92,8 @@ def as_json(system: Mixture) -> bytes:
     return json.dumps(plain(system), indent=2, ensure_ascii=False, allow_nan=False).encode()
 
 
-def read(path: Path) -> tuple[ComponentList, Model, str]:
-    """Components, model and units from a .toml or .json file.
+def read(path: Path) -> Parts:
+    """What makes a system from a .toml or .json file.
 
     Raises
     ------

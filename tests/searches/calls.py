@@ -206,6 +206,7 @@ CALLS = {
         {"components": ["ethanol", "water"], "eos": "SRK", "mixing": "MHV2", "excess": "UNIFAC", "alpha": "Mathias-Copeman", "groups": {"ethanol": {"CH3": 1, "CH2": 1, "OH": 1}}},
         {"components": ["carbon dioxide", "n-dodecane"], "eos": "PR", "kij": "predicted"},
     ]),
+    "transport methods": (sl.System, [{"components": ["methane", "propane"], "eos": "PR", "transport": {"gas viscosity": "Lucas"}}]),
     "virial": (sl.System, [{"components": ["ethanol", "water"], "liquid": "ideal", "vapor": "virial", "virial": {("ethanol", "ethanol"): -1e-3}}]),
     "freezing": (FROST.freezing, [{"z": [0.5, 0.3, 0.2], "P": 5e5, "T": None, "basis": "mole", "brine": None}, {"z": [0.5, 0.3, 0.2], "T": 200.0}, {"z": [0.5, 0.3, 0.2], "P": [1e5, 5e5], "brine": {"NaCl": "5 %"}}]),
     "hydrate": (WET.hydrate, [{"z": [0.8, 0.1, 0.1], "P": 4e6, "T": None, "basis": "mole", "brine": None}, {"z": [0.8, 0.1, 0.1], "T": 280.0}, {"z": [0.8, 0.1, 0.1], "P": 4e6, "brine": {"NaCl": 1.0}}]),

@@ -77,7 +77,7 @@ def implied(system: Mixture, parameter: str, solid: str, solvent: Any, T: Any, x
     symbol = next(s for s in mixture.model.all_symbols() if s.symbol == own.symbol)
 
     def off(value: float) -> float:
-        changed = Mixture.of(mixture.who, mixture.model.with_parameters({parameter: value}), mixture.units)
+        changed = mixture.like(mixture.model.with_parameters({parameter: value}))
         with np.errstate(all="ignore"):
             return float(imbalance(changed.phase_model, i, values["T"], values["P"], liquid)[0])
 
@@ -98,7 +98,7 @@ def beside_solid(system: Mixture, component: int) -> Mixture:
     name = system.names[component]
     if name in system.model.solids:
         return system
-    return Mixture.of(system.who, system.model.with_solids(system.who, [*system.model.solids, name]), system.units)
+    return system.like(system.model.with_solids(system.who, [*system.model.solids, name]))
 
 
 def _of(mixture: Mixture, component: int) -> PureSolid:
@@ -128,7 +128,7 @@ def _frozen(mixture: Mixture, i: int, values: dict[str, Array], x: Array) -> tup
     others = [c for c in mixture.components if c.name != mixture.names[i] and c.Tm is not None and c.heat_of_fusion is not None]
     found: list[list[str]] = [[] for _ in x]
     if others:
-        there = Mixture.of(mixture.who, mixture.model.with_solids(mixture.who, [c.name for c in others]), mixture.units)
+        there = mixture.like(mixture.model.with_solids(mixture.who, [c.name for c in others]))
         with np.errstate(all="ignore"):
             bound = mixture.fluids.at(values["T"], values["P"])
             liquid = np.maximum(x, ABSENT)
@@ -154,10 +154,7 @@ def _sensitivities(mixture: Mixture, i: int, T: Array, P: Array, x: Array, slope
         if not _bears_on(p, mixture, i) or not change > 0.0:
             continue
         step = _DIFFERENCE * change
-        ends = [
-            Mixture.of(mixture.who, mixture.model.with_parameters({p.name: value + side * step}), mixture.units)
-            for side in (-1.0, 1.0)
-        ]
+        ends = [mixture.like(mixture.model.with_parameters({p.name: value + side * step})) for side in (-1.0, 1.0)]
         below, above = (imbalance(m.phase_model, i, T, P, x) for m in ends)
         effect = -(above - below) / (2.0 * step) / slope * change
         yield Sensitivity(p.name, value, change, np.where(melted, 0.0, np.expm1(effect)))

@@ -1,8 +1,10 @@
-"""Viscosity, thermal conductivity and surface tension of the phases of states: which method for which phase, and what to think of it."""
+"""Viscosity, thermal conductivity and surface tension of the phases of states: which methods there are, which one is taken, and what to think of it."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,8 +16,9 @@ from ..core.correlations.liquid_conductivity import sato_riedel
 from ..core.correlations.liquid_density import generalized_rackett
 from ..core.estimates import brock_bird
 from ..core.models.contract import LIQUID, VAPOR
-from ..core.transport import chung, liquids, lohrenz, water
+from ..core.transport import chung, filippov, liquids, lohrenz, lucas, water, wilke, winterfeld
 from ..core.transport import parachor as parachors
+from ..core.transport.choices import CHOICES
 from ..core.transport.constants import TransportConstants
 from ..mixture import Mixture
 from ..recipes.interactions import critical_volumes
@@ -32,13 +35,41 @@ _SHARE = 0.03
 """What a liquid may have of components whose liquid nothing is known of, for it still to be one of pure liquids."""
 _REFERENCE = 0.7
 """Of the critical temperature: up to it a pure liquid is what parachors are taken from."""
+_THIN = 0.2
+"""Of the critical density: up to it a gas is thin."""
+
+
+class Fluid(NamedTuple):
+    """Phases of one kind ``(N,)``: K, Pa, mol/m3, and their mole fractions ``(N, C)``."""
+
+    T: Array
+    P: Array
+    rho: Array
+    x: Array
+
+
+class Found(NamedTuple):
+    """Values ``(N,)``, SI, and by which methods, in words."""
+
+    values: Array
+    words: tuple[str, ...]
+
 
 GAS = "gas: Chung and others (1988), viscosity to 3 %, conductivity to 6 %; dense gas to 10 %; hydrogen, ammonia and steam to 10 and 35 %"
+LUCAS = "gas viscosity: Lucas (1981), to 4 %; dense gas to 10 %"
+WILKE = "gas viscosity: Wilke (1950) from thin pure gases, to 4 %"
+MASON_SAXENA = "gas conductivity: Mason and Saxena (1958) from thin pure gases, to 6 %"
+TOO_DENSE = "Some of the gas is too dense for a method of thin gases: Chung's and Lucas's take its density."
 MIXED = "liquid viscosity: Grunberg and Nissan (1949) from the pure liquids, to 20 %; of water with organics to a factor of three"
 DENSE = "liquid viscosity: Lohrenz, Bray and Clark (1964) by density, to 20 % of hydrocarbons, to a factor of two of others"
+DENSE_GAS = "gas viscosity: Lohrenz, Bray and Clark (1964) by density, to 15 % of hydrocarbons"
 CONDUCTIVITY = "liquid conductivity: Li (1976) from the pure liquids, to 10 %; where these are estimated to 30 %, of ammonia and alcohols to a factor of two"
+FILIPPOV = "liquid conductivity: Filippov (1955) from the pure liquids, to 10 %; where these are estimated to 30 %, of ammonia and alcohols to a factor of two"
 STEAM = "water and steam: IAPWS R12-08 and R15-11, to 2 %, but for the critical region"
 SURFACE = "surface tension: parachors (Weinaug and Katz, 1943), to 6 %; of water with organics it is too high"
+WINTERFELD = (
+    "surface tension: Winterfeld, Scriven and Davis (1978) from the pure liquids, to 5 %; of water with organics it is too high"
+)
 
 
 def transport(batch: StateBatch) -> Transport:
@@ -46,54 +77,142 @@ def transport(batch: StateBatch) -> Transport:
     system, (n, f) = batch.system, batch.fractions.shape
     there = np.isfinite(batch.fractions) & (batch.result.kinds <= LIQUID) & ~batch.failed[:, None]
     state, phase = np.nonzero(there)
-    T, x, rho = batch.T[state], np.nan_to_num(batch.result.x[state, phase]), 1.0 / batch.phase_volume[state, phase]
+    every = Fluid(
+        batch.T[state], batch.P[state], 1.0 / batch.phase_volume[state, phase], np.nan_to_num(batch.result.x[state, phase])
+    )
     of = _Of(system)
     gas = batch.result.kinds[state, phase] == VAPOR
-    viscosity, conductivity = np.full(len(T), np.nan), np.full(len(T), np.nan)
+    viscosity, conductivity = np.full(len(state), np.nan), np.full(len(state), np.nan)
     said: list[str] = []
     remarks: list[str] = []
     with np.errstate(all="ignore"):
-        if gas.any():
-            viscosity[gas] = chung.viscosity(T[gas], rho[gas], x[gas], of.constants)
-            conductivity[gas] = chung.conductivity(T[gas], rho[gas], x[gas], of.constants, of.ideal_Cv(T[gas], x[gas]))
-            said.append(GAS)
+        for some, name in ((gas, "gas"), (~gas, "liquid")):
+            if not some.any():
+                continue
+            fluid = Fluid(*(values[some] for values in every))
+            for values, quantity in ((viscosity, "viscosity"), (conductivity, "conductivity")):
+                found = of.method(f"{name} {quantity}")(of, fluid)
+                values[some] = found.values
+                said += found.words
+        surface, words = _surfaces(batch, of, there)
         if (~gas).any():
-            viscosity[~gas], words = of.liquid_viscosity(T[~gas], rho[~gas], x[~gas])
-            conductivity[~gas] = of.liquid_conductivity(T[~gas], x[~gas])
-            said += [*words, CONDUCTIVITY, SURFACE]
-            remarks = of.remarks(x[~gas].max(axis=0), MIXED in words)
-        surface = _surfaces(batch, of, there)
-        steam = of.steam(x, gas)
+            said += words
+            remarks = of.remarks(every.x[~gas].max(axis=0), MIXED in said)
+        steam = of.steam(every.x, gas)
         if steam.any():
-            density = rho[steam] * float(x[steam][0] @ system.molar_mass)
-            viscosity[steam], conductivity[steam] = water.viscosity(T[steam], density), water.conductivity(T[steam], density)
-            said = [STEAM, *(words for words in said if not steam.all() or words == SURFACE)]
+            density = every.rho[steam] * float(every.x[steam][0] @ system.molar_mass)
+            viscosity[steam], conductivity[steam] = (
+                water.viscosity(every.T[steam], density),
+                water.conductivity(every.T[steam], density),
+            )
+            said = [STEAM, *(words for words in said if not steam.all() or words.startswith("surface"))]
+    if (every.rho[gas] * (every.x[gas] @ of.constants.Vc) > _THIN).any() and {WILKE, MASON_SAXENA} & set(said):
+        remarks.append(TOO_DENSE)
 
     def spread(values: Array) -> Array:
         full = np.full((n, f), np.nan)
         full[state, phase] = values
         return full
 
-    return Transport(spread(viscosity), spread(conductivity), surface, tuple(said), tuple(remarks))
+    return Transport(spread(viscosity), spread(conductivity), surface, tuple(dict.fromkeys(said)), tuple(remarks))
 
 
-def _surfaces(batch: StateBatch, of: _Of, there: NDArray[np.bool_]) -> Array:
-    """Surface tensions of the liquids against the vapor, or where there is none, against nothing ``(N, F)``."""
+def _surfaces(batch: StateBatch, of: _Of, there: NDArray[np.bool_]) -> tuple[Array, tuple[str, ...]]:
+    """Surface tensions of the liquids against the vapor, or where there is none, against nothing ``(N, F)``; and by which method."""
     n, f = there.shape
     surface = np.full((n, f), np.nan)
     x, rho = np.nan_to_num(batch.result.x), 1.0 / batch.phase_volume
     vapor = there[:, 0] & (batch.result.kinds[:, 0] == VAPOR)
     y, rho_vapor = np.where(vapor[:, None], x[:, 0], 0.0), np.where(vapor, rho[:, 0], 0.0)
+    words: tuple[str, ...] = ()
     for k in range(f):
         rows = np.flatnonzero(there[:, k] & (batch.result.kinds[:, k] == LIQUID))
         if rows.size:
-            own, densities = of.parachors(batch.T[rows])
-            # where the pure liquids are known, their volumes are nearer to the truth than many an equation's
-            known = np.where(x[rows, k] > 0.0, batch.T[rows, None] < _REFERENCE * of.constants.Tc, True).all(axis=1)
-            added = 1.0 / np.where(x[rows, k] > 0.0, x[rows, k] / densities, 0.0).sum(axis=1)
-            rho_liquid = np.where(known, added, rho[rows, k])
-            surface[rows, k] = parachors.surface_tension(own, x[rows, k], rho_liquid, y[rows], rho_vapor[rows])
-    return surface
+            liquid = Fluid(batch.T[rows], batch.P[rows], rho[rows, k], x[rows, k])
+            beside = Fluid(batch.T[rows], batch.P[rows], rho_vapor[rows], y[rows])
+            surface[rows, k], words = SURFACES[of.chosen("surface tension")](of, liquid, beside)
+    return surface, words
+
+
+# ---- methods ----
+
+
+def _chung_viscosity(of: _Of, gas: Fluid) -> Found:
+    return Found(chung.viscosity(gas.T, gas.rho, gas.x, of.constants), (GAS,))
+
+
+def _chung_conductivity(of: _Of, gas: Fluid) -> Found:
+    return Found(chung.conductivity(gas.T, gas.rho, gas.x, of.constants, of.ideal_Cv(gas.T, gas.x)), (GAS,))
+
+
+def _lucas(of: _Of, gas: Fluid) -> Found:
+    return Found(lucas.viscosity(gas.T, gas.P, gas.x, of.constants), (LUCAS,))
+
+
+def _wilke(of: _Of, gas: Fluid) -> Found:
+    thin = of.thin_viscosities(gas.T)
+    return Found(wilke.mixed(gas.x, thin, thin, of.constants.M), (WILKE,))
+
+
+def _mason_saxena(of: _Of, gas: Fluid) -> Found:
+    return Found(wilke.mixed(gas.x, of.thin_conductivities(gas.T), of.thin_viscosities(gas.T), of.constants.M), (MASON_SAXENA,))
+
+
+def _dense_gas(of: _Of, gas: Fluid) -> Found:
+    return Found(lohrenz.viscosity(gas.T, gas.rho, gas.x, of.constants), (DENSE_GAS,))
+
+
+def _grunberg_nissan(of: _Of, liquid: Fluid) -> Found:
+    """From the pure liquids; by density where too much is of components whose liquid nothing is known of."""
+    pure = of.pure_viscosities(liquid.T)
+    mixed = np.where(np.isnan(pure), liquid.x, 0.0).sum(axis=1) <= _SHARE
+    kept = np.where(np.isnan(pure), 0.0, liquid.x)
+    found = liquids.grunberg_nissan(kept / kept.sum(axis=1, keepdims=True), np.where(np.isnan(pure), 1.0, pure))
+    by_density = _by_density(of, liquid).values
+    words = (*((MIXED,) if mixed.any() else ()), *((DENSE,) if (~mixed).any() else ()))
+    return Found(np.where(mixed, found, by_density), words)
+
+
+def _by_density(of: _Of, liquid: Fluid) -> Found:
+    return Found(lohrenz.viscosity(liquid.T, liquid.rho, liquid.x, of.constants), (DENSE,))
+
+
+def _li(of: _Of, liquid: Fluid) -> Found:
+    volumes = 1.0 / of.pure("liquid_density", liquid.T, lambda c, at: _rackett(c).value(at))
+    return Found(liquids.li(liquid.x, of.pure_conductivities(liquid.T), volumes), (CONDUCTIVITY,))
+
+
+def _filippov(of: _Of, liquid: Fluid) -> Found:
+    return Found(filippov.conductivity(liquid.x, of.pure_conductivities(liquid.T), of.constants.M), (FILIPPOV,))
+
+
+def _by_parachors(of: _Of, liquid: Fluid, beside: Fluid) -> Found:
+    sigma, densities = of.surfaces(liquid.T)
+    # where the pure liquids are known, their volumes are nearer to the truth than many an equation's
+    known = np.where(liquid.x > 0.0, liquid.T[:, None] < _REFERENCE * of.constants.Tc, True).all(axis=1)
+    added = 1.0 / np.where(liquid.x > 0.0, liquid.x / densities, 0.0).sum(axis=1)
+    own = parachors.parachors(sigma, densities)
+    found = parachors.surface_tension(own, liquid.x, np.where(known, added, liquid.rho), beside.x, beside.rho)
+    return Found(found, (SURFACE,))
+
+
+def _winterfeld(of: _Of, liquid: Fluid, beside: Fluid) -> Found:
+    at = np.minimum(liquid.T[:, None], _HOTTEST * of.constants.Tc)
+    sigma = np.stack([of.surface_of(i, at[:, i]) for i in range(len(of.system))], axis=1)
+    densities = of.pure("liquid_density", liquid.T, lambda c, at: _rackett(c).value(at))
+    return Found(winterfeld.surface_tension(liquid.x, sigma, densities), (WINTERFELD,))
+
+
+Method = Callable[["_Of", Fluid], Found]
+"""What there is behind the names of `core.transport.choices`; surface tensions ask for what is beside the liquid too."""
+
+METHODS: dict[str, dict[str, Method]] = {
+    "gas viscosity": {"Chung": _chung_viscosity, "Lucas": _lucas, "Wilke": _wilke, "Lohrenz": _dense_gas},
+    "gas conductivity": {"Chung": _chung_conductivity, "Mason-Saxena": _mason_saxena},
+    "liquid viscosity": {"Grunberg-Nissan": _grunberg_nissan, "Lohrenz": _by_density},
+    "liquid conductivity": {"Li": _li, "Filippov": _filippov},
+}
+SURFACES: dict[str, Callable[[_Of, Fluid, Fluid], Found]] = {"parachors": _by_parachors, "Winterfeld": _winterfeld}
 
 
 class _Of:
@@ -106,6 +225,14 @@ class _Of:
         self.constants = TransportConstants(system.molar_mass, Tc, Pc, critical_volumes(who), omega, dipole, association)
         self.Tb = np.array([c.Tb if c.Tb is not None else _boiling(c) for c in who])
 
+    def chosen(self, what: str) -> str:
+        """The name of the method that the system has for something, or the first of all."""
+        return self.system.transport_methods.get(what, CHOICES[what][0])
+
+    def method(self, what: str) -> Method:
+        """The method itself."""
+        return METHODS[what][self.chosen(what)]
+
     def steam(self, x: Array, gas: NDArray[np.bool_]) -> NDArray[np.bool_]:
         """Which phases are steam, or water whose density is the reference equation's ``(N,)``."""
         if "water" not in self.system.names:
@@ -115,13 +242,29 @@ class _Of:
 
     def ideal_Cv(self, T: Array, x: Array) -> Array:
         """J/(mol K) ``(N,)``; NaN where a heat capacity is not known of what is there."""
-        Cp = np.stack(
+        return np.asarray(np.where(x > 0.0, x * self._ideal_Cp(T), 0.0).sum(axis=1) - R)
+
+    def _ideal_Cp(self, T: Array) -> Array:
+        return np.stack(
             [np.full(len(T), np.nan) if c.heat_capacity is None else c.heat_capacity.value(T) for c in self.system.components],
             axis=1,
         )
-        return np.asarray(np.where(x > 0.0, x * Cp, 0.0).sum(axis=1) - R)
 
-    def _pure(self, key: str, T: Array, otherwise: Callable[[Component, Array], Array]) -> Array:
+    def _each_alone(self, T: Array, of: Callable[[int, Array], Array]) -> Array:
+        """What is known of each pure component ``(N, C)``, of its number and its mole fractions."""
+        c = len(self.system)
+        return np.stack([of(i, np.broadcast_to(np.eye(c)[i], (len(T), c))) for i in range(c)], axis=1)
+
+    def thin_viscosities(self, T: Array) -> Array:
+        """Of the thin pure gases, Pa s ``(N, C)``."""
+        return self._each_alone(T, lambda i, x: chung.viscosity(T, np.zeros(len(T)), x, self.constants))
+
+    def thin_conductivities(self, T: Array) -> Array:
+        """W/(m K) ``(N, C)``."""
+        Cv = self._ideal_Cp(T) - R
+        return self._each_alone(T, lambda i, x: chung.conductivity(T, np.zeros(len(T)), x, self.constants, Cv[:, i]))
+
+    def pure(self, key: str, T: Array, otherwise: Callable[[Component, Array], Array]) -> Array:
         """A correlation of each component ``(N, C)``, or what stands in for it."""
         columns = []
         for c in self.system.components:
@@ -130,44 +273,47 @@ class _Of:
             columns.append(otherwise(c, at) if known is None else known.value(at))
         return np.stack(columns, axis=1)
 
-    def liquid_viscosity(self, T: Array, rho: Array, x: Array) -> tuple[Array, list[str]]:
-        """Pa s ``(N,)``, and by which methods."""
+    def pure_viscosities(self, T: Array) -> Array:
+        """Of the pure liquids, Pa s ``(N, C)``; NaN of what is none, or nothing is known of."""
         c = self.constants
         low, high = liquids.LETSOU_STIEL
         Tr = T[:, None] / c.Tc
         estimated = np.where((Tr >= low) & (Tr <= high), liquids.letsou_stiel(T, c), np.nan)
-        pure = self._pure("liquid_viscosity", T, lambda _, at: np.full(len(at), np.nan))
-        pure = np.where(np.isnan(pure), estimated, np.where(Tr <= high, pure, np.nan))
-        lacking = np.where(np.isnan(pure), x, 0.0).sum(axis=1)
-        mixed = lacking <= _SHARE
-        kept = np.where(np.isnan(pure), 0.0, x)
-        found = liquids.grunberg_nissan(kept / kept.sum(axis=1, keepdims=True), np.where(np.isnan(pure), 1.0, pure))
-        words = [*([MIXED] if mixed.any() else []), *([DENSE] if (~mixed).any() else [])]
-        return np.where(mixed, found, lohrenz.viscosity(T, rho, x, c)), words
+        pure = self.pure("liquid_viscosity", T, lambda _, at: np.full(len(at), np.nan))
+        return np.where(np.isnan(pure), estimated, np.where(Tr <= high, pure, np.nan))
 
-    def liquid_conductivity(self, T: Array, x: Array) -> Array:
-        """W/(m K) ``(N,)``."""
+    def pure_conductivities(self, T: Array) -> Array:
+        """W/(m K) ``(N, C)``."""
 
         def estimated(c: Component, at: Array) -> Array:
             assert c.molar_mass is not None and c.Tc is not None  # noqa: PT018
             Tb = self.Tb[self.system.names.index(c.name)]
             return sato_riedel(c.molar_mass, float(Tb), c.Tc, 0.0, c.Tc).value(at)
 
-        volumes = 1.0 / self._pure("liquid_density", T, lambda c, at: _rackett(c).value(at))
-        return liquids.li(x, self._pure("liquid_conductivity", T, estimated), volumes)
+        return self.pure("liquid_conductivity", T, estimated)
 
-    def parachors(self, T: Array) -> tuple[Array, Array]:
-        """Parachors of the components, and densities of their liquids, mol/m3 ``(N, C)``, at ``T`` or what is next to it below the critical temperatures."""
+    def surface_of(self, i: int, T: Array) -> Array:
+        """Surface tension of a pure liquid, N/m ``(N,)``."""
+        c = self.system.components[i]
+        assert c.Tc is not None and c.Pc is not None  # noqa: PT018
+        if c.surface_tension is None:
+            return np.asarray(brock_bird.surface_tension(T, float(self.Tb[i]), c.Tc, c.Pc))
+        return np.asarray(c.surface_tension.value(T))
+
+    def surfaces(self, T: Array) -> tuple[Array, Array]:
+        """Surface tensions of the pure liquids, N/m, and their densities, mol/m3 ``(N, C)``, at ``T`` or what is next to it below the critical temperatures."""
         sigmas, densities = [], []
-        for c, Tb in zip(self.system.components, self.Tb, strict=True):
-            assert c.Tc is not None and c.Pc is not None  # noqa: PT018
-            at = np.minimum(T, _REFERENCE * c.Tc)
-            sigmas.append(
-                brock_bird.surface_tension(at, float(Tb), c.Tc, c.Pc) if c.surface_tension is None else c.surface_tension.value(at)
-            )
+        for i, c in enumerate(self.system.components):
+            at = np.minimum(T, _REFERENCE * self.constants.Tc[i])
+            sigmas.append(self.surface_of(i, at))
             densities.append((_rackett(c) if c.liquid_density is None else c.liquid_density).value(at))
-        sigma, density = np.stack(sigmas, axis=1), np.stack(densities, axis=1)
-        return parachors.parachors(sigma, density), density
+        return np.stack(sigmas, axis=1), np.stack(densities, axis=1)
+
+    @cached_property
+    def _measured(self) -> dict[str, list[bool]]:
+        """Of which components liquids were measured."""
+        keys = ("liquid_viscosity", "liquid_conductivity", "surface_tension")
+        return {key: [getattr(c, key) is not None for c in self.system.components] for key in keys}
 
     def remarks(self, most: Array, mixed: bool) -> list[str]:
         """Of which components, that liquids have ``most (C,)`` of, the pure liquids are estimated; their viscosities only matter to those that are ``mixed``."""
@@ -178,7 +324,7 @@ class _Of:
             ("surface_tension", "surface tension"),
         )
         for key, words in used:
-            lacking = [c.name for c, x in zip(self.system.components, most, strict=True) if x > 0.0 and getattr(c, key) is None]
+            lacking = [n for n, x, there in zip(self.system.names, most, self._measured[key], strict=True) if x > 0.0 and not there]
             if lacking:
                 said.append(f"The {words} of the pure liquid is estimated of {first_few(lacking)}.")
         return said

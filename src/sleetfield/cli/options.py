@@ -165,6 +165,12 @@ class Given:
     solid: Annotated[
         list[str] | None, typer.Option("--solid", help="A component that may be there as a pure solid too, or all. Repeatable.")
     ] = None
+    transport: Annotated[
+        list[str] | None,
+        typer.Option(
+            "--transport", help="Another method of a transport property: 'gas viscosity = Lucas'. Repeatable. <transport>"
+        ),
+    ] = None
     kept: Annotated[
         Path | None, typer.Option("--system", help="A file that `sleetfield system` wrote, in place of the model's options.")
     ] = None
@@ -201,6 +207,7 @@ class Given:
             or None,
             poynting=self.poynting,
             solids="all" if self.solid == ["all"] else self.solid,
+            transport=dict(_method(entry) for entry in self.transport or []),
             units=self.units.value,
         )
 
@@ -238,6 +245,7 @@ class Told(TyperCommand):
         """Help with names in place of ``<eos>`` and the like."""
         from rich.markup import escape
 
+        from ..core.transport.choices import CHOICES
         from ..pairs.pair_parameters import FORMS
         from ..recipes import names_of
         from ..recipes.cubic import ALPHAS, TRANSLATIONS, mixing_rules
@@ -250,6 +258,7 @@ class Told(TyperCommand):
             "alpha": ["Soave", *ALPHAS],
             "translation": list(TRANSLATIONS),
             "form": list(FORMS),
+            "transport": [f"{what}: {' or '.join(names)}" for what, names in CHOICES.items()],
         }
         on_a_model = any(parameter.name == "eos" for parameter in self.params)
         for parameter in self.params:
@@ -398,6 +407,15 @@ def pair_entry(option: str, entry: str) -> tuple[tuple[str, str], Any]:
         return (first.strip(), second.strip()), written(value)
     except ValueError:
         raise InputError(f"{option} {entry!r} is not understood. Write it like 'nitrogen / methane = 0.031'.") from None
+
+
+def _method(entry: str) -> tuple[str, str]:
+    from ..errors import InputError
+
+    what, found, name = entry.partition("=")
+    if not found:
+        raise InputError(f"--transport {entry!r} is not understood. Write it like 'gas viscosity = Lucas'.")
+    return what.strip(), name.strip()
 
 
 def _name_and_groups(entry: str) -> tuple[str, str]:

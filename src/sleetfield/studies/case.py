@@ -18,7 +18,20 @@ from ..pairs import PairParameters
 from ..system import System
 from .form import SystemForm
 
-_GIVEN = ("eos", "liquid", "vapor", "alpha", "mixing", "excess", "translation", "missing", "groups", "poynting", "solids")
+_GIVEN = (
+    "eos",
+    "liquid",
+    "vapor",
+    "alpha",
+    "mixing",
+    "excess",
+    "translation",
+    "missing",
+    "groups",
+    "poynting",
+    "solids",
+    "transport",
+)
 
 
 class Case:

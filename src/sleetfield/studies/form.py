@@ -94,6 +94,7 @@ class SystemForm(Form):
     translation: str | None = None
     poynting: bool = False
     solids: list[str] | Literal["all"] | None = None
+    transport: dict[str, str] | None = Field(None, description="Methods in place of the usual: { 'gas viscosity' = 'Lucas' }.")
     kij: dict[Pair, float | list[float]] | Literal["published", "predicted", "estimated", "zero"] | None = None
     lij: dict[Pair, float] | None = None
     parameters: dict[Pair, PairNumbers] | None = None
