@@ -56,12 +56,12 @@ def test_points_of_lines_are_states_of_flashes(name):
         # at P and H, which tell of boiling fluids too what they are; a crossing is as near as its neighbors on the boundary are
         given = {"P": columns["P"][some], "H": columns["H"][some]}
         found = fluid.flash(z, **given)
-        alone = found.n_phases == 1
-        assert alone.sum() > 20
-        off = np.abs(found.S - columns["S"][some])[alone & ~found.failed]
+        there = ~found.failed
+        assert there.sum() > 54
+        off = np.abs(found.S - columns["S"][some])[there]
         assert np.median(off) < 1e-6
         assert np.quantile(off, 0.9) < 0.1
-        assert np.median(np.abs(found.density / columns["density"][some] - 1.0)[alone]) < 1e-7
+        assert np.median(np.abs(found.density / columns["density"][some] - 1.0)[there]) < 1e-7
 
 
 @pytest.mark.parametrize("name", ["propane", "steam", "carbon dioxide"])

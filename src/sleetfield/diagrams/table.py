@@ -97,6 +97,8 @@ def draw_table(
 
     """
     at_x, columns = column(frame, x), [column(frame, name) for name in ([y] if isinstance(y, str) else y)]
+    if not columns:
+        raise InputError("There is no column to draw: name one or more as y.")
     ax = ax if ax is not None else new_axes()
     lines = list(_lines(frame, at_x, columns, by))
     for one, line in zip(lines, cycle(SERIES), strict=False):

@@ -298,10 +298,13 @@ def state_of(given: Any, words: str, system: Mixture, z: Array, later: Later) ->
         return given
     try:
         two = dict(given) if isinstance(given, Mapping) else dict(zip(("T", "P"), given, strict=True))
+        known = all(isinstance(name, str) for name in two)
     except (TypeError, ValueError):
+        known = False
+    if not known:
         raise InputError(
             f"{words} is {short(given)}; it takes a state, a temperature and a pressure, ('20 degC', '5 bar'), or two quantities by name."
-        ) from None
+        )
     found = later.flash(system, z, **two)
     if not isinstance(found, State):
         raise InputError(f"{words} is {short(given)}, which are several states; it takes one.")
