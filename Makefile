@@ -15,6 +15,7 @@ FUZZ_COLD ?= 100
 FUZZ_SOLIDS ?= 40
 FUZZ_FREEZING ?= 10000
 FUZZ_AMOUNTS ?= 1000
+FUZZ_TRANSPORT ?= 400
 FUZZ_FITS ?= 300
 FUZZ_STUDIES ?= 500
 FUZZ_CALLS ?= 20000
@@ -74,6 +75,7 @@ fuzz: $(VENV)/.installed
 	$(BIN)/python -m tests.searches.solids --mixtures $(FUZZ_SOLIDS)
 	$(BIN)/python -m tests.searches.freezing --feeds $(FUZZ_FREEZING)
 	$(BIN)/python -m tests.searches.amounts --gases $(FUZZ_AMOUNTS)
+	$(BIN)/python -m tests.searches.transport --mixtures $(FUZZ_TRANSPORT)
 	$(BIN)/python -m tests.searches.regression --fits $(FUZZ_FITS)
 	$(BIN)/python -m tests.searches.studies --studies $(FUZZ_STUDIES)
 	$(BIN)/python -m tests.searches.calls --calls $(FUZZ_CALLS)

@@ -19,6 +19,7 @@ DRAWS = {
     "envelopes": 2,
     "regression": 2,
     "solids": 1,
+    "transport": 6,
     "triangles": 1,
 }
 

@@ -168,9 +168,10 @@ def _grunberg_nissan(of: _Of, liquid: Fluid) -> Found:
     mixed = np.where(np.isnan(pure), liquid.x, 0.0).sum(axis=1) <= _SHARE
     kept = np.where(np.isnan(pure), 0.0, liquid.x)
     found = liquids.grunberg_nissan(kept / kept.sum(axis=1, keepdims=True), np.where(np.isnan(pure), 1.0, pure))
-    by_density = _by_density(of, liquid).values
+    if not mixed.all():
+        found[~mixed] = _by_density(of, Fluid(*(values[~mixed] for values in liquid))).values
     words = (*((MIXED,) if mixed.any() else ()), *((DENSE,) if (~mixed).any() else ()))
-    return Found(np.where(mixed, found, by_density), words)
+    return Found(found, words)
 
 
 def _by_density(of: _Of, liquid: Fluid) -> Found:

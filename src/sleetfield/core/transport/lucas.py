@@ -60,7 +60,8 @@ def _quantum(T: Array, x: Array, c: TransportConstants) -> Array:
 
 
 def _below(z: Array, Tr: Array, Pr: Array) -> Array:
-    """Z₂ below the critical temperature."""
+    """Z₂ below the critical temperature, where a gas is below the critical pressure."""
+    Pr = np.minimum(Pr, 1.0)
     alpha, beta = 3.262 + 14.98 * Pr**5.508, 1.390 + 5.746 * Pr
     with np.errstate(all="ignore"):
         return np.maximum(z, 0.600 + 0.760 * Pr**alpha + (6.990 * Pr**beta - 0.6) * (1.0 - Tr))
