@@ -1,4 +1,4 @@
-"""How far estimated viscosities, conductivities and surface tensions of pure liquids are from the measured ones in the databank, by family: `python tools/transport_errors.py` prints the table of docs/guide/transport.md."""
+"""How far estimated conductivities and surface tensions of pure liquids are from the measured ones in the databank, by family: `python tools/transport_errors.py` prints the table of docs/guide/transport.md."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ import sleetfield as sl
 from sleetfield.components.classes import classes_of
 
 FAMILIES = ("water", "alcohol", "acid", "amine", "halogenated", "hydrocarbon")
-MEASURED = {"liquid_viscosity": "viscosity", "liquid_conductivity": "thermal_conductivity", "surface_tension": "surface_tension"}
+MEASURED = {"liquid_conductivity": "thermal_conductivity", "surface_tension": "surface_tension"}
 
 
 def family(c: sl.Component) -> str:
@@ -27,10 +27,7 @@ def errors() -> dict[tuple[str, str], list[float]]:
             measured = getattr(c, key)
             if measured is None or c.Tc is None:
                 continue
-            # where the estimate of viscosities is for; else near a usual temperature
-            T = 0.77 * c.Tc if key == "liquid_viscosity" else min(max(298.15, measured.T_min), measured.T_max)
-            if measured.outside(np.array([T]))[0]:
-                continue
+            T = min(max(298.15, measured.T_min), measured.T_max)
             bare = c.changed(**{key: None})
             (liquid, *_) = reversed(sl.System([bare], eos="PR").flash([1.0], T=T, vapor_fraction=0.0).phases)
             found[key, family(c)].append(getattr(liquid, attribute) / float(measured.value(np.array([T]))[0]) - 1.0)
@@ -43,7 +40,6 @@ def main() -> None:
     print("| quantity, estimated by | family | liquids | on average, % | at most, % |")
     print("|---|---|--:|--:|--:|")
     methods = {
-        "liquid_viscosity": "viscosity, Letsou and Stiel at 0.77 Tc",
         "liquid_conductivity": "thermal conductivity, Sato and Riedel",
         "surface_tension": "surface tension, Brock and Bird",
     }
