@@ -16,6 +16,7 @@ FUZZ_SOLIDS ?= 40
 FUZZ_FREEZING ?= 10000
 FUZZ_AMOUNTS ?= 1000
 FUZZ_TRANSPORT ?= 400
+FUZZ_SALTS ?= 10000
 FUZZ_FITS ?= 300
 FUZZ_STUDIES ?= 500
 FUZZ_CALLS ?= 20000
@@ -76,6 +77,7 @@ fuzz: $(VENV)/.installed
 	$(BIN)/python -m tests.searches.freezing --feeds $(FUZZ_FREEZING)
 	$(BIN)/python -m tests.searches.amounts --gases $(FUZZ_AMOUNTS)
 	$(BIN)/python -m tests.searches.transport --mixtures $(FUZZ_TRANSPORT)
+	$(BIN)/python -m tests.searches.electrolytes --feeds $(FUZZ_SALTS)
 	$(BIN)/python -m tests.searches.regression --fits $(FUZZ_FITS)
 	$(BIN)/python -m tests.searches.studies --studies $(FUZZ_STUDIES)
 	$(BIN)/python -m tests.searches.calls --calls $(FUZZ_CALLS)

@@ -111,7 +111,6 @@ PLAIN = """<svg viewBox="0 0 {width} {height}" xmlns="http://www.w3.org/2000/svg
 FIGURES = {
     "marlwick-demo/results/envelope.png": "envelope.png",
     "marlwick-demo/results/butanol_water.png": "butanol_water.png",
-    "marlwick-demo/results/decanter_liquids.png": "decanter.png",
     "residue.png": "residue.png",
     "interactions.png": "interactions.png",
 }
@@ -132,6 +131,7 @@ JOINED = {
         "points.png",
         "dropouts.png",
     ),
+    "decanter.png": ("marlwick-demo/results/decanter_liquids.png", "marlwick-demo/results/caustic_scrubber_2.png"),
     "charts.png": ("marlwick-demo/results/steam_chart.png", "propane_chart.png"),
 }
 """Figures that share a picture, two beside each other."""

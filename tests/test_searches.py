@@ -15,6 +15,7 @@ DRAWS = {
     "deviations": 10,
     "dew_points": 8,
     "diagrams": 4,
+    "electrolytes": 25,
     "engines": 6,
     "envelopes": 2,
     "regression": 2,

@@ -9,6 +9,7 @@ import typer
 import sleetfield as sl
 from sleetfield.cli.app import app
 from sleetfield.results.envelope import Envelope
+from sleetfield.results.speciation import Titration
 from sleetfield.results.state import State
 from sleetfield.studies.tasks import KINDS
 
@@ -28,6 +29,8 @@ PYTHON = {
     "flash": [sl.System.flash],
     "bubble": [sl.System.bubble],
     "dew": [sl.System.dew],
+    "speciation": [sl.Electrolyte, sl.Electrolyte.speciation],
+    "titration": [sl.Electrolyte, sl.Electrolyte.titration, Titration.plot],
     "k-values": [sl.KValues, sl.KValues.flash],
     "diagram": [sl.System.diagram],
     "liquid-map": [sl.System.liquid_map],
@@ -103,7 +106,9 @@ def test_options_are_the_arguments(command):
 
 
 def test_every_command_is_a_call():
-    calls = {name for name in [*sl.__all__, *dir(sl.System), *dir(sl.Study)] if not name.startswith("_")} | {"k_values"}
+    calls = {name for name in [*sl.__all__, *dir(sl.System), *dir(sl.Study), *dir(sl.Electrolyte)] if not name.startswith("_")} | {
+        "k_values"
+    }
     of_their_own = {"demo", "system", "lock", "schema"}
     assert {n for n in (c.replace("-", "_") for c in COMMANDS if " " not in c) if n not in calls} == of_their_own
 

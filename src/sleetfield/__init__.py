@@ -103,6 +103,7 @@ _HOME = {
         ("CubicEquation", "EquationOfState", "LiquidModel", "Model", "PairedLiquid", "Parameter", "Symbol", "VaporModel"), "recipes"
     ),
     "KValues": "k_values",
+    "Electrolyte": "electrolyte",
     "SolidCompound": "recipes.solid_compound",
     "load": "export",
     "regress": "calculations.fitting",
@@ -177,6 +178,7 @@ __all__ = [
     "CubicEquation",
     "DataRecord",
     "DataSet",
+    "Electrolyte",
     "Envelope",
     "EquationOfState",
     "FeedsRun",

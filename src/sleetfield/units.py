@@ -51,6 +51,7 @@ DIMENSIONS: dict[str, tuple[str, str, str]] = {
     "attraction": ("Pa m^6/mol^2", "Pa m^6/mol^2", "Pa m^6/mol^2"),
     "dipole_moment": ("debye", "debye", "debye"),
     "solubility_parameter": ("Pa^0.5", "MPa^0.5", "MPa^0.5"),
+    "molality": ("mol/kg", "mol/kg", "mol/kg"),
     "fraction": ("", "", ""),
 }
 """The unit of each dimension in each set of `UNIT_SETS`; the first is the one used inside."""
@@ -75,7 +76,7 @@ _SIZES: dict[str, float] = {
     **{"J/kg": 1.0, "kJ/kg": 1e3, "MJ/kg": 1e6, "Btu/lb": _BTU / _POUND, "J/m3": 1.0, "MJ/m3": 1e6, "Btu/ft3": _BTU / _FOOT**3},
     **{"Pa s": 1.0, "mPa s": 1e-3, "cP": 1e-3, "m2/s": 1.0, "mm2/s": 1e-6},
     **{"W/(m K)": 1.0, "Btu/(h ft degR)": _BTU * 1.8 / (3600.0 * _FOOT), "N/m": 1.0, "mN/m": 1e-3, "dyn/cm": 1e-3},
-    **{"m": 1.0, "angstrom": 1e-10, "Pa m^6/mol^2": 1.0, "debye": 1.0, "Pa^0.5": 1.0, "MPa^0.5": 1e3, "": 1.0},
+    **{"mol/kg": 1.0, "m": 1.0, "angstrom": 1e-10, "Pa m^6/mol^2": 1.0, "debye": 1.0, "Pa^0.5": 1.0, "MPa^0.5": 1e3, "": 1.0},
 }
 """The usual units in SI, so that usual numbers need no pint; a test holds them against it."""
 _ZEROS = {"degC": (1.0, 273.15), "degF": (1.0 / 1.8, 459.67 / 1.8)}

@@ -50,6 +50,7 @@ TABLE = GAS.table([0.7, 0.2, 0.1], T=[250.0, 260.0], P=[1e6, 2e6])
 
 FROST = sl.System(["hydrogen", "carbon dioxide", "water"], eos="PR")
 WET = sl.System(["methane", "propane", "water"], eos="SRK")
+SALTS = sl.Electrolyte(["sodium chloride", "carbon dioxide"])
 CRYSTALS = sl.System(["naphthalene", "benzene", "n-hexane"], liquid="ideal")
 COMPOUND = sl.SolidCompound({"naphthalene": 1, "benzene": 1}, melting_T=320.0, heat_of_fusion=2e4)
 
@@ -224,6 +225,9 @@ CALLS = {
     "chart": (sl.System(["propane"], eos="PR").chart, [{"kind": "PH", "T": [200.0, 400.0], "P": [1e5, 1e7], "lines": {"T": [300.0], "S": [], "density": []}, "per": "mass", "zero": None, "basis": "mole"}, {"kind": "TS", "z": [1.0], "zero": {"T": 250.0, "vapor_fraction": 0.0}}]),
     "chart plot": (sl.System(["propane"], eos="PR").chart("PH", lines={"T": [300.0], "S": [], "density": [], "vapor_fraction": []}).plot, [{"ax": None, "units": "SI", "marks": {"a": (300.0, 1e5), "b": {"P": 2e5, "vapor_fraction": 0.5}}, "joined": True}]),
     "datasheet": (sl.datasheet, [{"states": OLD, "title": None}, {"states": {"a": OLD}, "title": "A"}]),
+    "Electrolyte": (sl.Electrolyte, [{"added": ["NaCl", "gypsum"], "ions": "Pitzer"}]),
+    "speciation": (SALTS.speciation, [{"feed": {"sodium chloride": 1.0, "carbon dioxide": "1 g/kg"}, "gases": {"carbon dioxide": 1e5}, "precipitation": True}]),
+    "titration": (SALTS.titration, [{"feed": {"carbon dioxide": 0.1}, "added": "sodium chloride", "amounts": [0.0, 1.0], "gases": None, "precipitation": ["halite"]}]),
     "heating_value": (GAS.heating_value, [{"z": Z3, "T": 288.15, "P": 1e5, "basis": "mole"}]),
     "steam": (sl.System(["water"], eos="reference").flash, [{"z": [1.0], "T": 450.0, "P": 1e5}, {"z": [1.0], "P": 1e5, "vapor_fraction": 0.3}]),
     "to_frame": (GAS.flash(Z3, T=[250.0, 260.0], P=1e6).to_frame, [{"units": "SI", "properties": ["H", "S"]}]),

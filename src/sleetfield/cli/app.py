@@ -20,6 +20,7 @@ from . import (
     demo,
     diagram,
     dilution,
+    electrolytes,
     envelope,
     fit_correlation,
     fit_pure,
@@ -84,6 +85,8 @@ app.command("heating-value", cls=Told, epilog=heating_value.EXAMPLE)(heating_val
 app.command("transport", cls=Told, epilog=transport.EXAMPLE)(transport.transport)
 app.command("bubble", cls=Told, epilog=saturation.BUBBLE_EXAMPLE)(saturation.bubble)
 app.command("dew", cls=Told, epilog=saturation.DEW_EXAMPLE)(saturation.dew)
+app.command("speciation", cls=Told, epilog=electrolytes.SPECIATION_EXAMPLE)(electrolytes.speciation)
+app.command("titration", cls=Told, epilog=electrolytes.TITRATION_EXAMPLE)(electrolytes.titration)
 app.command("k-values", cls=Told, epilog=k_values.EXAMPLE)(k_values.k_values)
 app.command("diagram", cls=Told, epilog=diagram.EXAMPLE)(diagram.diagram)
 app.command("melting-diagram", cls=Told, epilog=diagram.MELTING_EXAMPLE)(diagram.melting_diagram)

@@ -7,7 +7,7 @@ from collections import Counter
 
 ATOMIC_WEIGHTS = {
     "H": 1.008, "He": 4.0026, "Li": 6.94, "B": 10.81, "C": 12.011, "N": 14.007, "O": 15.999, "F": 18.998, "Ne": 20.180,
-    "Na": 22.990, "Si": 28.085, "P": 30.974, "S": 32.06, "Cl": 35.45, "Ar": 39.95, "K": 39.098, "Br": 79.904, "Kr": 83.798,
+    "Na": 22.990, "Mg": 24.305, "Ca": 40.078, "Si": 28.085, "P": 30.974, "S": 32.06, "Cl": 35.45, "Ar": 39.95, "K": 39.098, "Br": 79.904, "Kr": 83.798,
     "I": 126.90, "Xe": 131.29,
 }  # fmt: skip
 """Abridged standard atomic weights, g/mol: IUPAC 2021 (Prohaska et al., Pure Appl. Chem. 94 (2022) 573-600)."""

@@ -128,7 +128,8 @@ class _Table:
                 self.headings[i] = found
         if not self.body:
             raise InputError(f"{where} has headings and no points.")
-        self.components = components or [n.strip() for n in said.get("components", "").split(",") if n.strip()]
+        named = [] if components is None else list(components)
+        self.components = named or [n.strip() for n in said.get("components", "").split(",") if n.strip()]
         self.names = self._names()
 
     def _names(self) -> tuple[str, ...]:

@@ -185,7 +185,7 @@ class StudyForm(Form):
         default=[], description="Own components, as files of components have them; they go before the databank's."
     )
     plus_fraction: dict[str, PlusForm] = Field(default={}, description="Heavy tails; systems and feeds name them like components.")
-    system: dict[str, SystemForm]
+    system: dict[str, SystemForm] = {}
     feed: dict[str, FeedForm] = {}
     data: dict[str, DataForm] = {}
     lock: dict[str, dict[str, Any]] = Field(default={}, description="The numbers themselves, written by `sleetfield lock`.")

@@ -11,7 +11,7 @@ from .contract import Shared, Work
 from .diagrams import Advise, Azeotropes, BoilingMap, Check, Diagram, LiquidMap, SaturationCurve
 from .fits import Consistency, FitCorrelation, RankModels, Regress
 from .solids import FirstSolid, FreezingMap, HydrateAmount, InhibitorDose, MeltingDiagram, Solubility
-from .states import Chart, Critical, Datasheet, Envelope, Flash, FlashFile, LiquidSplit, Saturation, Table
+from .states import Chart, Critical, Datasheet, Envelope, Flash, FlashFile, LiquidSplit, Saturation, Speciation, Table, Titration
 
 WORKS: tuple[type[Work], ...] = (
     Advise,
@@ -30,6 +30,8 @@ WORKS: tuple[type[Work], ...] = (
     Datasheet,
     FlashFile,
     LiquidSplit,
+    Speciation,
+    Titration,
     FirstSolid,
     HydrateAmount,
     InhibitorDose,

@@ -191,6 +191,43 @@ class Datasheet(Work, Specified):
         return datasheet(case.system(self.system).flash(**case.feed(self.feed), **self.given()), title=self.title)
 
 
+class Speciation(Work):
+    """Ions, pH, solids and gases of salts in water at 25 °C."""
+
+    do: Literal["speciation"]
+    amounts: dict[str, float | str] = Field(description="For a kilogram of water: { 'sodium chloride' = 0.5, gypsum = '2 g/kg' }.")
+    gases: dict[str, Pressure] = Field(default={}, description="Gases over the solution: { 'carbon dioxide' = '1 atm' }.")
+    ions: Literal["Pitzer", "Davies"] = "Pitzer"
+    solids: bool = Field(True, description="Whether solids form.")
+
+    def result(self, case: Case) -> Any:
+        from ...electrolyte import Electrolyte
+
+        names = list(dict.fromkeys([*self.amounts, *self.gases]))
+        return Electrolyte(names, ions=self.ions).speciation(self.amounts, gases=self.gases, precipitation=self.solids)
+
+
+class Titration(Work):
+    """The same with more and more of something added."""
+
+    do: Literal["titration"]
+    amounts: dict[str, float | str] = {}
+    added: str
+    steps: str = Field(description="How much of it: '0 to 0.15 mol/kg in 61'.")
+    gases: dict[str, Pressure] = {}
+    ions: Literal["Pitzer", "Davies"] = "Pitzer"
+    solids: bool = True
+
+    def result(self, case: Case) -> Any:
+        from ...electrolyte import Electrolyte
+        from ...specified import series
+
+        names = list(dict.fromkeys([*self.amounts, *self.gases, self.added]))
+        steps = series(self.steps, "molality", "steps")
+        system = Electrolyte(names, ions=self.ions)
+        return system.titration(self.amounts, self.added, steps, gases=self.gases, precipitation=self.solids)
+
+
 class LiquidSplit(Work):
     """The liquids that a feed forms, whatever vapor there might be."""
 

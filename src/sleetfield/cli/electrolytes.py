@@ -1,0 +1,118 @@
+"""``sleetfield speciation`` and ``sleetfield titration``: solutions of salts and gases in water."""
+
+from __future__ import annotations
+
+import re
+from enum import StrEnum
+from typing import Annotated, Any
+
+import typer
+
+from .answers import answering, deliver
+from .options import AsJson, OutFiles, Overwrite
+
+SPECIATION_EXAMPLE = 'Example: sleetfield speciation "1.0 sodium chloride + 0.05 calcium sulfate + 0.01 sodium hydrogen carbonate" --gases "carbon dioxide = 1atm"'
+TITRATION_EXAMPLE = (
+    'Example: sleetfield titration "0.05 carbon dioxide" --added "sodium hydroxide" --amounts "0 to 0.15 mol/kg in 61" --out pH.png'
+)
+
+
+class IonModel(StrEnum):
+    """Models of ions."""
+
+    PITZER = "Pitzer"
+    DAVIES = "Davies"
+
+
+Feed = Annotated[
+    str,
+    typer.Argument(
+        metavar="FEED", help="What is in a kilogram of water, mol or with units: '0.5 sodium chloride + 2 g/kg gypsum'."
+    ),
+]
+Gases = Annotated[list[str] | None, typer.Option("--gases", help="A gas over the solution: 'carbon dioxide = 1atm'. Repeatable.")]
+IonsOption = Annotated[IonModel, typer.Option("--ions", help="Model of ions.", case_sensitive=False)]
+Precipitation = Annotated[bool, typer.Option("--precipitation/--no-precipitation", help="Whether solids form.")]
+
+
+@answering
+def speciation(
+    feed: Feed,
+    gases: Gases = None,
+    ions: IonsOption = IonModel.PITZER,
+    precipitation: Precipitation = True,
+    out: OutFiles = None,
+    overwrite: Overwrite = False,
+    as_json: AsJson = False,
+) -> None:
+    """Ions, pH, what precipitates and what gases stand over it: salts, acids, bases and carbon dioxide in water at 25 °C."""
+    from ..electrolyte import Electrolyte
+
+    fed, over = _amounts(feed), dict(_gas(entry) for entry in gases or [])
+
+    def calculate() -> tuple[Any, dict[str, Any]]:
+        system = Electrolyte([*fed, *(name for name in over if name not in fed)], ions=ions.value)
+        return system.speciation(fed, gases=over, precipitation=precipitation), {}
+
+    deliver(calculate, out, overwrite, as_json)
+
+
+@answering
+def titration(
+    feed: Feed,
+    added: Annotated[str, typer.Option("--added", help="What is added.")],
+    amounts: Annotated[str, typer.Option("--amounts", help="How much of it: '0 to 0.15 mol/kg in 61', or a list.")],
+    gases: Gases = None,
+    ions: IonsOption = IonModel.PITZER,
+    precipitation: Precipitation = True,
+    figure: Annotated[str, typer.Option("--figure", help="What --out draws: pH or species.")] = "pH",
+    out: OutFiles = None,
+    overwrite: Overwrite = False,
+    as_json: AsJson = False,
+) -> None:
+    """pH, species and solids of a solution to which something is added bit by bit, at 25 °C."""
+    import numpy as np
+
+    from ..electrolyte import Electrolyte
+    from ..specified import series
+
+    fed, over = _amounts(feed), dict(_gas(entry) for entry in gases or [])
+
+    def calculate() -> tuple[Any, dict[str, Any]]:
+        system = Electrolyte(list(dict.fromkeys([*fed, *over, added])), ions=ions.value)
+        steps = np.atleast_1d(series(amounts, "molality", "the amount added"))
+        return system.titration(fed, added, steps, gases=over, precipitation=precipitation), {"figure": figure}
+
+    deliver(calculate, out, overwrite, as_json)
+
+
+_ENTRY = re.compile(r"\s*([0-9][0-9.]*(?:[eE][+-]?\d+)?)\s*((?:m?mol|m?g)/kg)?\s+(\S.*?)\s*")
+
+
+def _amounts(text: str) -> dict[str, Any]:
+    """Amounts by name, from ``0.5 sodium chloride + 2 g/kg gypsum``."""
+    from ..errors import InputError
+
+    found: dict[str, Any] = {}
+    for part in text.split("+"):
+        if not part.strip():
+            continue
+        match = _ENTRY.fullmatch(part)
+        if match is None:
+            raise InputError(
+                f"{part.strip()!r} is not understood. Write amounts for a kilogram of water: '0.5 sodium chloride + 2 g/kg gypsum'."
+            )
+        number, unit, name = match.groups()
+        if name in found:
+            raise InputError(f"{name} stands twice.")
+        found[name] = f"{number} {unit}" if unit else float(number)
+    return found
+
+
+def _gas(entry: str) -> tuple[str, str]:
+    from ..errors import InputError
+
+    name, equals, pressure = entry.partition("=")
+    if not equals or not pressure.strip():
+        raise InputError(f"--gases {entry!r} is not understood. Write it like 'carbon dioxide = 1atm'.")
+    return name.strip(), pressure.strip()

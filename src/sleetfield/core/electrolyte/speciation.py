@@ -1,0 +1,265 @@
+"""Which species a solution has, what precipitates from it and what it takes up from gases, by element potentials.
+
+    ln mᵢ + ln γᵢ(m) + μᵢ/RT = Σ aᵢₑ πₑ                     solutes
+    μ_w/RT + ln a_w = Σ a_wₑ πₑ                             water
+    μₖ/RT (+ ln fₖ) = Σ aₖₑ πₑ                              solids that are there, gases whose fugacity is given
+    Σ aᵢₑ nᵢ = bₑ,   Σ zᵢ mᵢ = 0                            elements; charge in place of hydrogen, which it follows from
+
+(Smith and Missen, Chemical Reaction Equilibrium Analysis, Wiley (1982), ch. 6.) Everything at once by Newton's method. Elements keep their oxidation states, so that charge is balanced where the
+elements are.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..arrays import Array, Index
+from .contract import M_WATER, IonModel
+
+_STEPS = 200
+_CONVERGED = 1e-11
+_LONGEST = 2.0
+"""Of a step of a logarithm."""
+_TRACE = 1e-25
+"""Mol of an element that is absent."""
+_OVER = 1e-9
+_SOLVED = 1e-8
+_LITTLE, _PARTS = 1e-5, 16
+"""The smallest share of a feed that is begun with, and in how many steps it becomes all."""
+_BENT = 0.02
+"""A step of logarithms from which on derivatives of activities are taken anew."""
+_DIFFERENCE = 1e-5
+_WATER = 1.0 / M_WATER
+"""Mol in a kilogram."""
+
+Flags = NDArray[np.bool_]
+
+
+@dataclass(frozen=True, eq=False)
+class Chemistry:
+    """What there can be: atoms of ``E`` elements, hydrogen first and oxygen second, in ``S`` solutes ``(S, E)``, in ``K`` solids and gases ``(K, E)``; charges of the solutes ``(S,)``; standard potentials over
+    RT of solutes, others and water; and the model of the solutes.
+    """
+
+    solutes: Array
+    others: Array
+    z: Array
+    mu_solutes: Array
+    mu_others: Array
+    mu_water: float
+    ions: IonModel
+
+
+class Solution(NamedTuple):
+    """Molalities and logarithms of activity coefficients ``(N, S)``; mol of water and the logarithm of its activity ``(N,)``; mol of solids and gases, and logarithms of their activities and fugacities over the
+    solution ``(N, K)``; the largest error ``(N,)``.
+    """
+
+    m: Array
+    ln_gamma: Array
+    water: Array
+    ln_water: Array
+    amounts: Array
+    ln_activity: Array
+    residual: Array
+
+
+def solve(chemistry: Chemistry, totals: Array, may_form: Flags, ln_f: Array) -> Solution:
+    """Of feeds with ``totals (N, E)``, mol of each element with the water's; of solids and gases those form that ``may_form (K,)``, and those are there throughout whose ``ln_f (N, K)`` is no NaN."""
+    given = np.isfinite(ln_f)
+    mu = chemistry.mu_others + np.where(given, ln_f, 0.0)
+    state = _settled(chemistry, totals, may_form, given, mu, given.copy(), _start(chemistry, totals))
+    lost = np.flatnonzero(~_is_good(chemistry, state, may_form, given, mu))
+    if lost.size:
+        _put(state, lost, _step_by_step(chemistry, totals[lost], may_form, given[lost], mu[lost]))
+    x, active, residual = state
+    m = np.exp(x.u)
+    found = chemistry.ions.activities(m)
+    amounts = np.where(active, x.amounts, 0.0)
+    over = _saturation(chemistry, x, chemistry.mu_others)
+    residual = np.where(_is_good(chemistry, state, may_form, given, mu), residual, np.inf)
+    return Solution(m, found.ln_gamma, x.water, found.ln_water(m), amounts, over, residual)
+
+
+class _State(NamedTuple):
+    """Unknowns, which solids and gases there are ``(N, K)``, and the largest error ``(N,)``."""
+
+    x: _Unknowns
+    active: Flags
+    residual: Array
+
+
+def _put(state: _State, rows: Index, other: _State) -> None:
+    for mine, theirs in zip((*state.x, state.active, state.residual), (*other.x, other.active, other.residual), strict=True):
+        mine[rows] = theirs
+
+
+def _is_good(c: Chemistry, s: _State, may_form: Flags, given: Flags, mu: Array) -> Flags:
+    """Whether everything is solved, no solid is supersaturated, and of none there is less than nothing."""
+    over = np.where(may_form & ~s.active, _saturation(c, s.x, mu), -np.inf).max(axis=1, initial=-np.inf)
+    least = np.where(s.active & ~given, s.x.amounts, 0.0).min(axis=1, initial=0.0)
+    return np.asarray((s.residual < _SOLVED) & (over <= _OVER) & (least >= 0.0))
+
+
+def _step_by_step(c: Chemistry, totals: Array, may_form: Flags, given: Flags, mu: Array) -> _State:
+    """With little of everything first, so that what can't stay dissolved precipitates before there is much of it."""
+    water = np.zeros(totals.shape[1])
+    water[:2] = 2.0 * _WATER, _WATER
+    rest = totals - water
+    shares = np.geomspace(_LITTLE, 1.0, _PARTS)
+    state = _State(_start(c, water + shares[0] * rest), given.copy(), np.full(len(totals), np.inf))
+    for share in shares:
+        state = _settled(c, water + share * rest, may_form, given, mu, state.active, state.x)
+    return state
+
+
+def _settled(c: Chemistry, totals: Array, may_form: Flags, given: Flags, mu: Array, active: Flags, x: _Unknowns) -> _State:
+    """Solved with the solids that are there, then with one more or less, until there is none to come or to go."""
+    active = active.copy()
+    residual = np.full(len(totals), np.inf)
+    for _ in range(3 * active.shape[1] + 1):
+        x, residual = _newton(c, totals, active, mu, x)
+        over = np.where(may_form & ~active, _saturation(c, x, mu), -np.inf)
+        amounts = np.where(active & ~given, x.amounts, np.inf)
+        gone = amounts < 0.0
+        first_gone = gone & (amounts == amounts.min(axis=1, keepdims=True, initial=np.inf))
+        coming = (over > _OVER) & (over == over.max(axis=1, keepdims=True, initial=-np.inf)) & ~gone.any(axis=1, keepdims=True)
+        change = first_gone | coming
+        if not change.any():
+            break
+        active = active ^ change
+    return _State(x, active, residual)
+
+
+class _Unknowns(NamedTuple):
+    """Logarithms of molalities ``(N, S)``, element potentials ``(N, E)``, mol of water ``(N,)`` and of solids and gases ``(N, K)``."""
+
+    u: Array
+    pi: Array
+    water: Array
+    amounts: Array
+
+
+def _saturation(c: Chemistry, x: _Unknowns, mu: Array) -> Array:
+    return np.asarray(x.pi @ c.others.T - mu)
+
+
+def _start(c: Chemistry, totals: Array) -> _Unknowns:
+    """Every element shared out evenly among the solutes that have most of it, at neutral pH."""
+    n = len(totals)
+    shares = c.solutes[:, 2:]
+    count = np.maximum((shares > 0.0).sum(axis=0), 1.0)
+    m = np.full((n, len(c.z)), 1e-7)
+    for e in range(shares.shape[1]):
+        own = np.flatnonzero(shares[:, e] > 0.0)
+        m[:, own] = np.maximum(totals[:, e + 2, None], _TRACE) / count[e] / shares[own, e]
+    u = np.log(m)
+    # potentials that explain these best
+    pi = np.linalg.lstsq(
+        np.vstack([c.solutes, _water_row(c)]), np.vstack([(u + c.mu_solutes).T, np.full(n, c.mu_water)]), rcond=None
+    )[0].T
+    return _Unknowns(u, pi, np.full(n, _WATER), np.zeros((n, len(c.mu_others))))
+
+
+def _water_row(c: Chemistry) -> Array:
+    row = np.zeros(c.solutes.shape[1])
+    row[0], row[1] = 2.0, 1.0
+    return row
+
+
+def _newton(c: Chemistry, totals: Array, active: Flags, mu: Array, x: _Unknowns) -> tuple[_Unknowns, Array]:
+    """The unknowns and the largest error ``(N,)``."""
+    n, S, E, K = len(totals), len(c.z), c.solutes.shape[1], len(c.mu_others)
+    b = np.maximum(totals, _TRACE)
+    u, pi, water, amounts = (v.copy() for v in x)
+    amounts = np.where(active, amounts, 0.0)
+    residual = np.full(n, np.inf)
+    going, bend = np.arange(n), _bent(c, np.exp(u))
+    to_pi, to_water, to_others = S, S + E, S + E + 1
+    for _ in range(_STEPS):
+        g = going
+        m = np.exp(u[g])
+        found = c.ions.activities(m)
+        f = np.zeros((len(g), S + E + 1 + K))
+        J = np.zeros((len(g), f.shape[1], f.shape[1]))
+        kg = water[g] * M_WATER
+        # solutes
+        f[:, :S] = u[g] + found.ln_gamma + c.mu_solutes - pi[g] @ c.solutes.T
+        J[:, :S, :S] = np.eye(S) + bend.ln_gamma
+        J[:, :S, to_pi : to_pi + E] = -c.solutes
+        # charge in hydrogen's row, then oxygen and the others, each over what there is of it
+        size = (m * np.abs(c.z)).sum(axis=1)
+        f[:, to_pi] = (m @ c.z) / size
+        J[:, to_pi, :S] = m * c.z / size[:, None]
+        atoms = c.solutes[:, 1:].T[None] * m[:, None, :] * kg[:, None, None]
+        own = atoms.sum(axis=2) + amounts[g] @ c.others[:, 1:] + water[g, None] * _water_row(c)[1:]
+        rows = slice(to_pi + 1, to_pi + E)
+        # over what was fed, or what a gas has brought
+        scale_of = np.maximum(b[g, 1:], atoms.sum(axis=2))
+        f[:, rows] = (own - b[g, 1:]) / scale_of
+        J[:, rows, :S] = atoms / scale_of[:, :, None]
+        J[:, rows, to_water] = (atoms.sum(axis=2) + water[g, None] * _water_row(c)[1:]) / scale_of
+        J[:, rows, to_others:] = c.others[:, 1:].T[None] / scale_of[:, :, None]
+        # water, by the logarithm of its amount
+        f[:, to_water] = pi[g] @ _water_row(c) - c.mu_water - found.ln_water(m)
+        J[:, to_water, to_pi : to_pi + E] = _water_row(c)
+        J[:, to_water, :S] = -bend.osmotic
+        # solids and gases that are there; no amount of the others
+        there = active[g]
+        f[:, to_others:] = np.where(there, pi[g] @ c.others.T - mu[g], amounts[g])
+        J[:, to_others:, to_pi : to_pi + E] = there[:, :, None] * c.others
+        J[:, np.arange(to_others, to_others + K), np.arange(to_others, to_others + K)] += np.where(there, 0.0, 1.0)
+        error = np.abs(f).max(axis=1)
+        residual[g] = error
+        step = _solved(J, f)
+        longest = np.maximum(np.abs(step[:, :S]).max(axis=1), np.abs(step[:, to_water]))
+        scale = np.minimum(1.0, _LONGEST / np.maximum(longest, 1e-300))[:, None]
+        step *= scale
+        u[g] -= step[:, :S]
+        pi[g] -= step[:, to_pi : to_pi + E]
+        water[g] *= np.exp(-step[:, to_water])
+        amounts[g] -= step[:, to_others:]
+        keep = ~((error < _CONVERGED) & (scale[:, 0] == 1.0)) & np.isfinite(error)
+        going, bend = g[keep], bend.rows(keep)
+        if not going.size:
+            break
+        moved = np.flatnonzero((longest * scale[:, 0])[keep] > _BENT)
+        if moved.size:
+            fresh = _bent(c, np.exp(u[going[moved]]))
+            bend.ln_gamma[moved], bend.osmotic[moved] = fresh
+    return _Unknowns(u, pi, water, amounts), residual
+
+
+def _solved(J: Array, f: Array) -> Array:
+    """Steps of Newton's method; the shortest where several would do."""
+    try:
+        return np.asarray(np.linalg.solve(J, f[:, :, None])[:, :, 0])
+    except np.linalg.LinAlgError:
+        return np.stack([np.linalg.lstsq(one, own, rcond=None)[0] for one, own in zip(J, f, strict=True)])
+
+
+class _Bend(NamedTuple):
+    """Derivatives by the logarithms of molalities: of ln γ ``(N, S, S)``, and of ln a_w ``(N, S)``."""
+
+    ln_gamma: Array
+    osmotic: Array
+
+    def rows(self, index: Flags) -> _Bend:
+        """Of some of them."""
+        return _Bend(self.ln_gamma[index], self.osmotic[index])
+
+
+def _bent(c: Chemistry, m: Array) -> _Bend:
+    """By central differences of every molality at once."""
+    n, S = m.shape
+    moved = np.exp(_DIFFERENCE * np.concatenate([np.eye(S), -np.eye(S)]))
+    many = (m[:, None, :] * moved[None]).reshape(-1, S)
+    other = c.ions.activities(many)
+    ln_gamma = other.ln_gamma.reshape(n, 2, S, S)
+    ln_water = other.ln_water(many).reshape(n, 2, S)
+    h = 2.0 * _DIFFERENCE
+    return _Bend(((ln_gamma[:, 0] - ln_gamma[:, 1]) / h).transpose(0, 2, 1), (ln_water[:, 0] - ln_water[:, 1]) / h)

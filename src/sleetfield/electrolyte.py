@@ -1,0 +1,245 @@
+"""Solutions of salts, acids, bases and gases in water at 25 °C: species, pH, saturation, precipitates, titrations."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .arguments import guarded, short
+from .components.species import GAS, SOLID, WATER_MU, Reagent, reagent, species_of
+from .core.electrolyte.contract import M_WATER
+from .core.electrolyte.speciation import Chemistry, Solution, solve
+from .errors import CalculationError, InputError, UnknownComponentError
+from .ions import ION_MODELS, unknown_pairs
+from .results.speciation import Speciation, Titration
+from .specified import series, value_of
+from .text import first_few
+from .units import dimension_of, one_in_si, to_si
+
+Array = NDArray[np.float64]
+
+_BAR = 1e5
+_LOOSE = 1e-8
+_DRY = 0.02
+"""kg of water, of which there is less where solids take it up."""
+_MATTERS = 1e-3
+"""mol/kg of an ion, from which it is said that parameters of it are not known."""
+
+
+class Electrolyte:
+    """Salts, acids, bases and gases in water: their ions, complexes, solids and reactions follow from a table of species.
+
+    Parameters
+    ----------
+    added : sequence of str
+        What can be added to the water, by name ("sodium chloride", "carbon dioxide"), mineral ("gypsum") or formula ("Na2SO4"): of Na, K, Mg, Ca, chlorides, sulfates, carbonates,
+        hydroxides and acids.
+    ions : {"Pitzer", "Davies"}
+        The model of ions.
+
+    Raises
+    ------
+    UnknownComponentError
+        If something is not known, or has another element or state of oxidation.
+    InputError
+        If nothing is named, or there is no such model.
+
+    Examples
+    --------
+    >>> import sleetfield as sl
+    >>> brine = sl.Electrolyte(["sodium chloride", "calcium sulfate"])
+    >>> found = brine.speciation({"sodium chloride": 1.0, "calcium sulfate": 0.1})
+    >>> print(found.in_short())
+    pH 6.98, ionic strength 1.139 mol/kg; precipitates: 0.06523 mol gypsum.
+
+    """
+
+    @guarded
+    def __init__(self, added: Sequence[str], *, ions: str = "Pitzer") -> None:
+        if isinstance(added, str) or not len(added):
+            raise InputError("Name what can be added to the water, as a list: ['sodium chloride', 'carbon dioxide'].")
+        if ions not in ION_MODELS:
+            raise InputError(f"There is no model of ions {short(ions)}. Models are {', '.join(ION_MODELS)}.")
+        self.added, self.ions = tuple(str(name).strip() for name in added), ions
+        self._reagents: dict[str, Reagent] = {name: reagent(name) for name in self.added}
+        symbols = {symbol for r in self._reagents.values() for symbol in r.atoms}
+        self.solutes, self.others = species_of(symbols)
+        self.elements = ("H", "O", *sorted(symbols - {"H", "O"}))
+        self._chemistry = Chemistry(
+            self._atoms(s.atoms for s in self.solutes),
+            self._atoms(s.atoms for s in self.others),
+            np.array([float(s.charge) for s in self.solutes]),
+            np.array([s.mu for s in self.solutes]),
+            np.array([s.mu for s in self.others]),
+            WATER_MU,
+            ION_MODELS[ions].make(self.solutes),
+        )
+
+    def _atoms(self, several: Any) -> Array:
+        return np.array([[float(atoms.get(e, 0)) for e in self.elements] for atoms in several]).reshape(-1, len(self.elements))
+
+    @property
+    def species(self) -> tuple[str, ...]:
+        """The solutes that there can be."""
+        return tuple(s.name for s in self.solutes)
+
+    @property
+    def solids(self) -> tuple[str, ...]:
+        """The solids that can precipitate."""
+        return tuple(s.name for s in self.others if s.kind == SOLID)
+
+    @property
+    def gases(self) -> tuple[str, ...]:
+        """The gases that can be over the solution."""
+        return tuple(s.name for s in self.others if s.kind == GAS)
+
+    def with_ions(self, ions: str) -> Electrolyte:
+        """The same with another model of ions."""
+        return Electrolyte(self.added, ions=ions)
+
+    @guarded
+    def speciation(
+        self, feed: Mapping[str, Any], *, gases: Mapping[str, Any] | None = None, precipitation: bool | Sequence[str] = True
+    ) -> Speciation:
+        """What the solution becomes at 25 °C.
+
+        Parameters
+        ----------
+        feed
+            Amounts for a kilogram of water: mol, or text such as "0.5 mol/kg" or "35 g/kg".
+        gases : mapping of str to pressure, optional
+            Gases that stand over the solution at a given partial pressure and are taken up, or given off, until they are at equilibrium: ``{"carbon dioxide": "1 atm"}``.
+        precipitation : bool or sequence of str
+            Whether solids form, or which.
+
+        Raises
+        ------
+        InputError
+            If an amount is none, or negative, or a gas or solid is none of the system's.
+        CalculationError
+            If it does not converge.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> water = sl.Electrolyte(["carbon dioxide"])
+        >>> round(water.speciation({}, gases={"carbon dioxide": "1 atm"}).pH, 2)
+        3.9
+
+        """
+        (found,) = self._solved([self._amounts(feed)], gases, precipitation)
+        return found
+
+    @guarded
+    def titration(
+        self,
+        feed: Mapping[str, Any],
+        added: str,
+        amounts: Any,
+        *,
+        gases: Mapping[str, Any] | None = None,
+        precipitation: bool | Sequence[str] = True,
+    ) -> Titration:
+        """The same with more and more of something added: ``amounts`` of it, mol for a kilogram of water, or text such as "0 to 0.15 mol/kg in 61".
+
+        Examples
+        --------
+        >>> import numpy as np
+        >>> import sleetfield as sl
+        >>> scrubber = sl.Electrolyte(["sodium hydroxide", "carbon dioxide"])
+        >>> curve = scrubber.titration({"carbon dioxide": 0.05}, "sodium hydroxide", np.linspace(0.0, 0.15, 31))
+        >>> print(curve.in_short())
+        pH 3.82 to 12.56 with 0 to 0.15 mol of sodium hydroxide.
+
+        """
+        if added not in self.added:
+            raise InputError(f"{short(added)} is none of what can be added: {', '.join(self.added)}.")
+        listed = series(amounts, "molality", "amounts") if isinstance(amounts, str) else amounts
+        several = np.ravel(np.asarray(listed, dtype=object))
+        more = np.array([self._amount(added, value) for value in several])
+        if not more.size:
+            raise InputError("There are no amounts to add.")
+        start = self._amounts(feed)
+        feeds = [{**start, added: start.get(added, 0.0) + float(value)} for value in more]
+        return Titration(added, more, tuple(self._solved(feeds, gases, precipitation)))
+
+    def _amounts(self, feed: Mapping[str, Any]) -> dict[str, float]:
+        for name in feed:
+            if name not in self.added:
+                raise UnknownComponentError(f"{short(name)} is none of what can be added: {', '.join(self.added)}.")
+        return {name: self._amount(name, value) for name, value in feed.items()}
+
+    def _amount(self, name: str, value: Any) -> float:
+        """mol for a kilogram of water."""
+        if dimension_of(value, "molality", "fraction") == "fraction" and isinstance(value, str):
+            amount = one_in_si(value, "fraction", f"the amount of {name}") / self._reagents[name].molar_mass
+        else:
+            amount = float(to_si(value, "molality", f"the amount of {name}"))
+        if not 0.0 <= amount < np.inf:
+            raise InputError(f"The amount of {name} is {short(value)}; it is zero or positive, and finite.")
+        return amount
+
+    def _solved(
+        self, feeds: Sequence[Mapping[str, float]], gases: Mapping[str, Any] | None, precipitation: bool | Sequence[str]
+    ) -> list[Speciation]:
+        water = {"H": 2.0 / M_WATER, "O": 1.0 / M_WATER}
+        totals = np.array([[water.get(e, 0.0) for e in self.elements]] * len(feeds))
+        for i, feed in enumerate(feeds):
+            for name, amount in feed.items():
+                totals[i] += amount * self._atoms([self._reagents[name].atoms])[0]
+        ln_f = np.full((len(feeds), len(self.others)), np.nan)
+        for name, P in (gases or {}).items():
+            if name not in self.gases:
+                there = ", ".join(self.gases) or "none"
+                raise InputError(f"There is no gas {short(name)} over this solution; there is {there}.")
+            ln_f[:, [s.name for s in self.others].index(name)] = np.log(value_of(P, "P") / _BAR)
+        wanted = self.solids if precipitation is True else () if precipitation is False else tuple(precipitation)
+        if strange := [name for name in wanted if name not in self.solids]:
+            raise InputError(f"There is no solid {short(strange[0])} here. There can be {', '.join(self.solids) or 'none'}.")
+        may_form = np.array([s.name in wanted for s in self.others], dtype=bool)
+        with np.errstate(all="ignore"):
+            solution = solve(self._chemistry, totals, may_form, ln_f)
+        bad = ~(solution.residual < _LOOSE)
+        if bad.any():
+            first = int(np.flatnonzero(bad)[0])
+            dry = solution.water[first] * M_WATER < _DRY
+            why = "has no answer: its solids would take up the water. Take less" if dry else "did not converge"
+            raise CalculationError(f"The solution of {', '.join(f'{a:g} {n}' for n, a in feeds[first].items())} {why}.")
+        return [self._told(feed, solution, i, tuple(gases or {})) for i, feed in enumerate(feeds)]
+
+    def _told(self, feed: Mapping[str, float], s: Solution, i: int, given: tuple[str, ...]) -> Speciation:
+        amounts = dict(zip((o.name for o in self.others), s.amounts[i].tolist(), strict=True))
+        over = dict(zip((o.name for o in self.others), s.ln_activity[i].tolist(), strict=True))
+        pressures = {name: _BAR * float(np.exp(over[name])) for name in self.gases}
+        z = self._chemistry.z
+        m = s.m[i]
+        strength = 0.5 * float((m * z**2).sum())
+        model = ION_MODELS[self.ions]
+        remarks = [f"{model.words}."]
+        if strength > model.highest:
+            remarks.append(f"The ionic strength is {strength:.3g} mol/kg; the model is for {model.highest:g} at most.")
+        lacking = [
+            f"{c} with {a}"
+            for c, a in unknown_pairs(self.solutes, self.ions)
+            if min(m[self.species.index(c)], m[self.species.index(a)]) > _MATTERS
+        ]
+        if lacking:
+            remarks.append(f"No parameters are known of {first_few(lacking)}: charge alone acts between them.")
+        return Speciation(
+            dict(feed),
+            self.ions,
+            self.species,
+            z,
+            m,
+            s.ln_gamma[i],
+            float(s.water[i]) * M_WATER,
+            float(s.ln_water[i]),
+            {name: amounts[name] for name in self.solids if amounts[name] > 0.0},
+            {name: 0.0 if amounts[name] > 0.0 else over[name] / np.log(10.0) for name in self.solids},
+            pressures,
+            {name: -amounts[name] for name in given},
+            tuple(remarks),
+        )

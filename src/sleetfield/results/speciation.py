@@ -1,0 +1,284 @@
+"""What a solution of salts and gases in water has become: species, pH, what is saturated, what precipitates."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..arguments import guarded
+from ..errors import InputError
+from ..text import first_few
+from ..units import from_si
+from .base import Table
+from .columns import Column
+
+if TYPE_CHECKING:
+    import pandas as pd
+    from matplotlib.axes import Axes
+
+Array = NDArray[np.float64]
+
+SHOWN = 1e-12
+"""Mol/kg: of less nothing is printed."""
+
+
+@dataclass(frozen=True, eq=False, repr=False)
+class Speciation(Table):
+    """A solution at 25 °C, for a kilogram of water that was fed.
+
+    Attributes
+    ----------
+    feed : mapping of str to float
+        What was added, mol.
+    ions : str
+        The model of ions.
+    names : tuple of str
+        The solutes; ``charges (S,)`` theirs.
+    molality, ln_gamma : (S,)
+        mol/kg of the water that is left, and logarithms of activity coefficients.
+    water : float
+        kg of water that is left.
+    ln_water : float
+        Logarithm of its activity.
+    solids : mapping of str to float
+        What has precipitated, mol.
+    saturation : mapping of str to float
+        log10 of the ionic product over that of the saturated solution, of every solid.
+    pressures : mapping of str to float
+        Partial pressures of gases over the solution, Pa.
+    taken_up : mapping of str to float
+        What came from gases whose pressure was given, mol.
+    remarks : tuple of str
+    """
+
+    feed: Mapping[str, float]
+    ions: str
+    names: tuple[str, ...]
+    charges: Array
+    molality: Array
+    ln_gamma: Array
+    water: float
+    ln_water: float
+    solids: Mapping[str, float]
+    saturation: Mapping[str, float]
+    pressures: Mapping[str, float]
+    taken_up: Mapping[str, float]
+    remarks: tuple[str, ...]
+
+    word = "speciation"
+    rows = "species"
+    named_by = "species"
+
+    @property
+    def activity(self) -> Array:
+        """Of the solutes, on molality ``(S,)``."""
+        return np.asarray(self.molality * np.exp(self.ln_gamma))
+
+    @property
+    def pH(self) -> float:
+        """-log10 of the activity of hydrogen ions, on molality and the model's own single-ion convention."""
+        return float(-np.log10(self.activity[self.names.index("H+")]))
+
+    @property
+    def ionic_strength(self) -> float:
+        """mol/kg."""
+        return float(0.5 * (self.molality * self.charges**2).sum())
+
+    @property
+    def water_activity(self) -> float:
+        """Of water."""
+        return float(np.exp(self.ln_water))
+
+    @property
+    def osmotic_coefficient(self) -> float:
+        """Of all solutes as they are."""
+        from ..core.electrolyte.contract import M_WATER
+
+        return float(-self.ln_water / (M_WATER * self.molality.sum()))
+
+    def mean_activity_coefficient(self, cation: str, anion: str) -> float:
+        """Of a salt, on molality, by its ions: ``mean_activity_coefficient("Na+", "SO4-2")``.
+
+        Raises
+        ------
+        InputError
+            If one is none of the solution's ions, or both have charges of one sign.
+        """
+        for name in (cation, anion):
+            if name not in self.names:
+                raise InputError(f"There is no {name!r} in the solution. It has {', '.join(self.names)}.")
+        i, j = self.names.index(cation), self.names.index(anion)
+        z = abs(self.charges[[i, j]])
+        if not self.charges[i] > 0.0 > self.charges[j]:
+            raise InputError(f"{cation} and {anion} make no salt: name a cation, then an anion.")
+        return float(np.exp((z[1] * self.ln_gamma[i] + z[0] * self.ln_gamma[j]) / z.sum()))
+
+    def title(self, units: str | None = None) -> str:
+        """What is in the water."""
+        parts = " + ".join(f"{amount:.5g} {name}" for name, amount in self.feed.items())
+        return f"{parts or 'nothing'}, mol in 1 kg of water at 25 °C ({self.ions})"
+
+    def in_short(self, units: str | None = None) -> str:
+        """pH, ionic strength, and what precipitates."""
+        made = ", ".join(f"{amount:.4g} mol {name}" for name, amount in self.solids.items())
+        return f"pH {self.pH:.2f}, ionic strength {self.ionic_strength:.4g} mol/kg; {f'precipitates: {made}' if made else 'nothing precipitates'}."
+
+    def columns(self) -> list[Column]:
+        """A row for each solute."""
+        return [
+            Column("species", list(self.names)),
+            Column("molality", self.molality, "molality"),
+            Column("activity_coefficient", np.exp(self.ln_gamma)),
+            Column("activity", self.activity),
+        ]
+
+    def facts(self) -> dict[str, Any]:
+        """The solution as a whole, solids and gases."""
+        keys = ("feed", "solids", "saturation", "pressures", "taken_up")
+        whole = ("ions", "pH", "ionic_strength", "water", "water_activity", "osmotic_coefficient")
+        return {**{key: getattr(self, key) for key in whole}, **{key: dict(getattr(self, key)) for key in keys}}
+
+    def summary_frame(self, units: str | None = None) -> pd.DataFrame:
+        """Solutes that there is anything of, the most first."""
+        frame = self.to_frame(units)
+        order = np.argsort(-self.molality, kind="stable")
+        return frame.iloc[[i for i in order if self.molality[i] > SHOWN]]
+
+    def sections(self, units: str | None = None) -> list[tuple[str, pd.DataFrame]]:
+        """The solution as a whole; solids; gases."""
+        import pandas as pd
+
+        whole = {
+            "pH": self.pH,
+            "ionic strength [mol/kg]": self.ionic_strength,
+            "activity of water": self.water_activity,
+            "osmotic coefficient": self.osmotic_coefficient,
+            "water left [kg]": self.water,
+        }
+        found = [("Solution", pd.DataFrame({"value": whole}))]
+        if self.saturation:
+            order = sorted(self.saturation, key=lambda name: -self.saturation[name])[:12]
+            table = pd.DataFrame(
+                {
+                    "precipitated [mol]": [self.solids.get(n, 0.0) for n in order],
+                    "saturation index": [self.saturation[n] for n in order],
+                },
+                index=order,
+            )
+            found.append(("Solids", table))
+        if self.pressures:
+            bars = from_si(list(self.pressures.values()), "pressure", self.unit_set(units))
+            unit = "psi" if self.unit_set(units) == "US" else "Pa" if self.unit_set(units) == "SI" else "bar"
+            table = pd.DataFrame(
+                {f"pressure [{unit}]": bars, "taken up [mol]": [self.taken_up.get(n, 0.0) for n in self.pressures]},
+                index=list(self.pressures),
+            )
+            found.append(("Gases", table))
+        return found
+
+    @property
+    def notes(self) -> list[str]:
+        """About the model and the solution."""
+        return list(self.remarks)
+
+
+@dataclass(frozen=True, eq=False, repr=False)
+class Titration(Table):
+    """A solution to which something is added bit by bit: print it, plot it.
+
+    Attributes
+    ----------
+    added : str
+        What.
+    amounts : (N,)
+        mol of it.
+    steps : tuple of Speciation
+    """
+
+    has_picture = True
+
+    added: str
+    amounts: Array
+    steps: tuple[Speciation, ...]
+
+    word = "titration"
+
+    @property
+    def pH(self) -> Array:
+        """At each amount ``(N,)``."""
+        return np.array([step.pH for step in self.steps])
+
+    def molality(self, species: str) -> Array:
+        """Of a solute at each amount, mol/kg ``(N,)``.
+
+        Raises
+        ------
+        InputError
+            If it is none.
+        """
+        names = self.steps[0].names
+        if species not in names:
+            raise InputError(f"There is no {species!r} in the solution. It has {', '.join(names)}.")
+        return np.array([step.molality[names.index(species)] for step in self.steps])
+
+    @property
+    def precipitated(self) -> tuple[str, ...]:
+        """Every solid that there is at some amount."""
+        return tuple(dict.fromkeys(name for step in self.steps for name in step.solids))
+
+    def title(self, units: str | None = None) -> str:
+        """What to what."""
+        before = {name: amount for name, amount in self.steps[0].feed.items() if name != self.added}
+        parts = " + ".join(f"{amount:.4g} {name}" for name, amount in before.items())
+        return f"{self.added} to {parts or 'water'}, mol in 1 kg of water at 25 °C ({self.steps[0].ions})"
+
+    def in_short(self, units: str | None = None) -> str:
+        """From which pH to which."""
+        made = f"; {first_few(self.precipitated)} precipitates" if self.precipitated else ""
+        return f"pH {self.pH[0]:.2f} to {self.pH[-1]:.2f} with {self.amounts[0]:.4g} to {self.amounts[-1]:.4g} mol of {self.added}{made}."
+
+    def columns(self) -> list[Column]:
+        """pH, solids and molalities at each amount."""
+        gases = tuple(self.steps[0].pressures)
+        return [
+            Column(f"{self.added} [mol]", self.amounts),
+            Column("pH", self.pH),
+            Column("ionic_strength", [s.ionic_strength for s in self.steps], "molality"),
+            *(Column(f"{n} [mol]", [s.solids.get(n, 0.0) for s in self.steps]) for n in self.precipitated),
+            *(Column(f"pressure of {n}", [s.pressures[n] for s in self.steps], "pressure") for n in gases),
+            Column("molality", np.array([s.molality for s in self.steps]), "molality", of=self.steps[0].names),
+        ]
+
+    def summary_frame(self, units: str | None = None) -> pd.DataFrame:
+        """pH, ionic strength and solids, a dozen rows."""
+        frame = self.to_frame(units)
+        kept = [c for c in frame.columns if not str(c).startswith("molality")]
+        return frame[kept].iloc[:: max(1, len(frame) // 12)].reset_index(drop=True)
+
+    @property
+    def notes(self) -> list[str]:
+        """Of every step, each once."""
+        return list(dict.fromkeys(note for step in self.steps for note in step.notes))
+
+    @guarded
+    def plot(self, ax: Axes | None = None, *, figure: str = "pH", units: str | None = None) -> Axes:
+        """pH against what is added, or with ``figure="species"`` the molalities that matter, on a logarithmic axis.
+
+        Raises
+        ------
+        InputError
+            If there is no such figure.
+        """
+        from ..diagrams.titration import draw_pH, draw_species
+
+        if figure == "pH":
+            return draw_pH(ax, self.added, self.amounts, self.pH, self.title())
+        if figure != "species":
+            raise InputError(f"There is no figure {figure!r} of a titration. Figures are pH, species.")
+        names = self.steps[0].names
+        curves = {name: self.molality(name) for name in names if self.molality(name).max() > 1e-6 and name not in ("H+", "OH-")}
+        return draw_species(ax, self.added, self.amounts, curves, self.title())

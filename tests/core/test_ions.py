@@ -1,0 +1,89 @@
+"""Models of ions: published coefficients of single salts, one Gibbs energy behind all of them, and the limits."""
+
+import numpy as np
+import pytest
+
+from sleetfield.components.species import all_species, species_of
+from sleetfield.core.electrolyte.contract import M_WATER
+from sleetfield.ions import A_25, ION_MODELS
+
+# molality, osmotic coefficient, mean activity coefficient at 25 °C: Robinson and Stokes, Electrolyte Solutions, 2nd ed. (1959), App. 8.3 and 8.10; Hamer and Wu, J. Phys. Chem. Ref. Data 1 (1972) 1047
+PUBLISHED = {
+    ("Na+", "Cl-"): [(0.1, 0.932, 0.778), (1.0, 0.936, 0.657), (3.0, 1.045, 0.714), (6.0, 1.271, 0.986)],
+    ("K+", "Cl-"): [(0.1, 0.927, 0.770), (1.0, 0.897, 0.604), (4.0, 0.965, 0.577)],
+    ("H+", "Cl-"): [(0.1, 0.943, 0.796), (1.0, 1.039, 0.809)],
+    ("Ca+2", "Cl-"): [(0.1, 0.854, 0.518), (1.0, 1.046, 0.500), (2.0, 1.376, 0.792)],
+    ("Mg+2", "Cl-"): [(0.1, 0.861, 0.528), (1.0, 1.108, 0.569)],
+    ("Na+", "SO4-2"): [(0.1, 0.793, 0.452), (1.0, 0.640, 0.204)],
+}
+SALTS = [(*ions, *row) for ions, rows in PUBLISHED.items() for row in rows]
+
+
+def alone(model, cation, anion, m):
+    """Activities beside ``m`` mol/kg of one salt."""
+    ions = [s for name in (cation, anion) for s in all_species() if s.name == name]
+    z = [abs(s.charge) for s in ions]
+    common = np.gcd(*z)
+    counts = z[1] // common, z[0] // common
+    found = ION_MODELS[model].make(ions).activities(np.array([[counts[0] * m, counts[1] * m]]))
+    return float(found.osmotic[0]), float(
+        np.exp((counts[0] * found.ln_gamma[0, 0] + counts[1] * found.ln_gamma[0, 1]) / sum(counts))
+    )
+
+
+@pytest.mark.parametrize(("cation", "anion", "m", "osmotic", "gamma"), SALTS)
+def test_single_salts_have_the_published_coefficients(cation, anion, m, osmotic, gamma):
+    found = alone("Pitzer", cation, anion, m)
+    assert found[0] == pytest.approx(osmotic, rel=0.01)
+    assert found[1] == pytest.approx(gamma, rel=0.015)
+
+
+@pytest.mark.parametrize("model", list(ION_MODELS))
+def test_all_coefficients_come_from_one_gibbs_energy(model):
+    """Gibbs and Duhem: Σ mᵢ d ln γᵢ = d(m(φ - 1)), along random ways through random solutions of all species."""
+    solutes, _ = species_of({"Na", "K", "Mg", "Ca", "Cl", "S", "C"})
+    made, rng = ION_MODELS[model].make(solutes), np.random.default_rng(3)
+    for _ in range(40):
+        m = 10.0 ** rng.uniform(-3.0, 0.3, len(solutes))
+        way = m * rng.uniform(-1.0, 1.0, len(solutes))
+        h = 1e-5
+        low, high = (made.activities((m + side * h * way)[None]) for side in (-1.0, 1.0))
+        left = m @ (high.ln_gamma[0] - low.ln_gamma[0])
+        totals = [(m + side * h * way).sum() * (found.osmotic[0] - 1.0) for side, found in ((-1.0, low), (1.0, high))]
+        assert left == pytest.approx(totals[1] - totals[0], rel=2e-6, abs=1e-10)
+
+
+@pytest.mark.parametrize("model", list(ION_MODELS))
+def test_dilute_solutions_follow_debye_and_hueckel(model):
+    for cation, anion in PUBLISHED:
+        z = [abs(s.charge) for name in (cation, anion) for s in all_species() if s.name == name]
+        m = 1e-6
+        osmotic, gamma = alone(model, cation, anion, m)
+        common = np.gcd(*z)
+        strength = 0.5 * m * (z[1] // common * z[0] ** 2 + z[0] // common * z[1] ** 2)
+        assert np.log(gamma) == pytest.approx(-3.0 * A_25 * z[0] * z[1] * np.sqrt(strength), rel=0.005)
+        assert 1.0 - osmotic == pytest.approx(A_25 * z[0] * z[1] * np.sqrt(strength), rel=0.005)
+        assert alone(model, cation, anion, 1e-14) == pytest.approx((1.0, 1.0), abs=1e-6)
+
+
+def test_the_electrostatics_of_unlike_charges():
+    """Pitzer (1975): J of his integral at some arguments, by quadrature of its definition."""
+    from scipy.integrate import quad
+
+    from sleetfield.core.electrolyte.pitzer import _integral
+
+    for x in (0.1, 1.0, 5.0, 20.0):
+        inside = lambda y, x=x: (1.0 - np.exp(-x / y * np.exp(-y))) * y**2  # noqa: E731
+        expected = 0.25 * x - 1.0 + quad(inside, 0.0, 60.0, limit=400)[0] / x
+        value, slope = _integral(np.array([x]))
+        assert value[0] == pytest.approx(expected, rel=0.02)
+        h = 1e-5
+        beside = [_integral(np.array([x * (1.0 + side * h)]))[0][0] for side in (-1.0, 1.0)]
+        assert slope[0] == pytest.approx((beside[1] - beside[0]) / (2.0 * h), rel=1e-6)
+
+
+def test_water_s_activity_over_salt():
+    """Of saturated sodium chloride at 25 °C: relative humidity 75.29 % (Greenspan, J. Res. NBS 81A (1977) 89-96); potassium chloride 84.34 %."""
+    for (cation, anion), m, humidity in ((("Na+", "Cl-"), 6.147, 0.7529), (("K+", "Cl-"), 4.81, 0.8434)):
+        osmotic, _ = alone("Pitzer", cation, anion, m)
+        assert np.exp(-M_WATER * 2.0 * m * osmotic) == pytest.approx(humidity, abs=0.003)

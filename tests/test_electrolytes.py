@@ -1,0 +1,258 @@
+"""Salts and gases in water: solubilities, pH, species against the literature; balances; titrations; every way in and out."""
+
+import json
+import pickle
+
+import matplotlib.pyplot as plt
+import numpy as np
+import pytest
+
+import sleetfield as sl
+from sleetfield.components.species import WATER_MU, all_species
+
+from .commands import run
+
+MU = {s.name: s.mu for s in all_species()}
+LN10 = np.log(10.0)
+
+
+# log10 of equilibrium constants at 25 °C from elsewhere: CODATA, IUPAC and Nordstrom and others, ACS Symp. Ser. 416 (1990) 398-413
+CONSTANTS = [
+    ("water", {"H+": 1, "OH-": 1, "water": -1}, -13.995, 0.01),
+    ("hydrogen sulfate", {"H+": 1, "SO4-2": 1, "HSO4-": -1}, -1.988, 0.02),
+    ("carbonic acid", {"H+": 1, "HCO3-": 1, "CO2(aq)": -1, "water": -1}, -6.352, 0.02),
+    ("hydrogen carbonate", {"H+": 1, "CO3-2": 1, "HCO3-": -1}, -10.329, 0.02),
+    ("carbon dioxide", {"CO2(aq)": 1, "carbon dioxide": -1}, -1.474, 0.01),
+    ("calcite", {"Ca+2": 1, "CO3-2": 1, "calcite": -1}, -8.48, 0.08),
+    ("gypsum", {"Ca+2": 1, "SO4-2": 1, "water": 2, "gypsum": -1}, -4.58, 0.01),
+    ("anhydrite", {"Ca+2": 1, "SO4-2": 1, "anhydrite": -1}, -4.36, 0.02),
+    ("halite", {"Na+": 1, "Cl-": 1, "halite": -1}, 1.582, 0.02),
+    ("portlandite", {"Ca+2": 1, "OH-": 2, "portlandite": -1}, -5.19, 0.02),
+    ("brucite", {"Mg+2": 1, "OH-": 2, "brucite": -1}, -10.88, 0.3),
+]
+
+
+@pytest.mark.parametrize(("name", "reaction", "log_K", "within"), CONSTANTS)
+def test_standard_potentials_give_known_constants(name, reaction, log_K, within):
+    potential = sum(count * (WATER_MU if species == "water" else MU[species]) for species, count in reaction.items())
+    assert -potential / LN10 == pytest.approx(log_K, abs=within)
+    # and the reaction balances
+    atoms: dict[str, int] = {}
+    charge = 0
+    for species, count in reaction.items():
+        own = {"H": 2, "O": 1} if species == "water" else next(s.atoms for s in all_species() if s.name == species)
+        charge += 0 if species == "water" else count * next(s.charge for s in all_species() if s.name == species)
+        for symbol, number in own.items():
+            atoms[symbol] = atoms.get(symbol, 0) + count * number
+    assert not any(atoms.values())
+    assert charge == 0
+
+
+# mol in a kilogram of water at 25 °C: CRC Handbook, 84th ed. (2003), Section 8, aqueous solubility of inorganic compounds (mass percent, from which these are)
+SOLUBILITIES = [
+    ("sodium chloride", "halite", 6.153, 0.015),
+    ("potassium chloride", "sylvite", 4.77, 0.015),
+    ("calcium sulfate", "gypsum", 0.0151, 0.02),
+]
+
+
+@pytest.mark.parametrize(("salt", "solid", "molality", "within"), SOLUBILITIES)
+def test_saturated_solutions(salt, solid, molality, within):
+    found = sl.Electrolyte([salt]).speciation({salt: molality + 2.0})
+    assert list(found.solids) == [solid]
+    ion = next(name for name in found.names if name in ("Na+", "K+", "Ca+2"))
+    # of what is dissolved, for a kilogram of the water that is left
+    assert found.molality[found.names.index(ion)] == pytest.approx(molality, rel=within)
+    assert found.saturation[solid] == 0.0
+
+
+def test_two_salts_saturate_together():
+    """Sodium and potassium chloride at 25 °C: 20.40 and 11.15 mass percent (Linke and Seidell, Solubilities, 4th ed. (1965))."""
+    found = sl.Electrolyte(["sodium chloride", "potassium chloride"]).speciation(
+        {"sodium chloride": 9.0, "potassium chloride": 6.0}
+    )
+    assert set(found.solids) == {"halite", "sylvite"}
+    m = dict(zip(found.names, found.molality, strict=True))
+    water = 1.0 - 0.2040 - 0.1115
+    assert m["Na+"] == pytest.approx(0.2040 / 0.05844 / water, rel=0.01)
+    assert m["K+"] == pytest.approx(0.1115 / 0.07455 / water, rel=0.03)
+
+
+def test_carbon_dioxide_in_water_and_in_salt_water():
+    water = sl.Electrolyte(["carbon dioxide", "sodium chloride"])
+    pure = water.speciation({}, gases={"carbon dioxide": "1 atm"})
+    # any textbook of water chemistry
+    assert pure.pH == pytest.approx(3.91, abs=0.02)
+    assert pure.taken_up["carbon dioxide"] == pytest.approx(0.0340, rel=0.01)
+    # salting out: Harned and Davis, J. Am. Chem. Soc. 65 (1943) 2030-2037, 1 mol/kg of sodium chloride, 25 °C and 1 atm
+    salted = water.speciation({"sodium chloride": 1.0}, gases={"carbon dioxide": "1 atm"})
+    assert salted.molality[salted.names.index("CO2(aq)")] == pytest.approx(0.0270, rel=0.05)
+    # rain beside air with 400 ppm of it
+    rain = water.speciation({}, gases={"carbon dioxide": 40.0})
+    assert rain.pH == pytest.approx(5.62, abs=0.03)
+
+
+def test_calcite_beside_air_and_carbon_dioxide():
+    """Stumm and Morgan, Aquatic Chemistry, 3rd ed. (1996): pH 8.3 beside air (10^-3.5 atm), 6.0 at 1 atm of carbon dioxide."""
+    water = sl.Electrolyte(["calcium carbonate", "carbon dioxide"])
+    for P, pH in ((101325.0 * 10.0**-3.5, 8.27), (101325.0, 6.0)):
+        found = water.speciation({"calcium carbonate": 0.05}, gases={"carbon dioxide": P})
+        assert found.pH == pytest.approx(pH, abs=0.05)
+        assert "calcite" in found.solids
+
+
+def test_strong_acids_and_bases():
+    """pH by single-ion activities: 0.1 mol/kg of hydrochloric acid 1.1 (Bates); sodium hydroxide 12.9 at 0.1 mol/kg."""
+    assert sl.Electrolyte(["hydrogen chloride"]).speciation({"hydrogen chloride": 0.1}).pH == pytest.approx(1.1, abs=0.03)
+    assert sl.Electrolyte(["sodium hydroxide"]).speciation({"sodium hydroxide": 0.1}).pH == pytest.approx(12.88, abs=0.04)
+    neutral = sl.Electrolyte(["sodium chloride"]).speciation({})
+    assert neutral.pH == pytest.approx(7.0, abs=0.003)
+    assert neutral.water_activity == pytest.approx(1.0, abs=1e-8)
+
+
+def test_a_buffer_of_carbonates():
+    """0.025 mol/kg each of sodium hydrogen carbonate and carbonate: the primary standard of pH 10.01 at 25 °C (Bates, Determination of pH, 2nd ed. (1973))."""
+    found = sl.Electrolyte(["sodium carbonate", "sodium hydrogen carbonate"]).speciation(
+        {"sodium carbonate": 0.025, "sodium hydrogen carbonate": 0.025}
+    )
+    assert found.pH == pytest.approx(10.01, abs=0.05)
+
+
+def test_sea_water():
+    """Of 35 g/kg salinity: water's activity 0.981, gypsum undersaturated fivefold, calcite oversaturated at pH 8.1."""
+    sea = sl.Electrolyte(
+        [
+            "sodium chloride",
+            "magnesium chloride",
+            "calcium chloride",
+            "potassium chloride",
+            "sodium sulfate",
+            "sodium hydrogen carbonate",
+        ]
+    )
+    feed = {"sodium chloride": 0.4267, "magnesium chloride": 0.0547, "calcium chloride": 0.01065, "potassium chloride": 0.01058, "sodium sulfate": 0.0293,
+            "sodium hydrogen carbonate": 0.0024}  # fmt: skip
+    found = sea.speciation(feed, precipitation=False)
+    assert found.water_activity == pytest.approx(0.981, abs=0.001)
+    assert found.ionic_strength == pytest.approx(0.72, abs=0.02)
+    assert 0.15 < 10.0 ** found.saturation["gypsum"] < 0.25
+    assert found.solids == {}
+    # the other model keeps the species and says that it is out of its range
+    other = sea.with_ions("Davies").speciation(feed, precipitation=False)
+    assert other.names == found.names
+    assert any("ionic strength is 0.7" in note for note in other.notes)
+
+
+def test_dilute_solutions_are_the_same_by_both_models():
+    feed = {"sodium chloride": 1e-3, "calcium sulfate": 1e-3, "carbon dioxide": 1e-3}
+    one, other = (sl.Electrolyte(list(feed), ions=ions).speciation(feed) for ions in ("Pitzer", "Davies"))
+    assert one.pH == pytest.approx(other.pH, abs=0.01)
+    there = one.molality > 1e-5
+    assert there.sum() >= 6
+    np.testing.assert_allclose(one.molality[there], other.molality[there], rtol=0.01)
+
+
+def test_amounts_in_other_units_and_names():
+    brine = sl.Electrolyte(["sodium chloride", "NaCl", "gypsum"])
+    a, b = brine.speciation({"sodium chloride": "58.44 g/kg"}), brine.speciation({"NaCl": 1.0})
+    assert a.molality == pytest.approx(b.molality, rel=1e-4)
+    assert brine.speciation({"NaCl": "1000 mmol/kg"}).molality == pytest.approx(b.molality)
+    # gypsum brings its water
+    assert brine.speciation({"gypsum": 0.01}).water == pytest.approx(1.0 + 0.02 * 0.018015, rel=1e-6)
+    assert brine.species[:2] == ("H+", "Na+")
+    assert "halite" in brine.solids
+    assert brine.gases == ()
+
+
+def test_mean_coefficients_and_prints(tmp_path):
+    found = sl.Electrolyte(["sodium sulfate"]).speciation({"sodium sulfate": 1.0})
+    assert found.mean_activity_coefficient("Na+", "SO4-2") == pytest.approx(0.204, rel=0.02)
+    assert found.osmotic_coefficient == pytest.approx(0.640, rel=0.01)
+    assert "pH" in str(found)
+    for wrong, message in ((("Na+", "Cl-"), "no 'Cl-'"), (("SO4-2", "Na+"), "name a cation, then an anion")):
+        with pytest.raises(sl.InputError, match=message):
+            found.mean_activity_coefficient(*wrong)
+    for suffix in (".csv", ".xlsx", ".json", ".md", ".html"):
+        assert sl.save(found, tmp_path / f"brine{suffix}").stat().st_size > 200
+    assert pickle.loads(pickle.dumps(found)).pH == found.pH
+
+
+def test_a_scrubber_is_titrated(tmp_path):
+    scrubber = sl.Electrolyte(["carbon dioxide", "sodium hydroxide"])
+    curve = scrubber.titration({"carbon dioxide": 0.1}, "sodium hydroxide", np.linspace(0.0, 0.3, 31))
+    assert (np.diff(curve.pH) > 0.0).all()
+    # the two ends of it: half way to hydrogen carbonate, half way to carbonate
+    assert np.interp(0.05, curve.amounts, curve.pH) == pytest.approx(6.2, abs=0.15)
+    assert np.interp(0.15, curve.amounts, curve.pH) == pytest.approx(9.9, abs=0.15)
+    assert curve.molality("HCO3-").argmax() == pytest.approx(10, abs=1)
+    one = scrubber.speciation({"carbon dioxide": 0.1, "sodium hydroxide": 0.15})
+    assert curve.steps[15].molality == pytest.approx(one.molality, rel=1e-8)
+    assert curve.plot().get_ylabel() == "pH"
+    assert {"HCO3-", "CO3-2"} <= {t.get_text() for t in curve.plot(figure="species").texts}
+    plt.close("all")
+    with pytest.raises(sl.InputError, match="Figures are pH, species"):
+        curve.plot(figure="pie")
+    sl.save(curve, tmp_path / "curve.csv")
+    thick = scrubber.titration({"carbon dioxide": 4.0}, "sodium hydroxide", [7.9])
+    assert thick.precipitated
+
+
+@pytest.mark.parametrize(
+    ("make", "message"),
+    [
+        (lambda: sl.Electrolyte([]), "Name what can be added"),
+        (lambda: sl.Electrolyte("NaCl"), "takes a list of texts"),
+        (lambda: sl.Electrolyte(["sodium clorid"]), "Did you mean sodium chloride"),
+        (lambda: sl.Electrolyte(["Na2SO3"]), "its charge would be"),
+        (lambda: sl.Electrolyte(["N2"]), "N2 has N, which no species here has"),
+        (lambda: sl.Electrolyte(["NaCl"], ions="NRTL"), "Models are Pitzer, Davies"),
+        (lambda: sl.Electrolyte(["NaCl"]).speciation({"KCl": 1.0}), "none of what can be added: NaCl"),
+        (lambda: sl.Electrolyte(["NaCl"]).speciation({"NaCl": -1.0}), "zero or positive"),
+        (
+            lambda: sl.Electrolyte(["NaCl"]).speciation({"NaCl": 1.0}, gases={"carbon dioxide": 1e5}),
+            "no gas 'carbon dioxide' over this solution; there is none",
+        ),
+        (lambda: sl.Electrolyte(["NaCl"]).speciation({"NaCl": 1.0}, precipitation=["gypsum"]), "There can be halite"),
+        (lambda: sl.Electrolyte(["NaCl"]).titration({}, "KCl", [1.0]), "none of what can be added"),
+        (lambda: sl.Electrolyte(["NaCl"]).titration({}, "NaCl", []), "no amounts"),
+    ],
+)
+def test_what_can_not_be_is_refused(make, message):
+    with pytest.raises(sl.SleetfieldError, match=message):
+        make()
+
+
+def test_where_solids_would_take_all_the_water_it_is_said():
+    with pytest.raises(sl.CalculationError, match="take up the water"):
+        sl.Electrolyte(["sodium carbonate"]).speciation({"sodium carbonate": 9.0})
+
+
+def test_on_the_command_line_and_in_studies(tmp_path):
+    printed = run("speciation", "1.0 sodium chloride + 2 g/kg gypsum", "--gases", "carbon dioxide = 1atm")
+    assert "pH" in printed
+    assert "gypsum" in printed
+    told = json.loads(run("speciation", "0.5 sodium chloride", "--ions", "davies", "--json"))
+    assert told["ions"] == "Davies"
+    assert told["species"]["Na+"]["molality"] == pytest.approx(0.5)
+    out = tmp_path / "pH.png"
+    run("titration", "0.05 carbon dioxide", "--added", "sodium hydroxide", "--amounts", "0 to 0.15 mol/kg in 16", "--out", str(out))
+    assert out.stat().st_size > 5000
+    assert "not understood" in run("speciation", "salt", status=2)
+    assert "Write it like" in run("speciation", "1 NaCl", "--gases", "air", status=2)
+    text = """study = 1
+title = "Brine"
+[[task]]
+do = "speciation"
+name = "brine"
+amounts = { "sodium chloride" = 7.0 }
+[[task]]
+do = "titration"
+name = "scrubber"
+amounts = { "carbon dioxide" = "0.1 mol/kg" }
+added = "sodium hydroxide"
+steps = "0 to 0.2 mol/kg in 5"
+"""
+    path = tmp_path / "brine.toml"
+    path.write_text(text, encoding="utf-8")
+    done = sl.read_study(path).run(tmp_path / "out")
+    assert "halite" in str(done)
