@@ -22,6 +22,8 @@ from .units import dimension_of, one_in_si, to_si
 Array = NDArray[np.float64]
 
 _BAR = 1e5
+_IDEAL = 5e5
+"""Pa, up to which a gas is taken as ideal without a word."""
 _LOOSE = 1e-8
 _DRY = 0.02
 """kg of water, of which there is less where solids take it up."""
@@ -219,6 +221,8 @@ class Electrolyte:
         strength = 0.5 * float((m * z**2).sum())
         model = ION_MODELS[self.ions]
         remarks = [f"{model.words}."]
+        if pressures and max(pressures.values()) > _IDEAL:
+            remarks.append("Pressures of gases are their fugacities: above some bar the gas is not ideal, and its pressure higher.")
         if strength > model.highest:
             remarks.append(f"The ionic strength is {strength:.3g} mol/kg; the model is for {model.highest:g} at most.")
         lacking = [
