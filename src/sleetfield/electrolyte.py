@@ -37,8 +37,8 @@ class Electrolyte:
     Parameters
     ----------
     added : sequence of str
-        What can be added to the water, by name ("sodium chloride", "carbon dioxide"), mineral ("gypsum") or formula ("Na2SO4"): of Na, K, Mg, Ca, chlorides, sulfates, carbonates,
-        hydroxides and acids.
+        What can be added to the water, by name ("sodium chloride", "carbon dioxide"), mineral ("gypsum") or formula ("Na2SO4"): of Na, K, Mg, Ca, Sr, Ba and ammonium, chlorides, sulfates,
+        nitrates, carbonates, sulfites, sulfides, hydroxides and acids; carbon dioxide, ammonia, hydrogen sulfide, sulfur dioxide and hydrogen chloride as gases.
     ions : {"Pitzer", "Davies"}
         The model of ions.
 

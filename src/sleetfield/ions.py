@@ -63,7 +63,9 @@ def _rows(table: str) -> tuple[dict[str, str], ...]:
 
 ION_MODELS: dict[str, Ions] = {
     "Pitzer": Ions(
-        _pitzer, 20.0, "Pitzer's equation with the parameters of Harvie, Møller and Weare (1984), at 25 °C, to saturated solutions"
+        _pitzer,
+        20.0,
+        "Pitzer's equation at 25 °C with the parameters of Harvie, Møller and Weare (1984), to saturated solutions; of ammonium, nitrates, barium and strontium those of Pitzer and Mayorga (1973)",
     ),
     "Davies": Ions(_davies, 0.5, "Davies's equation (1962), by charge alone, at 25 °C, to an ionic strength of some 0.1 mol/kg"),
 }

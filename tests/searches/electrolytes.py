@@ -19,7 +19,7 @@ from .searching import search
 REAGENTS = [
     "sodium chloride", "potassium chloride", "magnesium chloride", "calcium chloride", "sodium sulfate", "potassium sulfate", "magnesium sulfate",
     "calcium sulfate", "sodium hydroxide", "potassium hydroxide", "hydrogen chloride", "sulfuric acid", "carbon dioxide", "sodium carbonate",
-    "sodium hydrogen carbonate", "calcium carbonate", "potassium carbonate",
+    "sodium hydrogen carbonate", "calcium carbonate", "potassium carbonate", "ammonia", "ammonium chloride", "hydrogen sulfide", "sulfur dioxide", "barium chloride", "calcium nitrate",
 ]  # fmt: skip
 ATOMS = {s.name: s.atoms for s in all_species()}
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import difflib
 import functools
+import itertools
 import re
 from typing import NamedTuple
 
@@ -14,8 +15,10 @@ from .formula import ATOMIC_WEIGHTS, elements
 SOLUTE, SOLID, GAS = ("ion", "neutral"), "solid", "gas"
 WATER_MU = -95.6635
 """Standard potential of water over RT at 25 °C, in the table of Harvie, Møller and Weare."""
-_OXIDATION = {"H": 1, "O": -2, "Na": 1, "K": 1, "Mg": 2, "Ca": 2, "Cl": -1, "S": 6, "C": 4}
-"""States of oxidation that elements keep in solution."""
+_STATES: dict[str, tuple[int, ...]] = {
+    "H": (1,), "O": (-2,), "Na": (1,), "K": (1,), "Mg": (2,), "Ca": (2,), "Sr": (2,), "Ba": (2,), "Cl": (-1,), "C": (4,), "S": (6, 4, -2), "N": (-3, 5),
+}  # fmt: skip
+"""States of oxidation that elements keep in solution. One that can be in several counts as an element of its own in each, ``S(6)``: nothing is oxidized here."""
 
 
 class Species(NamedTuple):
@@ -38,20 +41,41 @@ class Reagent(NamedTuple):
     @property
     def molar_mass(self) -> float:
         """kg/mol."""
-        return sum(ATOMIC_WEIGHTS[symbol] * count for symbol, count in self.atoms.items()) / 1000.0
+        return sum(ATOMIC_WEIGHTS[symbol.partition("(")[0]] * count for symbol, count in self.atoms.items()) / 1000.0
 
 
-def _atoms(formula: str) -> dict[str, int]:
-    counted = elements(formula)
-    assert counted is not None, formula
-    return dict(counted)
+def _atoms(formula: str, charge: int = 0) -> dict[str, int]:
+    """Of a formula of the tables, or of several with + between them."""
+    found: dict[str, int] = {}
+    for part in formula.split("+"):
+        counted = elements(part)
+        assert counted is not None, formula
+        for symbol, count in _in_states(dict(counted), charge).items():
+            found[symbol] = found.get(symbol, 0) + count
+    return found
+
+
+def _in_states(atoms: dict[str, int], charge: int = 0) -> dict[str, int]:
+    """Atoms with the states of oxidation that make the charge.
+
+    Raises
+    ------
+    ValueError
+        If there are none.
+    """
+    for states in itertools.product(*(_STATES[symbol] for symbol in atoms)):
+        if sum(state * count for state, count in zip(states, atoms.values(), strict=True)) == charge:
+            several = [len(_STATES[symbol]) > 1 for symbol in atoms]
+            names = [f"{s}({state})" if more else s for s, state, more in zip(atoms, states, several, strict=True)]
+            return dict(zip(names, atoms.values(), strict=True))
+    raise ValueError(atoms)
 
 
 @functools.cache
 def all_species() -> tuple[Species, ...]:
     """Every one of the table."""
     return tuple(
-        Species(r["name"], _atoms(r["formula"]), int(r["charge"]), r["kind"], float(r["mu"]), r["source"])
+        Species(r["name"], _atoms(r["formula"], int(r["charge"])), int(r["charge"]), r["kind"], float(r["mu"]), r["source"])
         for r in read_table("species.csv")
     )
 
@@ -84,14 +108,16 @@ def reagent(name: str) -> Reagent:
         near = difflib.get_close_matches(name.strip().lower(), known, n=3, cutoff=0.6)
         hint = f" Did you mean {' or '.join(near)}?" if near else ""
         raise UnknownComponentError(f"There is no {name!r} to add to water.{hint} A formula such as Na2SO4 does too.")
-    strange = [symbol for symbol in counted if symbol not in _OXIDATION]
+    strange = [symbol for symbol in counted if symbol not in _STATES]
     if strange:
-        raise UnknownComponentError(f"{name} has {strange[0]}, which no species here has. Elements are {', '.join(_OXIDATION)}.")
-    if charge := sum(_OXIDATION[symbol] * count for symbol, count in counted.items()):
+        raise UnknownComponentError(f"{name} has {strange[0]}, which no species here has. Elements are {', '.join(_STATES)}.")
+    try:
+        return Reagent(name.strip(), _in_states(dict(counted)))
+    except ValueError:
+        states = ", ".join(f"{s} {' or '.join(f'{state:+d}' for state in _STATES[s])}" for s in counted)
         raise UnknownComponentError(
-            f"{name} is no sum of the ions here: with {', '.join(f'{s}{_OXIDATION[s]:+d}' for s in counted)} its charge would be {charge:+d}."
-        )
-    return Reagent(name.strip(), dict(counted))
+            f"{name} is no sum of the ions here: no charges of its atoms, {states}, add up to zero."
+        ) from None
 
 
 def species_of(symbols: set[str]) -> tuple[tuple[Species, ...], tuple[Species, ...]]:

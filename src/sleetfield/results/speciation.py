@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from ..arguments import guarded
 from ..errors import InputError
-from ..text import first_few
+from ..text import first_few, heading
 from ..units import from_si
 from .base import Table
 from .columns import Column
@@ -24,6 +24,10 @@ Array = NDArray[np.float64]
 
 SHOWN = 1e-12
 """Mol/kg: of less nothing is printed."""
+SHOWN_PRESSURE = 1e-2
+"""Pa: the same of gases."""
+_P_WATER = 3169.9
+"""Pa, the vapor pressure of water at 25 °C (IAPWS-95)."""
 
 
 @dataclass(frozen=True, eq=False, repr=False)
@@ -100,6 +104,11 @@ class Speciation(Table):
 
         return float(-self.ln_water / (M_WATER * self.molality.sum()))
 
+    @property
+    def bubble_pressure(self) -> float:
+        """Of the gases and the water vapor over the solution together, Pa."""
+        return float(sum(self.pressures.values()) + self.water_activity * _P_WATER)
+
     def mean_activity_coefficient(self, cation: str, anion: str) -> float:
         """Of a salt, on molality, by its ions: ``mean_activity_coefficient("Na+", "SO4-2")``.
 
@@ -139,7 +148,7 @@ class Speciation(Table):
     def facts(self) -> dict[str, Any]:
         """The solution as a whole, solids and gases."""
         keys = ("feed", "solids", "saturation", "pressures", "taken_up")
-        whole = ("ions", "pH", "ionic_strength", "water", "water_activity", "osmotic_coefficient")
+        whole = ("ions", "pH", "ionic_strength", "water", "water_activity", "osmotic_coefficient", "bubble_pressure")
         return {**{key: getattr(self, key) for key in whole}, **{key: dict(getattr(self, key)) for key in keys}}
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
@@ -156,6 +165,9 @@ class Speciation(Table):
             "pH": self.pH,
             "ionic strength [mol/kg]": self.ionic_strength,
             "activity of water": self.water_activity,
+            heading("bubble pressure", "pressure", self.unit_set(units)): float(
+                from_si(self.bubble_pressure, "pressure", self.unit_set(units))
+            ),
             "osmotic coefficient": self.osmotic_coefficient,
             "water left [kg]": self.water,
         }
@@ -170,12 +182,13 @@ class Speciation(Table):
                 index=order,
             )
             found.append(("Solids", table))
-        if self.pressures:
-            bars = from_si(list(self.pressures.values()), "pressure", self.unit_set(units))
+        over = {n: P for n, P in self.pressures.items() if P > SHOWN_PRESSURE or n in self.taken_up}
+        if over:
+            bars = from_si(list(over.values()), "pressure", self.unit_set(units))
             unit = "psi" if self.unit_set(units) == "US" else "Pa" if self.unit_set(units) == "SI" else "bar"
             table = pd.DataFrame(
-                {f"pressure [{unit}]": bars, "taken up [mol]": [self.taken_up.get(n, 0.0) for n in self.pressures]},
-                index=list(self.pressures),
+                {f"pressure [{unit}]": bars, "taken up [mol]": [self.taken_up.get(n, 0.0) for n in over]},
+                index=list(over),
             )
             found.append(("Gases", table))
         return found
