@@ -195,6 +195,8 @@ def test_amounts_in_other_units_and_names():
     assert brine.speciation({"gypsum": 0.01}).water == pytest.approx(1.0 + 0.02 * 0.018015, rel=1e-6)
     assert brine.species[:2] == ("H+", "Na+")
     assert "halite" in brine.solids
+    assert any("Harvie" in source for source in brine.sources)
+    assert len(sl.Electrolyte(["ammonium chloride"]).sources) == 3
     assert brine.gases == ("hydrogen chloride",)
 
 

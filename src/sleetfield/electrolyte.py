@@ -9,11 +9,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .arguments import guarded, short
+from .components.databank import source_text
 from .components.species import GAS, SOLID, WATER_MU, Reagent, reagent, species_of
 from .core.electrolyte.contract import M_WATER
 from .core.electrolyte.speciation import Chemistry, Solution, solve
 from .errors import CalculationError, InputError, UnknownComponentError
-from .ions import ION_MODELS, unknown_pairs
+from .ions import ION_MODELS, sources_of, unknown_pairs
 from .results.speciation import Speciation, Titration
 from .specified import series, value_of
 from .text import first_few
@@ -97,6 +98,12 @@ class Electrolyte:
     def gases(self) -> tuple[str, ...]:
         """The gases that can be over the solution."""
         return tuple(s.name for s in self.others if s.kind == GAS)
+
+    @property
+    def sources(self) -> tuple[str, ...]:
+        """Where the standard potentials and the parameters of the ions are from."""
+        keys = [*(s.source for s in (*self.solutes, *self.others)), *sources_of(self.solutes, self.ions)]
+        return tuple(source_text(key) for key in dict.fromkeys(keys))
 
     def with_ions(self, ions: str) -> Electrolyte:
         """The same with another model of ions."""

@@ -71,6 +71,15 @@ ION_MODELS: dict[str, Ions] = {
 }
 
 
+def sources_of(solutes: Sequence[Species], model: str) -> list[str]:
+    """Keys of the sources of a model's parameters for solutes."""
+    if model != "Pitzer":
+        return []
+    names = {s.name for s in solutes}
+    rows = [*_rows("ion_pairs.csv"), *_rows("ion_mixing.csv")]
+    return [r["source"] for r in rows if {r["first"], r["second"], r.get("third") or r["first"]} <= names]
+
+
 def unknown_pairs(solutes: Sequence[Species], model: str) -> list[tuple[str, str]]:
     """Cations with anions that a model has no parameters of; none of those that it has by charge alone."""
     if model != "Pitzer":
