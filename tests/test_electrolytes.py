@@ -292,3 +292,15 @@ steps = "0 to 0.2 mol/kg in 5"
     path.write_text(text, encoding="utf-8")
     done = sl.read_study(path).run(tmp_path / "out")
     assert "halite" in str(done)
+
+
+def test_two_models_stand_beside_each_other():
+    brine = sl.Electrolyte(["sodium chloride", "calcium sulfate"])
+    feed = {"sodium chloride": 0.1, "calcium sulfate": 0.03}
+    one, other = brine.speciation(feed), brine.with_ions("Davies").speciation(feed)
+    frame = one.beside(other)
+    assert list(frame.columns) == ["Pitzer", "Davies", "difference [%]"]
+    assert frame.loc["gypsum [mol]", "Pitzer"] == one.solids["gypsum"]
+    assert frame.loc["pH", "Davies"] == other.pH
+    assert {note.split(":")[0] for note in frame.attrs["notes"]} == {"Pitzer", "Davies"}
+    assert (one.beside(one)["difference [%]"].abs() < 1e-12).all()

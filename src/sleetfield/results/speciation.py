@@ -126,6 +126,46 @@ class Speciation(Table):
             raise InputError(f"{cation} and {anion} make no salt: name a cation, then an anion.")
         return float(np.exp((z[1] * self.ln_gamma[i] + z[0] * self.ln_gamma[j]) / z.sum()))
 
+    @guarded
+    def beside(self, other: Speciation) -> pd.DataFrame:
+        """Line by line what another solution has otherwise, another model's say: pH and the like, solutes, solids and gases that there is anything of; ``frame.attrs["notes"]`` has the notes of both.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> brine = sl.Electrolyte(["sodium chloride", "calcium sulfate"])
+        >>> feed = {"sodium chloride": 0.1, "calcium sulfate": 0.03}
+        >>> frame = brine.speciation(feed).beside(brine.with_ions("Davies").speciation(feed))
+        >>> frame.loc["Ca+2 [mol/kg]"].round(4).tolist()
+        [0.022, 0.0158, -28.2014]
+
+        """
+        import pandas as pd
+
+        rows: dict[str, tuple[float, float]] = {}
+        for name in ("pH", "ionic_strength", "water_activity", "osmotic_coefficient", "bubble_pressure"):
+            rows[name.replace("_", " ")] = getattr(self, name), getattr(other, name)
+        own, theirs = (dict(zip(s.names, s.molality.tolist(), strict=True)) for s in (self, other))
+        for names, ours, others, unit in (
+            (dict.fromkeys((*own, *theirs)), own, theirs, "mol/kg"),
+            (dict.fromkeys((*self.solids, *other.solids)), self.solids, other.solids, "mol"),
+            (dict.fromkeys((*self.pressures, *other.pressures)), self.pressures, other.pressures, "Pa"),
+        ):
+            for name in names:
+                pair = ours.get(name, 0.0), others.get(name, 0.0)
+                if max(pair) > (SHOWN_PRESSURE if unit == "Pa" else SHOWN):
+                    rows[f"{name} [{unit}]"] = pair
+        values = np.array(list(rows.values()))
+        with np.errstate(all="ignore"):
+            off = 100.0 * (values[:, 1] / values[:, 0] - 1.0)
+        first, second = (self.ions, other.ions) if self.ions != other.ions else ("this", "the other")
+        frame = pd.DataFrame({first: values[:, 0], second: values[:, 1], "difference [%]": off}, index=list(rows))
+        frame.attrs["title"] = f"{self.title()}, beside {other.ions}"
+        frame.attrs["notes"] = list(
+            dict.fromkeys([*(f"{first}: {n}" for n in self.notes), *(f"{second}: {n}" for n in other.notes)])
+        )
+        return frame
+
     def title(self, units: str | None = None) -> str:
         """What is in the water."""
         parts = " + ".join(f"{amount:.5g} {name}" for name, amount in self.feed.items())
