@@ -56,7 +56,7 @@ class Electrolyte:
     >>> brine = sl.Electrolyte(["sodium chloride", "calcium sulfate"])
     >>> found = brine.speciation({"sodium chloride": 1.0, "calcium sulfate": 0.1})
     >>> print(found.in_short())
-    pH 6.98, ionic strength 1.139 mol/kg; precipitates: 0.06523 mol gypsum.
+    pH 6.99, ionic strength 1.181 mol/kg; precipitates: 0.05526 mol gypsum.
 
     """
 
@@ -161,7 +161,7 @@ class Electrolyte:
         >>> scrubber = sl.Electrolyte(["sodium hydroxide", "carbon dioxide"])
         >>> curve = scrubber.titration({"carbon dioxide": 0.05}, "sodium hydroxide", np.linspace(0.0, 0.15, 31))
         >>> print(curve.in_short())
-        pH 3.82 to 12.56 with 0 to 0.15 mol of sodium hydroxide.
+        pH 3.82 to 12.54 with 0 to 0.15 mol of sodium hydroxide.
 
         """
         if added not in self.added:
