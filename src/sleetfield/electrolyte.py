@@ -1,8 +1,8 @@
-"""Solutions of salts, acids, bases and gases in water at 25 °C: species, pH, saturation, precipitates, titrations."""
+"""Solutions of salts, acids, bases and gases in water: species, pH, saturation, precipitates, titrations."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
 import numpy as np
@@ -10,11 +10,13 @@ from numpy.typing import NDArray
 
 from .arguments import guarded, short
 from .components.databank import source_text
-from .components.species import GAS, SOLID, WATER_MU, Reagent, reagent, species_of
+from .components.species import GAS, SOLID, WATER, Reagent, Species, reagent, species_of
+from .core.constants import T_REFERENCE
 from .core.electrolyte.contract import M_WATER
 from .core.electrolyte.speciation import Chemistry, Solution, solve
+from .core.electrolyte.water import vapor_pressure
 from .errors import CalculationError, InputError, UnknownComponentError
-from .ions import ION_MODELS, sources_of, unknown_pairs
+from .ions import ION_MODELS, pairs_without, sources_of
 from .results.speciation import Speciation, Titration
 from .specified import series, value_of
 from .text import first_few
@@ -23,11 +25,14 @@ from .units import dimension_of, one_in_si, to_si
 Array = NDArray[np.float64]
 
 _BAR = 1e5
+_COLDEST, _HOTTEST = 273.15, 373.15
+_WARM = 333.15
+"""K, from which on heat capacities that do not change make themselves felt."""
 _IDEAL = 5e5
 """Pa, up to which a gas is taken as ideal without a word."""
 _LOOSE = 1e-8
-_DRY = 0.02
-"""kg of water, of which there is less where solids take it up."""
+_DRY, _GONE = 0.02, 1e-6
+"""kg of water, of which there is less where solids take it up; and what counts as none."""
 _MATTERS = 1e-3
 """mol/kg of an ion, from which it is said that parameters of it are not known."""
 
@@ -71,18 +76,20 @@ class Electrolyte:
         symbols = {symbol for r in self._reagents.values() for symbol in r.atoms}
         self.solutes, self.others = species_of(symbols)
         self.elements = ("H", "O", *sorted(symbols - {"H", "O"}))
-        self._chemistry = Chemistry(
-            self._atoms(s.atoms for s in self.solutes),
-            self._atoms(s.atoms for s in self.others),
-            np.array([float(s.charge) for s in self.solutes]),
-            np.array([s.mu for s in self.solutes]),
-            np.array([s.mu for s in self.others]),
-            WATER_MU,
-            ION_MODELS[ions].make(self.solutes),
-        )
 
     def _atoms(self, several: Any) -> Array:
         return np.array([[float(atoms.get(e, 0)) for e in self.elements] for atoms in several]).reshape(-1, len(self.elements))
+
+    def _chemistry(self, others: Sequence[Species], T: float) -> Chemistry:
+        return Chemistry(
+            self._atoms(s.atoms for s in self.solutes),
+            self._atoms(s.atoms for s in others),
+            np.array([float(s.charge) for s in self.solutes]),
+            np.array([s.mu_at(T) for s in self.solutes]),
+            np.array([s.mu_at(T) for s in others]),
+            WATER.mu_at(T),
+            ION_MODELS[self.ions].make(self.solutes, T),
+        )
 
     @property
     def species(self) -> tuple[str, ...]:
@@ -102,7 +109,7 @@ class Electrolyte:
     @property
     def sources(self) -> tuple[str, ...]:
         """Where the standard potentials and the parameters of the ions are from."""
-        keys = [*(s.source for s in (*self.solutes, *self.others)), *sources_of(self.solutes, self.ions)]
+        keys = [*(key for s in (WATER, *self.solutes, *self.others) for key in s.sources), *sources_of(self.solutes, self.ions)]
         return tuple(source_text(key) for key in dict.fromkeys(keys))
 
     def with_ions(self, ions: str) -> Electrolyte:
@@ -111,14 +118,21 @@ class Electrolyte:
 
     @guarded
     def speciation(
-        self, feed: Mapping[str, Any], *, gases: Mapping[str, Any] | None = None, precipitation: bool | Sequence[str] = True
+        self,
+        feed: Mapping[str, Any],
+        *,
+        T: Any = T_REFERENCE,
+        gases: Mapping[str, Any] | None = None,
+        precipitation: bool | Sequence[str] = True,
     ) -> Speciation:
-        """What the solution becomes at 25 °C.
+        """What the solution becomes.
 
         Parameters
         ----------
         feed
             Amounts for a kilogram of water: mol, or text such as "0.5 mol/kg" or "35 g/kg".
+        T : temperature, optional
+            0 to 100 °C, 25 °C if none is given. Constants of reactions follow it by heats of formation and heat capacities; what a result lacks of that is in its notes.
         gases : mapping of str to pressure, optional
             Gases that stand over the solution at a given partial pressure and are taken up, or given off, until they are at equilibrium: ``{"carbon dioxide": "1 atm"}``.
         precipitation : bool or sequence of str
@@ -127,7 +141,7 @@ class Electrolyte:
         Raises
         ------
         InputError
-            If an amount is none, or negative, or a gas or solid is none of the system's.
+            If an amount is none, or negative, the temperature none of water's, or a gas or solid none of the system's.
         CalculationError
             If it does not converge.
 
@@ -139,7 +153,7 @@ class Electrolyte:
         3.9
 
         """
-        (found,) = self._solved([self._amounts(feed)], gases, precipitation)
+        (found,) = self._solved([self._amounts(feed)], T, gases, precipitation)
         return found
 
     @guarded
@@ -149,6 +163,7 @@ class Electrolyte:
         added: str,
         amounts: Any,
         *,
+        T: Any = T_REFERENCE,
         gases: Mapping[str, Any] | None = None,
         precipitation: bool | Sequence[str] = True,
     ) -> Titration:
@@ -173,7 +188,7 @@ class Electrolyte:
             raise InputError("There are no amounts to add.")
         start = self._amounts(feed)
         feeds = [{**start, added: start.get(added, 0.0) + float(value)} for value in more]
-        return Titration(added, more, tuple(self._solved(feeds, gases, precipitation)))
+        return Titration(added, more, tuple(self._solved(feeds, T, gases, precipitation)))
 
     def _amounts(self, feed: Mapping[str, Any]) -> dict[str, float]:
         for name in feed:
@@ -192,65 +207,86 @@ class Electrolyte:
         return amount
 
     def _solved(
-        self, feeds: Sequence[Mapping[str, float]], gases: Mapping[str, Any] | None, precipitation: bool | Sequence[str]
+        self, feeds: Sequence[Mapping[str, float]], T: Any, gases: Mapping[str, Any] | None, precipitation: bool | Sequence[str]
     ) -> list[Speciation]:
+        T = value_of(T, "T")
+        if not _COLDEST <= T <= _HOTTEST:
+            raise InputError(f"T is {T:g} K; solutions in water are for 273.15 to 373.15 K, 0 to 100 °C.")
+        others = [s for s in self.others if np.isfinite(s.mu_at(T))]
         water = {"H": 2.0 / M_WATER, "O": 1.0 / M_WATER}
         totals = np.array([[water.get(e, 0.0) for e in self.elements]] * len(feeds))
         for i, feed in enumerate(feeds):
             for name, amount in feed.items():
                 totals[i] += amount * self._atoms([self._reagents[name].atoms])[0]
-        ln_f = np.full((len(feeds), len(self.others)), np.nan)
+        ln_f = np.full((len(feeds), len(others)), np.nan)
         for name, P in (gases or {}).items():
             if name not in self.gases:
                 there = ", ".join(self.gases) or "none"
                 raise InputError(f"There is no gas {short(name)} over this solution; there is {there}.")
-            ln_f[:, [s.name for s in self.others].index(name)] = np.log(value_of(P, "P") / _BAR)
+            ln_f[:, [s.name for s in others].index(name)] = np.log(value_of(P, "P") / _BAR)
         wanted = self.solids if precipitation is True else () if precipitation is False else tuple(precipitation)
         if strange := [name for name in wanted if name not in self.solids]:
             raise InputError(f"There is no solid {short(strange[0])} here. There can be {', '.join(self.solids) or 'none'}.")
-        may_form = np.array([s.name in wanted for s in self.others], dtype=bool)
+        may_form = np.array([s.name in wanted for s in others], dtype=bool)
         with np.errstate(all="ignore"):
-            solution = solve(self._chemistry, totals, may_form, ln_f)
-        bad = ~(solution.residual < _LOOSE)
+            solution = solve(self._chemistry(others, T), totals, may_form, ln_f)
+        left = solution.water * M_WATER
+        bad = ~((solution.residual < _LOOSE) & (left > _GONE))
         if bad.any():
             first = int(np.flatnonzero(bad)[0])
-            dry = solution.water[first] * M_WATER < _DRY
-            why = "has no answer: its solids would take up the water. Take less" if dry else "did not converge"
+            why = "has no answer: its solids would take up the water. Take less" if not left[first] > _DRY else "did not converge"
             raise CalculationError(f"The solution of {', '.join(f'{a:g} {n}' for n, a in feeds[first].items())} {why}.")
-        return [self._told(feed, solution, i, tuple(gases or {})) for i, feed in enumerate(feeds)]
+        return [self._told(feed, T, others, solution, i, tuple(gases or {})) for i, feed in enumerate(feeds)]
 
-    def _told(self, feed: Mapping[str, float], s: Solution, i: int, given: tuple[str, ...]) -> Speciation:
-        amounts = dict(zip((o.name for o in self.others), s.amounts[i].tolist(), strict=True))
-        over = dict(zip((o.name for o in self.others), s.ln_activity[i].tolist(), strict=True))
+    def _told(
+        self, feed: Mapping[str, float], T: float, others: Sequence[Species], s: Solution, i: int, given: tuple[str, ...]
+    ) -> Speciation:
+        amounts = dict(zip((o.name for o in others), s.amounts[i].tolist(), strict=True))
+        over = dict(zip((o.name for o in others), s.ln_activity[i].tolist(), strict=True))
+        solids = [o.name for o in others if o.kind == SOLID]
         pressures = {name: _BAR * float(np.exp(over[name])) for name in self.gases}
-        z = self._chemistry.z
-        m = s.m[i]
-        strength = 0.5 * float((m * z**2).sum())
-        model = ION_MODELS[self.ions]
-        remarks = [f"{model.words}."]
-        if pressures and max(pressures.values()) > _IDEAL:
-            remarks.append("Pressures of gases are their fugacities: above some bar the gas is not ideal, and its pressure higher.")
-        if strength > model.highest:
-            remarks.append(f"The ionic strength is {strength:.3g} mol/kg; the model is for {model.highest:g} at most.")
-        lacking = [
-            f"{c} with {a}"
-            for c, a in unknown_pairs(self.solutes, self.ions)
-            if min(m[self.species.index(c)], m[self.species.index(a)]) > _MATTERS
-        ]
-        if lacking:
-            remarks.append(f"No parameters are known of {first_few(lacking)}: charge alone acts between them.")
         return Speciation(
             dict(feed),
+            T,
             self.ions,
             self.species,
-            z,
-            m,
+            np.array([float(solute.charge) for solute in self.solutes]),
+            s.m[i],
             s.ln_gamma[i],
             float(s.water[i]) * M_WATER,
             float(s.ln_water[i]),
-            {name: amounts[name] for name in self.solids if amounts[name] > 0.0},
-            {name: 0.0 if amounts[name] > 0.0 else over[name] / np.log(10.0) for name in self.solids},
+            float(vapor_pressure(T)),
+            {name: amounts[name] for name in solids if amounts[name] > 0.0},
+            {name: 0.0 if amounts[name] > 0.0 else over[name] / np.log(10.0) for name in solids},
             pressures,
             {name: -amounts[name] for name in given},
-            tuple(remarks),
+            tuple(self._remarks(T, s.m[i], pressures, solids)),
         )
+
+    def _remarks(self, T: float, m: Array, pressures: Mapping[str, float], solids: Sequence[str]) -> Iterator[str]:
+        model = ION_MODELS[self.ions]
+        yield f"{model.words}."
+        if max(pressures.values(), default=0.0) > _IDEAL:
+            yield "Pressures of gases are their fugacities: above some bar the gas is not ideal, and its pressure higher."
+        strength = 0.5 * sum(amount * solute.charge**2 for amount, solute in zip(m.tolist(), self.solutes, strict=True))
+        if strength > model.highest:
+            yield f"The ionic strength is {strength:.3g} mol/kg; the model is for {model.highest:g} at most."
+        lacking = self._that_matter(m, "beta0")
+        if lacking:
+            yield f"No parameters are known of {first_few(lacking)}: charge alone acts between them."
+        if T == T_REFERENCE:
+            return
+        constant = [pair for pair in self._that_matter(m, "beta0_slope") if pair not in lacking]
+        if constant:
+            yield f"Parameters of {first_few(constant)} are those of 25 °C; the more there is of these, the less is known of them here."
+        unheard = [name for name in self.solids if name not in solids]
+        if unheard:
+            yield f"Whether {first_few(unheard)} would precipitate is not known here: heats of these are not in the table."
+        if T > _WARM:
+            yield "Above 60 °C constants and parameters are carried on from 25 °C: log10 of constants is off by up to 0.1, solubilities of salts by a tenth."
+
+    def _that_matter(self, m: Array, parameter: str) -> list[str]:
+        """Pairs of ions that there is enough of, and of which a parameter is not known."""
+        there = dict(zip(self.species, m.tolist(), strict=True))
+        pairs = pairs_without(self.solutes, self.ions, parameter)
+        return [f"{c} with {a}" for c, a in pairs if min(there[c], there[a]) > _MATTERS]

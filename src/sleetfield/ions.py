@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import functools
 import itertools
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -12,25 +12,24 @@ from numpy.typing import NDArray
 
 from .components.databank import read_table
 from .components.species import Species
+from .core.constants import T_REFERENCE
 from .core.electrolyte.contract import IonModel
 from .core.electrolyte.davies import Davies
 from .core.electrolyte.pitzer import Pitzer, PitzerTerms
+from .core.electrolyte.water import debye_hueckel
 
 Array = NDArray[np.float64]
 
-A_25 = 0.39145
-"""Debye and Hückel's constant of osmotic coefficients at 25 °C: Pitzer, Peiper and Busey, J. Phys. Chem. Ref. Data 13 (1984) 1-102."""
-
 
 class Ions(NamedTuple):
-    """A model by name: how it is made, to which ionic strength it holds, mol/kg, and what to say of it."""
+    """A model by name: how it is made for solutes and a temperature, K, to which ionic strength it holds, mol/kg, and what to say of it."""
 
-    make: Callable[[Sequence[Species]], IonModel]
+    make: Callable[[Sequence[Species], float], IonModel]
     highest: float
     words: str
 
 
-def _pitzer(solutes: Sequence[Species]) -> IonModel:
+def _pitzer(solutes: Sequence[Species], T: float) -> IonModel:
     names, size = [s.name for s in solutes], len(solutes)
     z = np.array([float(s.charge) for s in solutes])
     tables = {key: np.zeros((size, size)) for key in ("beta0", "beta1", "beta2", "C", "theta", "lambda")}
@@ -38,8 +37,8 @@ def _pitzer(solutes: Sequence[Species]) -> IonModel:
     for row in _rows("ion_pairs.csv"):
         if {row["first"], row["second"]} <= set(names):
             i, j = names.index(row["first"]), names.index(row["second"])
-            values = {key: float(row[key]) for key in ("beta0", "beta1", "beta2")}
-            values["C"] = float(row["C_phi"]) / (2.0 * np.sqrt(abs(z[i] * z[j])))
+            values = {key: _at(row, key, T) for key in ("beta0", "beta1", "beta2")}
+            values["C"] = _at(row, "C_phi", T) / (2.0 * np.sqrt(abs(z[i] * z[j])))
             for key, value in values.items():
                 tables[key][i, j] = tables[key][j, i] = value
     for row in _rows("ion_mixing.csv"):
@@ -49,11 +48,17 @@ def _pitzer(solutes: Sequence[Species]) -> IonModel:
         for place in itertools.permutations([names.index(name) for name in of]):
             (psi if row["kind"] == "psi" else tables[row["kind"]])[place] = float(row["value"])
     t = tables
-    return Pitzer(PitzerTerms(z, t["beta0"], t["beta1"], t["beta2"], t["C"], t["theta"], t["lambda"], psi), A_25)
+    return Pitzer(PitzerTerms(z, t["beta0"], t["beta1"], t["beta2"], t["C"], t["theta"], t["lambda"], psi), float(debye_hueckel(T)))
 
 
-def _davies(solutes: Sequence[Species]) -> IonModel:
-    return Davies(np.array([float(s.charge) for s in solutes]), A_25)
+def _at(row: Mapping[str, str], key: str, T: float) -> float:
+    """A parameter of a pair, linear in 1/T with its slope at 25 °C, as far as that is known."""
+    slope = float(row.get(f"{key}_slope") or 0.0)
+    return float(row[key]) + slope * T_REFERENCE * (1.0 - T_REFERENCE / T)
+
+
+def _davies(solutes: Sequence[Species], T: float) -> IonModel:
+    return Davies(np.array([float(s.charge) for s in solutes]), float(debye_hueckel(T)))
 
 
 @functools.cache
@@ -65,9 +70,9 @@ ION_MODELS: dict[str, Ions] = {
     "Pitzer": Ions(
         _pitzer,
         20.0,
-        "Pitzer's equation at 25 °C with the parameters of Harvie, Møller and Weare (1984), to saturated solutions; of ammonium, nitrates, barium and strontium those of Pitzer and Mayorga (1973)",
+        "Pitzer's equation with the parameters of Harvie, Møller and Weare (1984), to saturated solutions; of ammonium, nitrates, barium and strontium those of Pitzer and Mayorga (1973)",
     ),
-    "Davies": Ions(_davies, 0.5, "Davies's equation (1962), by charge alone, at 25 °C, to an ionic strength of some 0.1 mol/kg"),
+    "Davies": Ions(_davies, 0.5, "Davies's equation (1962), by charge alone, to an ionic strength of some 0.1 mol/kg"),
 }
 
 
@@ -77,14 +82,15 @@ def sources_of(solutes: Sequence[Species], model: str) -> list[str]:
         return []
     names = {s.name for s in solutes}
     rows = [*_rows("ion_pairs.csv"), *_rows("ion_mixing.csv")]
-    return [r["source"] for r in rows if {r["first"], r["second"], r.get("third") or r["first"]} <= names]
+    own = [r for r in rows if {r["first"], r["second"], r.get("third") or r["first"]} <= names]
+    return [key for r in own for key in (r["source"], r.get("slope_source")) if key]
 
 
-def unknown_pairs(solutes: Sequence[Species], model: str) -> list[tuple[str, str]]:
-    """Cations with anions that a model has no parameters of; none of those that it has by charge alone."""
+def pairs_without(solutes: Sequence[Species], model: str, parameter: str) -> list[tuple[str, str]]:
+    """Cations with anions of which a model lacks a parameter, ``"beta0"`` or how it changes, ``"beta0_slope"``; none of those that it has by charge alone."""
     if model != "Pitzer":
         return []
-    known = {frozenset((row["first"], row["second"])) for row in _rows("ion_pairs.csv")}
+    known = {frozenset((row["first"], row["second"])) for row in _rows("ion_pairs.csv") if row[parameter]}
     return [
         (c.name, a.name) for c in solutes for a in solutes if c.charge > 0 > a.charge and frozenset((c.name, a.name)) not in known
     ]

@@ -5,7 +5,10 @@ import pytest
 
 from sleetfield.components.species import all_species, species_of
 from sleetfield.core.electrolyte.contract import M_WATER
-from sleetfield.ions import A_25, ION_MODELS
+from sleetfield.core.electrolyte.water import debye_hueckel, density, dielectric_constant, vapor_pressure
+from sleetfield.ions import ION_MODELS
+
+T_25 = 298.15
 
 # molality, osmotic coefficient, mean activity coefficient at 25 °C: Robinson and Stokes, Electrolyte Solutions, 2nd ed. (1959), App. 8.3 and 8.10; Hamer and Wu, J. Phys. Chem. Ref. Data 1 (1972) 1047
 PUBLISHED = {
@@ -23,13 +26,13 @@ PUBLISHED = {
 SALTS = [(*ions, *row) for ions, rows in PUBLISHED.items() for row in rows]
 
 
-def alone(model, cation, anion, m):
+def alone(model, cation, anion, m, T=T_25):
     """Activities beside ``m`` mol/kg of one salt."""
     ions = [s for name in (cation, anion) for s in all_species() if s.name == name]
     z = [abs(s.charge) for s in ions]
     common = np.gcd(*z)
     counts = z[1] // common, z[0] // common
-    found = ION_MODELS[model].make(ions).activities(np.array([[counts[0] * m, counts[1] * m]]))
+    found = ION_MODELS[model].make(ions, T).activities(np.array([[counts[0] * m, counts[1] * m]]))
     return float(found.osmotic[0]), float(
         np.exp((counts[0] * found.ln_gamma[0, 0] + counts[1] * found.ln_gamma[0, 1]) / sum(counts))
     )
@@ -46,7 +49,7 @@ def test_single_salts_have_the_published_coefficients(cation, anion, m, osmotic,
 def test_all_coefficients_come_from_one_gibbs_energy(model):
     """Gibbs and Duhem: Σ mᵢ d ln γᵢ = d(m(φ - 1)), along random ways through random solutions of all species."""
     solutes, _ = species_of({"Na", "K", "Mg", "Ca", "Cl", "S", "C"})
-    made, rng = ION_MODELS[model].make(solutes), np.random.default_rng(3)
+    made, rng = ION_MODELS[model].make(solutes, T_25), np.random.default_rng(3)
     for _ in range(40):
         m = 10.0 ** rng.uniform(-3.0, 0.3, len(solutes))
         way = m * rng.uniform(-1.0, 1.0, len(solutes))
@@ -65,8 +68,8 @@ def test_dilute_solutions_follow_debye_and_hueckel(model):
         osmotic, gamma = alone(model, cation, anion, m)
         common = np.gcd(*z)
         strength = 0.5 * m * (z[1] // common * z[0] ** 2 + z[0] // common * z[1] ** 2)
-        assert np.log(gamma) == pytest.approx(-3.0 * A_25 * z[0] * z[1] * np.sqrt(strength), rel=0.005)
-        assert 1.0 - osmotic == pytest.approx(A_25 * z[0] * z[1] * np.sqrt(strength), rel=0.005)
+        assert np.log(gamma) == pytest.approx(-3.0 * float(debye_hueckel(T_25)) * z[0] * z[1] * np.sqrt(strength), rel=0.005)
+        assert 1.0 - osmotic == pytest.approx(float(debye_hueckel(T_25)) * z[0] * z[1] * np.sqrt(strength), rel=0.005)
         assert alone(model, cation, anion, 1e-14) == pytest.approx((1.0, 1.0), abs=1e-6)
 
 
@@ -91,3 +94,27 @@ def test_water_s_activity_over_salt():
     for (cation, anion), m, humidity in ((("Na+", "Cl-"), 6.147, 0.7529), (("K+", "Cl-"), 4.81, 0.8434)):
         osmotic, _ = alone("Pitzer", cation, anion, m)
         assert np.exp(-M_WATER * 2.0 * m * osmotic) == pytest.approx(humidity, abs=0.003)
+
+
+# mean activity coefficients at other temperatures, °C: Harned and Owen, The Physical Chemistry of Electrolytic Solutions, 3rd ed. (1958); Pitzer, Peiper and Busey, J. Phys. Chem. Ref. Data 13 (1984) 1-102
+WARM_AND_COLD = [
+    ("H+", "Cl-", 1.0, 0.0, 0.842),
+    ("H+", "Cl-", 1.0, 50.0, 0.765),
+    ("Na+", "Cl-", 1.0, 0.0, 0.638),
+    ("Na+", "Cl-", 1.0, 50.0, 0.656),
+]
+
+
+@pytest.mark.parametrize(("cation", "anion", "m", "celsius", "gamma"), WARM_AND_COLD)
+def test_coefficients_change_with_temperature_as_measured(cation, anion, m, celsius, gamma):
+    """By first derivatives at 25 °C: what these leave out is within 2 %."""
+    assert alone("Pitzer", cation, anion, m, 273.15 + celsius)[1] == pytest.approx(gamma, rel=0.02)
+
+
+def test_water_as_a_solvent():
+    """Vapor pressure by IAPWS; density of CRC's tables; dielectric constant of Malmberg and Maryott, J. Res. NBS 56 (1956) 1-8; A of Pitzer, Peiper and Busey (1984)."""
+    T = 273.15 + np.array([0.0, 25.0, 50.0, 100.0])
+    np.testing.assert_allclose(dielectric_constant(T), [87.74, 78.30, 69.91, 55.72], rtol=0.006)
+    np.testing.assert_allclose(density(T), [999.84, 997.05, 988.04, 958.37], rtol=1e-5)
+    np.testing.assert_allclose(debye_hueckel(T), [0.3767, 0.3915, 0.4103, 0.4603], rtol=0.001)
+    np.testing.assert_allclose(vapor_pressure(T[1:]), [3169.9, 12352.0, 101418.0], rtol=1e-4)

@@ -1,4 +1,4 @@
-"""Random feeds of salts, acids, bases and carbon dioxide, from nothing to far beyond saturation, some with a gas at a given pressure: all converge, charges and elements balance, no solid is supersaturated, none that is
+"""Random feeds of salts, acids, bases and carbon dioxide, from nothing to far beyond saturation, some with a gas at a given pressure, at 0 to 100 °C: all converge, charges and elements balance, no solid is supersaturated, none that is
 there is undersaturated, and the other solids' amounts are none.
 
 python -m tests.searches.electrolytes --feeds 10000 --seed 1
@@ -36,15 +36,17 @@ def look(rng):
     feed = {name: float(rng.choice([0.0, 1e-12, 10.0 ** rng.uniform(-6.0, most)], p=[0.05, 0.05, 0.9])) for name in names}
     gases = {"carbon dioxide": 10.0 ** rng.uniform(1.0, 5.5)} if "carbon dioxide" in names and rng.random() < 0.4 else {}
 
+    T = 298.15 if rng.random() < 0.3 else float(rng.uniform(273.15, 373.15))
+
     def trouble_of(counts):
         system = system_of(names, ions)
         try:
-            found = system.speciation(feed, gases=gases)
+            found = system.speciation(feed, T=T, gases=gases)
         except sl.CalculationError as error:
             dry = "take up the water" in str(error)
             counts["dry"] += dry
             return [] if dry else [str(error)[-40:]]
-        wrong = []
+        wrong = [] if found.water > 1e-6 else ["no water left"]
         counts["with solids"] += bool(found.solids)
         m = found.molality
         if not abs(m @ found.charges) <= 1e-11 * (m @ np.abs(found.charges)):
@@ -69,7 +71,7 @@ def look(rng):
                 wrong.append("another pressure")
         return wrong
 
-    return f"Electrolyte({list(names)!r}, ions={ions!r}).speciation({feed!r}, gases={gases!r})", trouble_of
+    return f"Electrolyte({list(names)!r}, ions={ions!r}).speciation({feed!r}, T={T!r}, gases={gases!r})", trouble_of
 
 
 if __name__ == "__main__":

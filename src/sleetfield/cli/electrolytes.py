@@ -32,12 +32,14 @@ Feed = Annotated[
 ]
 Gases = Annotated[list[str] | None, typer.Option("--gases", help="A gas over the solution: 'carbon dioxide = 1atm'. Repeatable.")]
 IonsOption = Annotated[IonModel, typer.Option("--ions", help="Model of ions.", case_sensitive=False)]
+At = Annotated[str, typer.Option("--T", help="Temperature, 0 to 100 °C: '60 degC'.")]
 Precipitation = Annotated[bool, typer.Option("--precipitation/--no-precipitation", help="Whether solids form.")]
 
 
 @answering
 def speciation(
     feed: Feed,
+    T: At = "25 degC",
     gases: Gases = None,
     ions: IonsOption = IonModel.PITZER,
     precipitation: Precipitation = True,
@@ -45,14 +47,14 @@ def speciation(
     overwrite: Overwrite = False,
     as_json: AsJson = False,
 ) -> None:
-    """Ions, pH, what precipitates and what gases stand over it: salts, acids, bases and carbon dioxide in water at 25 °C."""
+    """Ions, pH, what precipitates and what gases stand over it: salts, acids, bases and carbon dioxide in water."""
     from ..electrolyte import Electrolyte
 
     fed, over = _amounts(feed), dict(_gas(entry) for entry in gases or [])
 
     def calculate() -> tuple[Any, dict[str, Any]]:
         system = Electrolyte([*fed, *(name for name in over if name not in fed)], ions=ions.value)
-        return system.speciation(fed, gases=over, precipitation=precipitation), {}
+        return system.speciation(fed, T=T, gases=over, precipitation=precipitation), {}
 
     deliver(calculate, out, overwrite, as_json)
 
@@ -62,6 +64,7 @@ def titration(
     feed: Feed,
     added: Annotated[str, typer.Option("--added", help="What is added.")],
     amounts: Annotated[str, typer.Option("--amounts", help="How much of it: '0 to 0.15 mol/kg in 61', or a list.")],
+    T: At = "25 degC",
     gases: Gases = None,
     ions: IonsOption = IonModel.PITZER,
     precipitation: Precipitation = True,
@@ -70,7 +73,7 @@ def titration(
     overwrite: Overwrite = False,
     as_json: AsJson = False,
 ) -> None:
-    """pH, species and solids of a solution to which something is added bit by bit, at 25 °C."""
+    """pH, species and solids of a solution to which something is added bit by bit."""
     import numpy as np
 
     from ..electrolyte import Electrolyte
@@ -81,7 +84,7 @@ def titration(
     def calculate() -> tuple[Any, dict[str, Any]]:
         system = Electrolyte(list(dict.fromkeys([*fed, *over, added])), ions=ions.value)
         steps = np.atleast_1d(series(amounts, "molality", "the amount added"))
-        return system.titration(fed, added, steps, gases=over, precipitation=precipitation), {"figure": figure}
+        return system.titration(fed, added, steps, T=T, gases=over, precipitation=precipitation), {"figure": figure}
 
     deliver(calculate, out, overwrite, as_json)
 

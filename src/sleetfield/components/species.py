@@ -1,20 +1,20 @@
-"""What salts, acids, bases and gases become in water: ions and other solutes, solids and gases with their standard potentials, and what people call what they add."""
+"""What salts, acids, bases and gases become in water: ions and other solutes, solids and gases with their standard potentials and heats, and what people call what they add."""
 
 from __future__ import annotations
 
 import difflib
 import functools
 import itertools
+import math
 import re
 from typing import NamedTuple
 
+from ..core.constants import T_REFERENCE, R
 from ..errors import UnknownComponentError
 from .databank import read_table
 from .formula import ATOMIC_WEIGHTS, elements
 
 SOLUTE, SOLID, GAS = ("ion", "neutral"), "solid", "gas"
-WATER_MU = -95.6635
-"""Standard potential of water over RT at 25 °C, in the table of Harvie, Møller and Weare."""
 _STATES: dict[str, tuple[int, ...]] = {
     "H": (1,), "O": (-2,), "Na": (1,), "K": (1,), "Mg": (2,), "Ca": (2,), "Sr": (2,), "Ba": (2,), "Cl": (-1,), "C": (4,), "S": (6, 4, -2), "N": (-3, 5),
 }  # fmt: skip
@@ -22,14 +22,28 @@ _STATES: dict[str, tuple[int, ...]] = {
 
 
 class Species(NamedTuple):
-    """One of them: its name, atoms, charge, what it is, and its standard potential over RT at 25 °C, on molality, or 1 bar of a gas."""
+    """One of them: its name, atoms, charge, what it is; and at 25 °C, on molality, or 1 bar of a gas, its standard potential over RT, its heat of formation, J/mol, and its heat capacity, J/(mol K), NaN where
+    these are not known.
+    """
 
     name: str
     atoms: dict[str, int]
     charge: int
     kind: str
     mu: float
-    source: str
+    h: float
+    cp: float
+    sources: tuple[str, ...]
+
+    def mu_at(self, T: float) -> float:
+        """Standard potential over RT at another temperature, with the same heat capacity: NaN where heats are not known."""
+        if T == T_REFERENCE:
+            return self.mu
+        of_cp = math.log(T / T_REFERENCE) + T_REFERENCE / T - 1.0
+        return self.mu + self.h / R * (1.0 / T - 1.0 / T_REFERENCE) - self.cp / R * of_cp
+
+
+WATER = Species("water", {"H": 2, "O": 1}, 0, "solvent", -95.6635, -285.83e3, 75.291, ("hmw", "codata-key"))
 
 
 class Reagent(NamedTuple):
@@ -75,7 +89,16 @@ def _in_states(atoms: dict[str, int], charge: int = 0) -> dict[str, int]:
 def all_species() -> tuple[Species, ...]:
     """Every one of the table."""
     return tuple(
-        Species(r["name"], _atoms(r["formula"], int(r["charge"])), int(r["charge"]), r["kind"], float(r["mu"]), r["source"])
+        Species(
+            r["name"],
+            _atoms(r["formula"], int(r["charge"])),
+            int(r["charge"]),
+            r["kind"],
+            float(r["mu"]),
+            1e3 * float(r["h"] or "nan"),
+            float(r["cp"] or "nan"),
+            tuple(key for key in (r["source"], r["h_source"], r["cp_source"]) if key),
+        )
         for r in read_table("species.csv")
     )
 

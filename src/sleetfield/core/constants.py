@@ -17,3 +17,12 @@ CALORIE = 4.184
 
 N_AVOGADRO = 6.02214076e23
 """Entities in a mole, exact: the same source as `R`."""
+
+BOLTZMANN = R / N_AVOGADRO
+"""J/K."""
+
+ELEMENTARY_CHARGE = 1.602176634e-19
+"""C, exact: the same source."""
+
+VACUUM_PERMITTIVITY = 8.8541878128e-12
+"""F/m: the same source."""

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from ..arguments import guarded
 from ..errors import InputError
-from ..text import first_few, heading
+from ..text import first_few, heading, shown
 from ..units import from_si
 from .base import Table
 from .columns import Column
@@ -26,18 +26,18 @@ SHOWN = 1e-12
 """Mol/kg: of less nothing is printed."""
 SHOWN_PRESSURE = 1e-2
 """Pa: the same of gases."""
-_P_WATER = 3169.9
-"""Pa, the vapor pressure of water at 25 °C (IAPWS-95)."""
 
 
 @dataclass(frozen=True, eq=False, repr=False)
 class Speciation(Table):
-    """A solution at 25 °C, for a kilogram of water that was fed.
+    """A solution, for a kilogram of water that was fed.
 
     Attributes
     ----------
     feed : mapping of str to float
         What was added, mol.
+    T : float
+        K.
     ions : str
         The model of ions.
     names : tuple of str
@@ -48,6 +48,8 @@ class Speciation(Table):
         kg of water that is left.
     ln_water : float
         Logarithm of its activity.
+    P_water : float
+        Vapor pressure of water without anything in it, Pa.
     solids : mapping of str to float
         What has precipitated, mol.
     saturation : mapping of str to float
@@ -60,6 +62,7 @@ class Speciation(Table):
     """
 
     feed: Mapping[str, float]
+    T: float
     ions: str
     names: tuple[str, ...]
     charges: Array
@@ -67,6 +70,7 @@ class Speciation(Table):
     ln_gamma: Array
     water: float
     ln_water: float
+    P_water: float
     solids: Mapping[str, float]
     saturation: Mapping[str, float]
     pressures: Mapping[str, float]
@@ -107,7 +111,7 @@ class Speciation(Table):
     @property
     def bubble_pressure(self) -> float:
         """Of the gases and the water vapor over the solution together, Pa."""
-        return float(sum(self.pressures.values()) + self.water_activity * _P_WATER)
+        return float(sum(self.pressures.values()) + self.water_activity * self.P_water)
 
     def mean_activity_coefficient(self, cation: str, anion: str) -> float:
         """Of a salt, on molality, by its ions: ``mean_activity_coefficient("Na+", "SO4-2")``.
@@ -169,7 +173,7 @@ class Speciation(Table):
     def title(self, units: str | None = None) -> str:
         """What is in the water."""
         parts = " + ".join(f"{amount:.5g} {name}" for name, amount in self.feed.items())
-        return f"{parts or 'nothing'}, mol in 1 kg of water at 25 °C ({self.ions})"
+        return f"{parts or 'nothing'}, mol in 1 kg of water at {shown(self.T, 'temperature', self.unit_set(units))} ({self.ions})"
 
     def in_short(self, units: str | None = None) -> str:
         """pH, ionic strength, and what precipitates."""
@@ -188,7 +192,7 @@ class Speciation(Table):
     def facts(self) -> dict[str, Any]:
         """The solution as a whole, solids and gases."""
         keys = ("feed", "solids", "saturation", "pressures", "taken_up")
-        whole = ("ions", "pH", "ionic_strength", "water", "water_activity", "osmotic_coefficient", "bubble_pressure")
+        whole = ("T", "ions", "pH", "ionic_strength", "water", "water_activity", "osmotic_coefficient", "bubble_pressure")
         return {**{key: getattr(self, key) for key in whole}, **{key: dict(getattr(self, key)) for key in keys}}
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
@@ -287,7 +291,7 @@ class Titration(Table):
         """What to what."""
         before = {name: amount for name, amount in self.steps[0].feed.items() if name != self.added}
         parts = " + ".join(f"{amount:.4g} {name}" for name, amount in before.items())
-        return f"{self.added} to {parts or 'water'}, mol in 1 kg of water at 25 °C ({self.steps[0].ions})"
+        return f"{self.added} to {parts or 'water'}, mol in 1 kg of water at {shown(self.steps[0].T, 'temperature', self.unit_set(units))} ({self.steps[0].ions})"
 
     def in_short(self, units: str | None = None) -> str:
         """From which pH to which."""

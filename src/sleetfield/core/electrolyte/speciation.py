@@ -235,11 +235,14 @@ def _newton(c: Chemistry, totals: Array, active: Flags, mu: Array, x: _Unknowns)
 
 
 def _solved(J: Array, f: Array) -> Array:
-    """Steps of Newton's method; the shortest where several would do."""
+    """Steps of Newton's method; the shortest where several would do, NaN where there is none."""
     try:
         return np.asarray(np.linalg.solve(J, f[:, :, None])[:, :, 0])
     except np.linalg.LinAlgError:
-        return np.stack([np.linalg.lstsq(one, own, rcond=None)[0] for one, own in zip(J, f, strict=True)])
+        steps = np.full(f.shape, np.nan)
+        for i in np.flatnonzero(np.isfinite(f).all(axis=1) & np.isfinite(J).all(axis=(1, 2))):
+            steps[i] = np.linalg.lstsq(J[i], f[i], rcond=None)[0]
+        return steps
 
 
 class _Bend(NamedTuple):

@@ -192,10 +192,11 @@ class Datasheet(Work, Specified):
 
 
 class Speciation(Work):
-    """Ions, pH, solids and gases of salts in water at 25 °C."""
+    """Ions, pH, solids and gases of salts in water."""
 
     do: Literal["speciation"]
     amounts: dict[str, float | str] = Field(description="For a kilogram of water: { 'sodium chloride' = 0.5, gypsum = '2 g/kg' }.")
+    T: Temperature = "25 degC"
     gases: dict[str, Pressure] = Field(default={}, description="Gases over the solution: { 'carbon dioxide' = '1 atm' }.")
     ions: Literal["Pitzer", "Davies"] = "Pitzer"
     solids: bool = Field(True, description="Whether solids form.")
@@ -204,7 +205,7 @@ class Speciation(Work):
         from ...electrolyte import Electrolyte
 
         names = list(dict.fromkeys([*self.amounts, *self.gases]))
-        return Electrolyte(names, ions=self.ions).speciation(self.amounts, gases=self.gases, precipitation=self.solids)
+        return Electrolyte(names, ions=self.ions).speciation(self.amounts, T=self.T, gases=self.gases, precipitation=self.solids)
 
 
 class Titration(Work):
@@ -214,6 +215,7 @@ class Titration(Work):
     amounts: dict[str, float | str] = {}
     added: str
     steps: str = Field(description="How much of it: '0 to 0.15 mol/kg in 61'.")
+    T: Temperature = "25 degC"
     gases: dict[str, Pressure] = {}
     ions: Literal["Pitzer", "Davies"] = "Pitzer"
     solids: bool = True
@@ -225,7 +227,7 @@ class Titration(Work):
         names = list(dict.fromkeys([*self.amounts, *self.gases, self.added]))
         steps = series(self.steps, "molality", "steps")
         system = Electrolyte(names, ions=self.ions)
-        return system.titration(self.amounts, self.added, steps, gases=self.gases, precipitation=self.solids)
+        return system.titration(self.amounts, self.added, steps, T=self.T, gases=self.gases, precipitation=self.solids)
 
 
 class LiquidSplit(Work):
