@@ -122,14 +122,15 @@ def test_hydrates_of_salts_lose_their_water_where_they_do():
 
 def test_temperature_and_what_is_said_of_it():
     water = sl.Electrolyte(["carbon dioxide", "sodium sulfate", "potassium chloride"])
-    cold, same, warm = (water.speciation({"sodium sulfate": 0.1}, T=T) for T in ("5 degC", "25 degC", "80 degC"))
+    feed = {"sodium sulfate": 0.1, "potassium chloride": 0.1}
+    cold, same, warm = (water.speciation(feed, T=T) for T in ("5 degC", "25 degC", "80 degC"))
     # pure water is less neutral the warmer it is: 6.13 at 100 °C
     assert sl.Electrolyte(["NaCl"]).speciation({}, T=373.15).pH == pytest.approx(6.13, abs=0.03)
     assert sl.Electrolyte(["NaCl"]).speciation({}, T=373.15).bubble_pressure == pytest.approx(101418.0, rel=1e-4)
-    assert same.molality == pytest.approx(water.speciation({"sodium sulfate": 0.1}).molality, rel=1e-12)
+    assert same.molality == pytest.approx(water.speciation(feed).molality, rel=1e-12)
     assert "at 5 °C" in cold.title()
     assert "at 41 °F" in cold.title("US")
-    assert any("Na+ with SO4-2 are those of 25 °C" in note for note in cold.notes)
+    assert any("Na+ with SO4-2" in note and "are those of 25 °C" in note for note in cold.notes)
     assert any("glaserite" in note for note in cold.notes)
     assert "glaserite" not in cold.saturation
     assert any("Above 60 °C" in note for note in warm.notes)
@@ -221,7 +222,7 @@ def test_sour_water():
     water = sl.Electrolyte(["ammonia", "hydrogen sulfide", "carbon dioxide"])
     found = water.speciation({"ammonia": 0.2, "hydrogen sulfide": 0.1, "carbon dioxide": 0.05})
     m = dict(zip(found.names, found.molality * found.water, strict=True))
-    assert m["NH4+"] + m["NH3(aq)"] == pytest.approx(0.2, rel=1e-9)
+    assert m["NH4+"] + m["NH3(aq)"] + m["NH2COO-"] == pytest.approx(0.2, rel=1e-9)
     assert m["HS-"] + m["H2S(aq)"] == pytest.approx(0.1, rel=1e-9)
     assert 8.5 < found.pH < 9.2
     molecules = dict(zip(found.names, found.activity, strict=True))
@@ -318,7 +319,7 @@ def test_a_scrubber_is_titrated(tmp_path):
     assert curve.plot().get_ylabel() == "pH"
     assert {"HCO3-", "CO3-2"} <= {t.get_text() for t in curve.plot(figure="species").texts}
     plt.close("all")
-    with pytest.raises(sl.InputError, match="Figures are pH, species"):
+    with pytest.raises(sl.InputError, match="Figures are pH, species, solids"):
         curve.plot(figure="pie")
     sl.save(curve, tmp_path / "curve.csv")
     thick = scrubber.titration({"carbon dioxide": 4.0}, "sodium hydroxide", [7.9])
@@ -383,6 +384,11 @@ T = "50 degC"
 amounts = { "carbon dioxide" = "0.1 mol/kg" }
 added = "sodium hydroxide"
 steps = "0 to 0.2 mol/kg in 5"
+[[task]]
+do = "warming"
+name = "scale"
+amounts = { "calcium hydrogen carbonate" = 0.002 }
+T = "10 to 60 degC in 3"
 """
     path = tmp_path / "brine.toml"
     path.write_text(text, encoding="utf-8")
@@ -400,3 +406,48 @@ def test_two_models_stand_beside_each_other():
     assert frame.loc["pH", "Davies"] == other.pH
     assert {note.split(":")[0] for note in frame.attrs["notes"]} == {"Pitzer", "Davies"}
     assert (one.beside(one)["difference [%]"].abs() < 1e-12).all()
+
+
+def test_carbamate_takes_up_ammonia():
+    """Its mass action is the one of Edwards and others, AIChE J. 24 (1978) 966-976, and there is little of it in dilute solutions."""
+    water = sl.Electrolyte(["ammonia", "carbon dioxide"])
+    for T in (298.15, 333.15):
+        found = water.speciation({"ammonia": 4.0, "carbon dioxide": 2.0}, T=T)
+        a = dict(zip(found.names, found.activity, strict=True))
+        constant = np.log(a["NH2COO-"] * found.water_activity / (a["NH3(aq)"] * a["HCO3-"]))
+        assert constant == pytest.approx(2895.65 / T - 8.5994, abs=0.01)
+        thin = water.speciation({"ammonia": 0.004, "carbon dioxide": 0.002}, T=T)
+        shares = [s.molality[s.names.index("NH2COO-")] / s.molality[s.names.index("HCO3-")] for s in (found, thin)]
+        assert shares[1] < 0.05 * shares[0]
+
+
+def test_scale_forms_where_hard_water_is_heated(tmp_path):
+    hard = sl.Electrolyte(["calcium hydrogen carbonate", "sodium chloride"])
+    feed = {"calcium hydrogen carbonate": 0.002}
+    line = hard.warming(feed, "10 to 80 degC in 8")
+    scale = np.array([step.solids["calcite"] for step in line.steps])
+    assert (np.diff(scale) > 0.0).all()
+    assert (np.diff(line.pH) < 0.0).all()
+    assert line.steps[2].molality == pytest.approx(hard.speciation(feed, T="30 degC").molality, rel=1e-9)
+    np.testing.assert_allclose(hard.warming(feed, ["10 degC", 353.15]).T, [283.15, 353.15])
+    assert not any("trona" in note for note in line.notes)
+    for figure, label in (("pH", "pH"), ("species", "$m$, molality [mol/kg]"), ("solids", "precipitated [mol for 1 kg of water]")):
+        assert line.plot(figure=figure).get_ylabel() == label
+    plt.close("all")
+    frame = line.to_frame("US")
+    assert frame.iloc[0, 0] == pytest.approx(50.0)
+    sl.save(line, tmp_path / "scale.xlsx")
+    printed = run(
+        "warming",
+        "0.002 calcium hydrogen carbonate",
+        "--T",
+        "10 to 80 degC in 8",
+        "--figure",
+        "solids",
+        "--out",
+        str(tmp_path / "scale.png"),
+    )
+    assert "calcite" in printed
+    for wrong in ("10 to 200 degC in 3", "warm"):
+        with pytest.raises(sl.InputError):
+            hard.warming(feed, wrong)

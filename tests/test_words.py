@@ -9,7 +9,7 @@ import typer
 import sleetfield as sl
 from sleetfield.cli.app import app
 from sleetfield.results.envelope import Envelope
-from sleetfield.results.speciation import Titration
+from sleetfield.results.speciation import Titration, Warming
 from sleetfield.results.state import State
 from sleetfield.studies.tasks import KINDS
 
@@ -31,6 +31,7 @@ PYTHON = {
     "dew": [sl.System.dew],
     "speciation": [sl.Electrolyte, sl.Electrolyte.speciation],
     "titration": [sl.Electrolyte, sl.Electrolyte.titration, Titration.plot],
+    "warming": [sl.Electrolyte, sl.Electrolyte.warming, Warming.plot],
     "k-values": [sl.KValues, sl.KValues.flash],
     "diagram": [sl.System.diagram],
     "liquid-map": [sl.System.liquid_map],

@@ -17,8 +17,8 @@ from .core.electrolyte.speciation import Chemistry, Solution, solve
 from .core.electrolyte.water import vapor_pressure
 from .errors import CalculationError, InputError, UnknownComponentError
 from .ions import ION_MODELS, pairs_without, sources_of
-from .results.speciation import Speciation, Titration
-from .specified import series, value_of
+from .results.speciation import Speciation, Titration, Warming
+from .specified import series, value_of, values_of
 from .text import first_few
 from .units import dimension_of, one_in_si, to_si
 
@@ -188,7 +188,30 @@ class Electrolyte:
             raise InputError("There are no amounts to add.")
         start = self._amounts(feed)
         feeds = [{**start, added: start.get(added, 0.0) + float(value)} for value in more]
-        return Titration(added, more, tuple(self._solved(feeds, T, gases, precipitation)))
+        return Titration(tuple(self._solved(feeds, T, gases, precipitation)), added, more)
+
+    @guarded
+    def warming(
+        self,
+        feed: Mapping[str, Any],
+        T: Any,
+        *,
+        gases: Mapping[str, Any] | None = None,
+        precipitation: bool | Sequence[str] = True,
+    ) -> Warming:
+        """The same at several temperatures ``T``, or text such as "0 to 60 degC in 13": does scale form where it is heated, do crystals where it cools?
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> hard = sl.Electrolyte(["calcium hydrogen carbonate", "sodium chloride"])
+        >>> print(hard.warming({"calcium hydrogen carbonate": 0.002}, "10 to 80 degC in 8").in_short())
+        pH 7.53 to 6.81 from 10 °C to 80 °C; calcite precipitates.
+
+        """
+        listed = np.ravel(series(T, "temperature", "T") if isinstance(T, str) else values_of(T, "T"))
+        feed = self._amounts(feed)
+        return Warming(tuple(self._solved([feed], float(one), gases, precipitation)[0] for one in listed))
 
     def _amounts(self, feed: Mapping[str, Any]) -> dict[str, float]:
         for name in feed:
@@ -279,9 +302,14 @@ class Electrolyte:
         constant = [pair for pair in self._that_matter(m, "beta0_slope") if pair not in lacking]
         if constant:
             yield f"Parameters of {first_few(constant)} are those of 25 °C; the more there is of these, the less is known of them here."
-        unheard = [name for name in self.solids if name not in solids]
+        there = dict(zip(self.elements, (m @ self._atoms(s.atoms for s in self.solutes)).tolist(), strict=True))
+        unheard = [
+            s.name
+            for s in self.others
+            if s.kind == SOLID and s.name not in solids and all(there[e] > _MATTERS for e in s.atoms if e not in ("H", "O"))
+        ]
         if unheard:
-            yield f"Whether {first_few(unheard)} would precipitate is not known here: heats of these are not in the table."
+            yield f"Whether {first_few(unheard)} would precipitate is not known here, for want of heats of formation."
         if T > _WARM:
             yield "Above 60 °C constants and parameters are carried on from 25 °C: log10 of constants is off by up to 0.1, solubilities of salts by a tenth."
 

@@ -87,6 +87,7 @@ app.command("bubble", cls=Told, epilog=saturation.BUBBLE_EXAMPLE)(saturation.bub
 app.command("dew", cls=Told, epilog=saturation.DEW_EXAMPLE)(saturation.dew)
 app.command("speciation", cls=Told, epilog=electrolytes.SPECIATION_EXAMPLE)(electrolytes.speciation)
 app.command("titration", cls=Told, epilog=electrolytes.TITRATION_EXAMPLE)(electrolytes.titration)
+app.command("warming", cls=Told, epilog=electrolytes.WARMING_EXAMPLE)(electrolytes.warming)
 app.command("k-values", cls=Told, epilog=k_values.EXAMPLE)(k_values.k_values)
 app.command("diagram", cls=Told, epilog=diagram.EXAMPLE)(diagram.diagram)
 app.command("melting-diagram", cls=Told, epilog=diagram.MELTING_EXAMPLE)(diagram.melting_diagram)

@@ -1,4 +1,4 @@
-"""``sleetfield speciation`` and ``sleetfield titration``: solutions of salts and gases in water."""
+"""``sleetfield speciation``, ``titration`` and ``warming``: solutions of salts and gases in water."""
 
 from __future__ import annotations
 
@@ -14,6 +14,10 @@ from .options import AsJson, OutFiles, Overwrite
 SPECIATION_EXAMPLE = 'Example: sleetfield speciation "1.0 sodium chloride + 0.05 calcium sulfate + 0.01 sodium hydrogen carbonate" --gases "carbon dioxide = 1atm"'
 TITRATION_EXAMPLE = (
     'Example: sleetfield titration "0.05 carbon dioxide" --added "sodium hydroxide" --amounts "0 to 0.15 mol/kg in 61" --out pH.png'
+)
+
+WARMING_EXAMPLE = (
+    'Example: sleetfield warming "0.002 calcium hydrogen carbonate" --T "10 to 80 degC in 15" --figure solids --out scale.png'
 )
 
 
@@ -33,6 +37,7 @@ Feed = Annotated[
 Gases = Annotated[list[str] | None, typer.Option("--gases", help="A gas over the solution: 'carbon dioxide = 1atm'. Repeatable.")]
 IonsOption = Annotated[IonModel, typer.Option("--ions", help="Model of ions.", case_sensitive=False)]
 At = Annotated[str, typer.Option("--T", help="Temperature, 0 to 100 °C: '60 degC'.")]
+Figure = Annotated[str, typer.Option("--figure", help="What --out draws: pH, species or solids.")]
 Precipitation = Annotated[bool, typer.Option("--precipitation/--no-precipitation", help="Whether solids form.")]
 
 
@@ -68,7 +73,7 @@ def titration(
     gases: Gases = None,
     ions: IonsOption = IonModel.PITZER,
     precipitation: Precipitation = True,
-    figure: Annotated[str, typer.Option("--figure", help="What --out draws: pH or species.")] = "pH",
+    figure: Figure = "pH",
     out: OutFiles = None,
     overwrite: Overwrite = False,
     as_json: AsJson = False,
@@ -85,6 +90,30 @@ def titration(
         system = Electrolyte(list(dict.fromkeys([*fed, *over, added])), ions=ions.value)
         steps = np.atleast_1d(series(amounts, "molality", "the amount added"))
         return system.titration(fed, added, steps, T=T, gases=over, precipitation=precipitation), {"figure": figure}
+
+    deliver(calculate, out, overwrite, as_json)
+
+
+@answering
+def warming(
+    feed: Feed,
+    T: Annotated[str, typer.Option("--T", help="Temperatures: '0 to 60 degC in 13', or a list.")],
+    gases: Gases = None,
+    ions: IonsOption = IonModel.PITZER,
+    precipitation: Precipitation = True,
+    figure: Figure = "pH",
+    out: OutFiles = None,
+    overwrite: Overwrite = False,
+    as_json: AsJson = False,
+) -> None:
+    """pH, species and solids of a solution at several temperatures: scale where it is heated, crystals where it cools."""
+    from ..electrolyte import Electrolyte
+
+    fed, over = _amounts(feed), dict(_gas(entry) for entry in gases or [])
+
+    def calculate() -> tuple[Any, dict[str, Any]]:
+        system = Electrolyte(list(dict.fromkeys([*fed, *over])), ions=ions.value)
+        return system.warming(fed, T, gases=over, precipitation=precipitation), {"figure": figure}
 
     deliver(calculate, out, overwrite, as_json)
 

@@ -141,7 +141,7 @@ class Speciation(Table):
         >>> feed = {"sodium chloride": 0.1, "calcium sulfate": 0.03}
         >>> frame = brine.speciation(feed).beside(brine.with_ions("Davies").speciation(feed))
         >>> frame.loc["Ca+2 [mol/kg]"].round(4).tolist()
-        [0.022, 0.0158, -28.2014]
+        [0.022, 0.0158, -28.201]
 
         """
         import pandas as pd
@@ -244,33 +244,20 @@ class Speciation(Table):
 
 
 @dataclass(frozen=True, eq=False, repr=False)
-class Titration(Table):
-    """A solution to which something is added bit by bit: print it, plot it.
-
-    Attributes
-    ----------
-    added : str
-        What.
-    amounts : (N,)
-        mol of it.
-    steps : tuple of Speciation
-    """
+class Steps(Table):
+    """A solution in several steps: print it, plot it."""
 
     has_picture = True
 
-    added: str
-    amounts: Array
     steps: tuple[Speciation, ...]
-
-    word = "titration"
 
     @property
     def pH(self) -> Array:
-        """At each amount ``(N,)``."""
+        """At each step ``(N,)``."""
         return np.array([step.pH for step in self.steps])
 
     def molality(self, species: str) -> Array:
-        """Of a solute at each amount, mol/kg ``(N,)``.
+        """Of a solute at each step, mol/kg ``(N,)``.
 
         Raises
         ------
@@ -284,25 +271,21 @@ class Titration(Table):
 
     @property
     def precipitated(self) -> tuple[str, ...]:
-        """Every solid that there is at some amount."""
+        """Every solid that there is at some step."""
         return tuple(dict.fromkeys(name for step in self.steps for name in step.solids))
 
-    def title(self, units: str | None = None) -> str:
-        """What to what."""
-        before = {name: amount for name, amount in self.steps[0].feed.items() if name != self.added}
-        parts = " + ".join(f"{amount:.4g} {name}" for name, amount in before.items())
-        return f"{self.added} to {parts or 'water'}, mol in 1 kg of water at {shown(self.steps[0].T, 'temperature', self.unit_set(units))} ({self.steps[0].ions})"
+    def _axis(self) -> Column:
+        raise NotImplementedError
 
-    def in_short(self, units: str | None = None) -> str:
-        """From which pH to which."""
+    def _told(self, over: str) -> str:
         made = f"; {first_few(self.precipitated)} precipitates" if self.precipitated else ""
-        return f"pH {self.pH[0]:.2f} to {self.pH[-1]:.2f} with {self.amounts[0]:.4g} to {self.amounts[-1]:.4g} mol of {self.added}{made}."
+        return f"pH {self.pH[0]:.2f} to {self.pH[-1]:.2f} {over}{made}."
 
     def columns(self) -> list[Column]:
-        """pH, solids and molalities at each amount."""
-        gases = tuple(self.steps[0].pressures)
+        """pH, solids and molalities at each step."""
+        gases = [n for n in self.steps[0].pressures if max(s.pressures[n] for s in self.steps) > SHOWN_PRESSURE]
         return [
-            Column(f"{self.added} [mol]", self.amounts),
+            self._axis(),
             Column("pH", self.pH),
             Column("ionic_strength", [s.ionic_strength for s in self.steps], "molality"),
             *(Column(f"{n} [mol]", [s.solids.get(n, 0.0) for s in self.steps]) for n in self.precipitated),
@@ -321,21 +304,102 @@ class Titration(Table):
         """Of every step, each once."""
         return list(dict.fromkeys(note for step in self.steps for note in step.notes))
 
+    def _label(self, units: str | None) -> str:
+        raise NotImplementedError
+
     @guarded
     def plot(self, ax: Axes | None = None, *, figure: str = "pH", units: str | None = None) -> Axes:
-        """pH against what is added, or with ``figure="species"`` the molalities that matter, on a logarithmic axis.
+        """pH at each step; with ``figure="species"`` the molalities that matter, on a logarithmic axis; with ``figure="solids"`` what has precipitated.
 
         Raises
         ------
         InputError
             If there is no such figure.
         """
-        from ..diagrams.titration import draw_pH, draw_species
+        from ..diagrams.titration import draw_pH, draw_solids, draw_species
 
+        at = self.to_frame(units).iloc[:, 0].to_numpy(dtype=float)
+        label, title = self._label(units), self.title(units)
         if figure == "pH":
-            return draw_pH(ax, self.added, self.amounts, self.pH, self.title())
+            return draw_pH(ax, label, at, self.pH, title)
+        if figure == "solids":
+            amounts = {name: np.array([step.solids.get(name, 0.0) for step in self.steps]) for name in self.precipitated}
+            return draw_solids(ax, label, at, amounts, title)
         if figure != "species":
-            raise InputError(f"There is no figure {figure!r} of a titration. Figures are pH, species.")
+            raise InputError(f"There is no figure {figure!r} of a solution. Figures are pH, species, solids.")
         names = self.steps[0].names
         curves = {name: self.molality(name) for name in names if self.molality(name).max() > 1e-6 and name not in ("H+", "OH-")}
-        return draw_species(ax, self.added, self.amounts, curves, self.title())
+        return draw_species(ax, label, at, curves, title)
+
+
+@dataclass(frozen=True, eq=False, repr=False)
+class Titration(Steps):
+    """A solution to which something is added bit by bit.
+
+    Attributes
+    ----------
+    steps : tuple of Speciation
+    added : str
+        What.
+    amounts : (N,)
+        mol of it.
+    """
+
+    added: str
+    amounts: Array
+
+    word = "titration"
+
+    def title(self, units: str | None = None) -> str:
+        """What to what."""
+        first = self.steps[0]
+        before = {name: amount for name, amount in first.feed.items() if name != self.added}
+        parts = " + ".join(f"{amount:.4g} {name}" for name, amount in before.items())
+        T = shown(first.T, "temperature", self.unit_set(units))
+        return f"{self.added} to {parts or 'water'}, mol in 1 kg of water at {T} ({first.ions})"
+
+    def in_short(self, units: str | None = None) -> str:
+        """From which pH to which."""
+        return self._told(f"with {self.amounts[0]:.4g} to {self.amounts[-1]:.4g} mol of {self.added}")
+
+    def _axis(self) -> Column:
+        return Column(f"{self.added} [mol]", self.amounts)
+
+    def _label(self, units: str | None) -> str:
+        return f"{self.added} added [mol for 1 kg of water]"
+
+
+@dataclass(frozen=True, eq=False, repr=False)
+class Warming(Steps):
+    """A solution at several temperatures.
+
+    Attributes
+    ----------
+    steps : tuple of Speciation
+    """
+
+    word = "warming"
+
+    @property
+    def T(self) -> Array:
+        """K ``(N,)``."""
+        return np.array([step.T for step in self.steps])
+
+    def title(self, units: str | None = None) -> str:
+        """What is in the water."""
+        first = self.steps[0]
+        parts = " + ".join(f"{amount:.4g} {name}" for name, amount in first.feed.items())
+        return f"{parts or 'nothing'}, mol in 1 kg of water, over temperature ({first.ions})"
+
+    def in_short(self, units: str | None = None) -> str:
+        """From which pH to which."""
+        low, high = (shown(T, "temperature", self.unit_set(units)) for T in (self.T[0], self.T[-1]))
+        return self._told(f"from {low} to {high}")
+
+    def _axis(self) -> Column:
+        return Column("T", self.T, "temperature")
+
+    def _label(self, units: str | None) -> str:
+        from ..diagrams.style import axis_label
+
+        return axis_label("T", self.unit_set(units))

@@ -132,6 +132,9 @@ def _settled(c: Chemistry, totals: Array, may_form: Flags, given: Flags, mu: Arr
         if not change.any():
             break
         active = active ^ change
+    else:
+        # solids that come and go without an end: what is known is not of those that are there now
+        residual = np.where(change.any(axis=1), np.inf, residual)
     return _State(x, active, residual)
 
 
@@ -203,7 +206,8 @@ def _newton(c: Chemistry, totals: Array, active: Flags, mu: Array, x: _Unknowns)
         f[:, rows] = (own - b[g, 1:]) / scale_of
         J[:, rows, :S] = atoms / scale_of[:, :, None]
         J[:, rows, to_water] = (atoms.sum(axis=2) + water[g, None] * _water_row(c)[1:]) / scale_of
-        J[:, rows, to_others:] = c.others[:, 1:].T[None] / scale_of[:, :, None]
+        # of those that are there: beside an absent element the others' would be out of all proportion
+        J[:, rows, to_others:] = np.where(active[g][:, None, :], c.others[:, 1:].T[None] / scale_of[:, :, None], 0.0)
         # water, by the logarithm of its amount
         f[:, to_water] = pi[g] @ _water_row(c) - c.mu_water - found.ln_water(m)
         J[:, to_water, to_pi : to_pi + E] = _water_row(c)

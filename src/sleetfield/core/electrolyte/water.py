@@ -49,7 +49,7 @@ def debye_hueckel(T: Array | float) -> Array:
     Examples
     --------
     >>> round(float(debye_hueckel(298.15)), 4)
-    0.3915
+    0.3914
 
     """
     length = ELEMENTARY_CHARGE**2 / (4.0 * np.pi * VACUUM_PERMITTIVITY * dielectric_constant(T) * BOLTZMANN * np.asarray(T))
@@ -62,7 +62,7 @@ def vapor_pressure(T: Array | float) -> Array:
     Examples
     --------
     >>> round(float(vapor_pressure(298.15)), 1)
-    3169.9
+    3169.8
 
     """
     left = 1.0 - np.asarray(T) / _TC

@@ -11,7 +11,20 @@ from .contract import Shared, Work
 from .diagrams import Advise, Azeotropes, BoilingMap, Check, Diagram, LiquidMap, SaturationCurve
 from .fits import Consistency, FitCorrelation, RankModels, Regress
 from .solids import FirstSolid, FreezingMap, HydrateAmount, InhibitorDose, MeltingDiagram, Solubility
-from .states import Chart, Critical, Datasheet, Envelope, Flash, FlashFile, LiquidSplit, Saturation, Speciation, Table, Titration
+from .states import (
+    Chart,
+    Critical,
+    Datasheet,
+    Envelope,
+    Flash,
+    FlashFile,
+    LiquidSplit,
+    Saturation,
+    Speciation,
+    Table,
+    Titration,
+    Warming,
+)
 
 WORKS: tuple[type[Work], ...] = (
     Advise,
@@ -32,6 +45,7 @@ WORKS: tuple[type[Work], ...] = (
     LiquidSplit,
     Speciation,
     Titration,
+    Warming,
     FirstSolid,
     HydrateAmount,
     InhibitorDose,

@@ -230,6 +230,23 @@ class Titration(Work):
         return system.titration(self.amounts, self.added, steps, T=self.T, gases=self.gases, precipitation=self.solids)
 
 
+class Warming(Work):
+    """The same at several temperatures."""
+
+    do: Literal["warming"]
+    amounts: dict[str, float | str]
+    T: str = Field(description="Temperatures: '0 to 60 degC in 13'.")
+    gases: dict[str, Pressure] = {}
+    ions: Literal["Pitzer", "Davies"] = "Pitzer"
+    solids: bool = True
+
+    def result(self, case: Case) -> Any:
+        from ...electrolyte import Electrolyte
+
+        system = Electrolyte(list(dict.fromkeys([*self.amounts, *self.gases])), ions=self.ions)
+        return system.warming(self.amounts, self.T, gases=self.gases, precipitation=self.solids)
+
+
 class LiquidSplit(Work):
     """The liquids that a feed forms, whatever vapor there might be."""
 
