@@ -358,6 +358,25 @@ def test_where_solids_would_take_all_the_water_it_is_said():
             soda.speciation({"sodium carbonate": amount})
 
 
+def test_beyond_the_model_of_ions_it_is_said():
+    salts = sl.Electrolyte(["calcium chloride", "calcium nitrate", "potassium chloride"])
+    with pytest.raises(sl.CalculationError, match="above the 20 mol/kg that Pitzer's equation is for"):
+        salts.speciation({"calcium chloride": 7.1625, "calcium nitrate": 6.4785, "potassium chloride": 0.1248}, T=288.97)
+
+
+def test_absent_elements_and_saturated_ones_do_not_stop_each_other():
+    """Found by the search of random feeds: beside an absent chloride nothing converged, or calcite was left supersaturated."""
+    for names, feed, T, solids in (
+        (["calcium carbonate", "hydrogen chloride", "magnesium sulfate", "sodium carbonate"],
+         {"calcium carbonate": 0.005126, "magnesium sulfate": 0.00791, "sodium carbonate": 0.015345}, 329.454, {"calcite", "magnesite"}),
+        (["calcium carbonate", "sodium carbonate"], {"calcium carbonate": 2.3075, "sodium carbonate": 0.04159}, 283.91, {"calcite"}),
+        (["calcium carbonate", "hydrogen chloride", "potassium carbonate"], {"calcium carbonate": 4.12, "hydrogen chloride": 1e-12, "potassium carbonate": 0.01459}, 298.15, {"calcite"}),
+    ):  # fmt: skip
+        found = sl.Electrolyte(names).speciation(feed, T=T)
+        assert set(found.solids) == solids
+        assert max(found.saturation.values()) <= 1e-8
+
+
 def test_on_the_command_line_and_in_studies(tmp_path):
     printed = run("speciation", "1.0 sodium chloride + 2 g/kg gypsum", "--gases", "carbon dioxide = 1atm")
     assert "pH" in printed

@@ -257,8 +257,8 @@ class Electrolyte:
         bad = ~((solution.residual < _LOOSE) & (left > _GONE))
         if bad.any():
             first = int(np.flatnonzero(bad)[0])
-            why = "has no answer: its solids would take up the water. Take less" if not left[first] > _DRY else "did not converge"
-            raise CalculationError(f"The solution of {', '.join(f'{a:g} {n}' for n, a in feeds[first].items())} {why}.")
+            fed = ", ".join(f"{amount:g} {name}" for name, amount in feeds[first].items())
+            raise CalculationError(f"The solution of {fed} {self._no_answer(left[first], solution.m[first])}.")
         return [self._told(feed, T, others, solution, i, tuple(gases or {})) for i, feed in enumerate(feeds)]
 
     def _told(
@@ -291,7 +291,7 @@ class Electrolyte:
         yield f"{model.words}."
         if max(pressures.values(), default=0.0) > _IDEAL:
             yield "Pressures of gases are their fugacities: above some bar the gas is not ideal, and its pressure higher."
-        strength = 0.5 * sum(amount * solute.charge**2 for amount, solute in zip(m.tolist(), self.solutes, strict=True))
+        strength = self._strength(m)
         if strength > model.highest:
             yield f"The ionic strength is {strength:.3g} mol/kg; the model is for {model.highest:g} at most."
         lacking = self._that_matter(m, "beta0")
@@ -312,6 +312,18 @@ class Electrolyte:
             yield f"Whether {first_few(unheard)} would precipitate is not known here, for want of heats of formation."
         if T > _WARM:
             yield "Above 60 °C constants and parameters are carried on from 25 °C: log10 of constants is off by up to 0.1, solubilities of salts by a tenth."
+
+    def _no_answer(self, left: float, m: Array) -> str:
+        """Why there is none, from where the search of one ended."""
+        if not left > _DRY:
+            return "has no answer: its solids would take up the water. Take less"
+        highest = ION_MODELS[self.ions].highest
+        if self._strength(m) > highest:
+            return f"has no answer: its ionic strength comes out above the {highest:g} mol/kg that {self.ions}'s equation is for. Take less"
+        return "did not converge"
+
+    def _strength(self, m: Array) -> float:
+        return 0.5 * float(sum(amount * solute.charge**2 for amount, solute in zip(m.tolist(), self.solutes, strict=True)))
 
     def _that_matter(self, m: Array, parameter: str) -> list[str]:
         """Pairs of ions that there is enough of, and of which a parameter is not known."""

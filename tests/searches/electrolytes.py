@@ -43,9 +43,9 @@ def look(rng):
         try:
             found = system.speciation(feed, T=T, gases=gases)
         except sl.CalculationError as error:
-            dry = "take up the water" in str(error)
-            counts["dry"] += dry
-            return [] if dry else [str(error)[-40:]]
+            said = [why for why in ("take up the water", "ionic strength comes out above") if why in str(error)]
+            counts.update(said)
+            return [] if said else [str(error)[-40:]]
         wrong = [] if found.water > 1e-6 else ["no water left"]
         counts["with solids"] += bool(found.solids)
         m = found.molality
