@@ -9,6 +9,7 @@ import pytest
 
 import sleetfield as sl
 from sleetfield.components.species import WATER, all_species
+from sleetfield.core.constants import R
 
 from .commands import run
 
@@ -89,6 +90,45 @@ def test_heats_carry_constants_to_other_temperatures(name):
 
     for T in (273.15, 283.15, 313.15, 333.15):
         assert log_K(T) - log_K(298.15) == pytest.approx(measured(T) - measured(298.15), abs=0.06)
+
+
+# third-law entropies, J/(mol K), of ions on the usual scale: CODATA Key Values (1989); NBS Tables (1982); Robie and others, U.S. Geol. Survey Bull. 1452 (1978)
+ENTROPY = {
+    "water": 69.95, "H+": 0.0, "Na+": 58.45, "K+": 101.20, "Mg+2": -137.0, "Ca+2": -56.2, "Ba+2": 8.4, "Sr+2": -31.5, "NH4+": 111.17,
+    "Cl-": 56.60, "OH-": -10.90, "SO4-2": 18.50, "HSO4-": 131.7, "HCO3-": 98.4, "CO3-2": -50.0, "HS-": 67.0, "HSO3-": 139.7, "SO3-2": -29.0,
+    "CO2(aq)": 119.36, "NH3(aq)": 111.3, "H2S(aq)": 126.0, "SO2(aq)": 161.9,
+    "carbon dioxide": 213.785, "ammonia": 192.77, "hydrogen sulfide": 205.81, "sulfur dioxide": 248.223, "hydrogen chloride": 186.902,
+    "halite": 72.13, "sylvite": 82.59, "gypsum": 194.1, "anhydrite": 106.5, "thenardite": 149.58, "mirabilite": 592.0, "arcanite": 175.56,
+    "epsomite": 372.0, "hexahydrite": 348.1, "bischofite": 366.1, "calcite": 91.7, "magnesite": 65.1, "nahcolite": 101.7, "natron": 562.7,
+    "thermonatrite": 168.11, "brucite": 63.18, "portlandite": 83.39, "barite": 132.2, "witherite": 112.1, "strontianite": 97.1,
+}  # fmt: skip
+# what each becomes
+BECOMES = {
+    "OH-": {"water": 1, "H+": -1}, "HSO4-": {"H+": 1, "SO4-2": 1}, "HCO3-": {"CO2(aq)": 1, "water": 1, "H+": -1}, "CO3-2": {"HCO3-": 1, "H+": -1},
+    "NH4+": {"NH3(aq)": 1, "H+": 1}, "HS-": {"H2S(aq)": 1, "H+": -1}, "HSO3-": {"SO2(aq)": 1, "water": 1, "H+": -1}, "SO3-2": {"HSO3-": 1, "H+": -1},
+    "carbon dioxide": {"CO2(aq)": 1}, "ammonia": {"NH3(aq)": 1}, "hydrogen sulfide": {"H2S(aq)": 1}, "sulfur dioxide": {"SO2(aq)": 1},
+    "hydrogen chloride": {"H+": 1, "Cl-": 1}, "halite": {"Na+": 1, "Cl-": 1}, "sylvite": {"K+": 1, "Cl-": 1}, "gypsum": {"Ca+2": 1, "SO4-2": 1, "water": 2},
+    "anhydrite": {"Ca+2": 1, "SO4-2": 1}, "thenardite": {"Na+": 2, "SO4-2": 1}, "mirabilite": {"Na+": 2, "SO4-2": 1, "water": 10}, "arcanite": {"K+": 2, "SO4-2": 1},
+    "epsomite": {"Mg+2": 1, "SO4-2": 1, "water": 7}, "hexahydrite": {"Mg+2": 1, "SO4-2": 1, "water": 6}, "bischofite": {"Mg+2": 1, "Cl-": 2, "water": 6},
+    "calcite": {"Ca+2": 1, "CO3-2": 1}, "magnesite": {"Mg+2": 1, "CO3-2": 1}, "nahcolite": {"Na+": 1, "HCO3-": 1}, "natron": {"Na+": 2, "CO3-2": 1, "water": 10},
+    "thermonatrite": {"Na+": 2, "CO3-2": 1, "water": 1}, "brucite": {"Mg+2": 1, "OH-": 2}, "portlandite": {"Ca+2": 1, "OH-": 2}, "barite": {"Ba+2": 1, "SO4-2": 1},
+    "witherite": {"Ba+2": 1, "CO3-2": 1}, "strontianite": {"Sr+2": 1, "CO3-2": 1},
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", list(BECOMES))
+def test_heats_agree_with_potentials_and_entropies(name):
+    """ΔH = ΔG + TΔS: the table's heats, from calorimeters, against its potentials, from solubilities and pressures, and entropies, from heat capacities down to 0 K."""
+    species = {s.name: s for s in all_species()} | {"water": WATER}
+    reaction = {name: -1, **BECOMES[name]}
+    heat = sum(count * species[one].h for one, count in reaction.items())
+    potential = sum(count * R * 298.15 * species[one].mu for one, count in reaction.items())
+    entropy = sum(count * ENTROPY[one] for one, count in reaction.items())
+    assert heat == pytest.approx(potential + 298.15 * entropy, abs=2000.0)
+
+
+def test_every_solid_with_a_heat_is_held_against_its_entropy():
+    assert {s.name for s in all_species() if s.kind in ("solid", "gas") and np.isfinite(s.h)} <= set(BECOMES)
 
 
 # salt, its solid, °C, mol in a kilogram of water: CRC Handbook, 84th ed. (2003), Section 8; what parameters with no slope are good for is not here
@@ -361,7 +401,7 @@ def test_where_solids_would_take_all_the_water_it_is_said():
 def test_beyond_the_model_of_ions_it_is_said():
     salts = sl.Electrolyte(["calcium chloride", "calcium nitrate", "potassium chloride"])
     with pytest.raises(sl.CalculationError, match="above the 20 mol/kg that Pitzer's equation is for"):
-        salts.speciation({"calcium chloride": 7.1625, "calcium nitrate": 6.4785, "potassium chloride": 0.1248}, T=288.97)
+        salts.speciation({"calcium chloride": 7.1625, "calcium nitrate": 6.4785, "potassium chloride": 0.1248})
 
 
 def test_absent_elements_and_saturated_ones_do_not_stop_each_other():

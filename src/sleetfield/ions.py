@@ -30,23 +30,22 @@ class Ions(NamedTuple):
 
 
 def _pitzer(solutes: Sequence[Species], T: float) -> IonModel:
-    names, size = [s.name for s in solutes], len(solutes)
+    place, size = {s.name: i for i, s in enumerate(solutes)}, len(solutes)
     z = np.array([float(s.charge) for s in solutes])
     tables = {key: np.zeros((size, size)) for key in ("beta0", "beta1", "beta2", "C", "theta", "lambda")}
     psi = np.zeros((size, size, size))
     for row in _rows("ion_pairs.csv"):
-        if {row["first"], row["second"]} <= set(names):
-            i, j = names.index(row["first"]), names.index(row["second"])
-            values = {key: _at(row, key, T) for key in ("beta0", "beta1", "beta2")}
-            values["C"] = _at(row, "C_phi", T) / (2.0 * np.sqrt(abs(z[i] * z[j])))
-            for key, value in values.items():
-                tables[key][i, j] = tables[key][j, i] = value
-    for row in _rows("ion_mixing.csv"):
-        of = [row[key] for key in ("first", "second", "third") if row[key]]
-        if not set(of) <= set(names):
+        if (i := place.get(row["first"])) is None or (j := place.get(row["second"])) is None:
             continue
-        for place in itertools.permutations([names.index(name) for name in of]):
-            (psi if row["kind"] == "psi" else tables[row["kind"]])[place] = float(row["value"])
+        values = {key: _at(row, key, T) for key in ("beta0", "beta1", "beta2")}
+        values["C"] = _at(row, "C_phi", T) / (2.0 * np.sqrt(abs(z[i] * z[j])))
+        for key, value in values.items():
+            tables[key][i, j] = tables[key][j, i] = value
+    for row in _rows("ion_mixing.csv"):
+        of = [place.get(row[key]) for key in ("first", "second", "third") if row[key]]
+        if None not in of:
+            for index in itertools.permutations(of):
+                (psi if row["kind"] == "psi" else tables[row["kind"]])[index] = float(row["value"])
     t = tables
     return Pitzer(PitzerTerms(z, t["beta0"], t["beta1"], t["beta2"], t["C"], t["theta"], t["lambda"], psi), float(debye_hueckel(T)))
 

@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import itertools
 import re
+from collections.abc import Iterable
 from enum import StrEnum
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
 from .answers import answering, deliver
 from .options import AsJson, OutFiles, Overwrite
+
+if TYPE_CHECKING:
+    from ..electrolyte import Electrolyte
 
 SPECIATION_EXAMPLE = 'Example: sleetfield speciation "1.0 sodium chloride + 0.05 calcium sulfate + 0.01 sodium hydrogen carbonate" --gases "carbon dioxide = 1atm"'
 TITRATION_EXAMPLE = (
@@ -53,13 +58,10 @@ def speciation(
     as_json: AsJson = False,
 ) -> None:
     """Ions, pH, what precipitates and what gases stand over it: salts, acids, bases and carbon dioxide in water."""
-    from ..electrolyte import Electrolyte
-
-    fed, over = _amounts(feed), dict(_gas(entry) for entry in gases or [])
+    fed, over = _amounts(feed), _gases(gases)
 
     def calculate() -> tuple[Any, dict[str, Any]]:
-        system = Electrolyte([*fed, *(name for name in over if name not in fed)], ions=ions.value)
-        return system.speciation(fed, T=T, gases=over, precipitation=precipitation), {}
+        return _system(ions, fed, over).speciation(fed, T=T, gases=over, precipitation=precipitation), {}
 
     deliver(calculate, out, overwrite, as_json)
 
@@ -79,17 +81,11 @@ def titration(
     as_json: AsJson = False,
 ) -> None:
     """pH, species and solids of a solution to which something is added bit by bit."""
-    import numpy as np
-
-    from ..electrolyte import Electrolyte
-    from ..specified import series
-
-    fed, over = _amounts(feed), dict(_gas(entry) for entry in gases or [])
+    fed, over = _amounts(feed), _gases(gases)
 
     def calculate() -> tuple[Any, dict[str, Any]]:
-        system = Electrolyte(list(dict.fromkeys([*fed, *over, added])), ions=ions.value)
-        steps = np.atleast_1d(series(amounts, "molality", "the amount added"))
-        return system.titration(fed, added, steps, T=T, gases=over, precipitation=precipitation), {"figure": figure}
+        system = _system(ions, fed, over, [added])
+        return system.titration(fed, added, amounts, T=T, gases=over, precipitation=precipitation), {"figure": figure}
 
     deliver(calculate, out, overwrite, as_json)
 
@@ -107,15 +103,19 @@ def warming(
     as_json: AsJson = False,
 ) -> None:
     """pH, species and solids of a solution at several temperatures: scale where it is heated, crystals where it cools."""
-    from ..electrolyte import Electrolyte
-
-    fed, over = _amounts(feed), dict(_gas(entry) for entry in gases or [])
+    fed, over = _amounts(feed), _gases(gases)
 
     def calculate() -> tuple[Any, dict[str, Any]]:
-        system = Electrolyte(list(dict.fromkeys([*fed, *over])), ions=ions.value)
-        return system.warming(fed, T, gases=over, precipitation=precipitation), {"figure": figure}
+        return _system(ions, fed, over).warming(fed, T, gases=over, precipitation=precipitation), {"figure": figure}
 
     deliver(calculate, out, overwrite, as_json)
+
+
+def _system(ions: IonModel, *named: Iterable[str]) -> Electrolyte:
+    """Of everything that is named anywhere."""
+    from ..electrolyte import Electrolyte
+
+    return Electrolyte(list(dict.fromkeys(itertools.chain(*named))), ions=ions.value)
 
 
 _ENTRY = re.compile(r"\s*([0-9][0-9.]*(?:[eE][+-]?\d+)?)\s*((?:m?mol|m?g)/kg)?\s+(\S.*?)\s*")
@@ -141,10 +141,14 @@ def _amounts(text: str) -> dict[str, Any]:
     return found
 
 
-def _gas(entry: str) -> tuple[str, str]:
+def _gases(entries: list[str] | None) -> dict[str, str]:
+    """Pressures by name, each from ``carbon dioxide = 1atm``."""
     from ..errors import InputError
 
-    name, equals, pressure = entry.partition("=")
-    if not equals or not pressure.strip():
-        raise InputError(f"--gases {entry!r} is not understood. Write it like 'carbon dioxide = 1atm'.")
-    return name.strip(), pressure.strip()
+    found = {}
+    for entry in entries or []:
+        name, equals, pressure = entry.partition("=")
+        if not equals or not pressure.strip():
+            raise InputError(f"--gases {entry!r} is not understood. Write it like 'carbon dioxide = 1atm'.")
+        found[name.strip()] = pressure.strip()
+    return found

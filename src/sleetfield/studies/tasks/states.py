@@ -15,6 +15,7 @@ from .contract import Specified, Work, marked
 if TYPE_CHECKING:
     import pandas as pd
 
+    from ...electrolyte import Electrolyte
     from ..case import Case
 
 
@@ -191,24 +192,32 @@ class Datasheet(Work, Specified):
         return datasheet(case.system(self.system).flash(**case.feed(self.feed), **self.given()), title=self.title)
 
 
-class Speciation(Work):
-    """Ions, pH, solids and gases of salts in water."""
+class InWater(Work):
+    """What every task of salts in water asks for."""
 
-    do: Literal["speciation"]
     amounts: dict[str, float | str] = Field(description="For a kilogram of water: { 'sodium chloride' = 0.5, gypsum = '2 g/kg' }.")
-    T: Temperature = "25 degC"
     gases: dict[str, Pressure] = Field(default={}, description="Gases over the solution: { 'carbon dioxide' = '1 atm' }.")
     ions: Literal["Pitzer", "Davies"] = "Pitzer"
     solids: bool = Field(True, description="Whether solids form.")
 
-    def result(self, case: Case) -> Any:
+    def electrolyte(self, *more: str) -> Electrolyte:
+        """Of everything that is named."""
         from ...electrolyte import Electrolyte
 
-        names = list(dict.fromkeys([*self.amounts, *self.gases]))
-        return Electrolyte(names, ions=self.ions).speciation(self.amounts, T=self.T, gases=self.gases, precipitation=self.solids)
+        return Electrolyte(list(dict.fromkeys([*self.amounts, *self.gases, *more])), ions=self.ions)
 
 
-class Titration(Work):
+class Speciation(InWater):
+    """Ions, pH, solids and gases of salts in water."""
+
+    do: Literal["speciation"]
+    T: Temperature = "25 degC"
+
+    def result(self, case: Case) -> Any:
+        return self.electrolyte().speciation(self.amounts, T=self.T, gases=self.gases, precipitation=self.solids)
+
+
+class Titration(InWater):
     """The same with more and more of something added."""
 
     do: Literal["titration"]
@@ -216,35 +225,20 @@ class Titration(Work):
     added: str
     steps: str = Field(description="How much of it: '0 to 0.15 mol/kg in 61'.")
     T: Temperature = "25 degC"
-    gases: dict[str, Pressure] = {}
-    ions: Literal["Pitzer", "Davies"] = "Pitzer"
-    solids: bool = True
 
     def result(self, case: Case) -> Any:
-        from ...electrolyte import Electrolyte
-        from ...specified import series
-
-        names = list(dict.fromkeys([*self.amounts, *self.gases, self.added]))
-        steps = series(self.steps, "molality", "steps")
-        system = Electrolyte(names, ions=self.ions)
-        return system.titration(self.amounts, self.added, steps, T=self.T, gases=self.gases, precipitation=self.solids)
+        system = self.electrolyte(self.added)
+        return system.titration(self.amounts, self.added, self.steps, T=self.T, gases=self.gases, precipitation=self.solids)
 
 
-class Warming(Work):
+class Warming(InWater):
     """The same at several temperatures."""
 
     do: Literal["warming"]
-    amounts: dict[str, float | str]
     T: str = Field(description="Temperatures: '0 to 60 degC in 13'.")
-    gases: dict[str, Pressure] = {}
-    ions: Literal["Pitzer", "Davies"] = "Pitzer"
-    solids: bool = True
 
     def result(self, case: Case) -> Any:
-        from ...electrolyte import Electrolyte
-
-        system = Electrolyte(list(dict.fromkeys([*self.amounts, *self.gases])), ions=self.ions)
-        return system.warming(self.amounts, self.T, gases=self.gases, precipitation=self.solids)
+        return self.electrolyte().warming(self.amounts, self.T, gases=self.gases, precipitation=self.solids)
 
 
 class LiquidSplit(Work):
