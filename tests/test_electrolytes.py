@@ -182,6 +182,10 @@ def test_temperature_and_what_is_said_of_it():
     assert taken == pytest.approx(henry, rel=0.03)
     curve = water.titration({}, "carbon dioxide", [0.0, 0.01], T="50 degC")
     assert "at 50 °C" in curve.title()
+    for celsius, fahrenheit in ((0.0, 32.0), (25.0, 77.0), (60.0, 140.0), (100.0, 212.0)):
+        one, other = (water.speciation(feed, T=T) for T in (f"{celsius} degC", f"{fahrenheit} degF"))
+        assert one.notes == other.notes
+        assert one.saturation.keys() == other.saturation.keys()
     for wrong in (250.0, "120 degC"):
         with pytest.raises(sl.InputError, match="0 to 100 °C"):
             water.speciation({}, T=wrong)

@@ -232,7 +232,8 @@ class Electrolyte:
     def _solved(
         self, feeds: Sequence[Mapping[str, float]], T: Any, gases: Mapping[str, Any] | None, precipitation: bool | Sequence[str]
     ) -> list[Speciation]:
-        T = value_of(T, "T")
+        # to the last digit whatever unit it was given in: 77 °F is 25 °C
+        T = round(value_of(T, "T"), 9)
         if not _COLDEST <= T <= _HOTTEST:
             raise InputError(f"T is {T:g} K; solutions in water are for 273.15 to 373.15 K, 0 to 100 °C.")
         others = [s for s in self.others if np.isfinite(s.mu_at(T))]
