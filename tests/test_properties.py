@@ -162,3 +162,20 @@ def test_command_line_table(tmp_path):
     assert figure.read_bytes()[:4] == b"\x89PNG"
     run(*arguments, "--out", str(tmp_path / "b.png"))
     assert "--dead-state" in run(*arguments, "--dead-state", "25degC", status=2)
+
+
+@pytest.mark.parametrize("eos", ["PR", "SRK"])
+def test_at_a_critical_point_properties_lie_between_those_beside_it(eos):
+    """There the cubic has a triple root, and the slope that derivatives are divided by is nothing but rounding."""
+    wrong = []
+    for name in [c.name for c in sl.databank()][::5]:
+        pure = sl.System([name], eos=eos)
+        c = pure.critical([1.0])
+        at = pure.flash([1.0], T=c.T, P=c.P)
+        beside = pure.flash([1.0], T=[c.T * (1.0 - 1e-6), c.T * (1.0 + 1e-6)], P=c.P)
+        for quantity in ("H", "S"):
+            low, high = getattr(beside, quantity)
+            # without a heat capacity there is none beside it either
+            if np.isfinite(low) and not low <= getattr(at, quantity) <= high:
+                wrong.append((name, quantity))
+    assert not wrong

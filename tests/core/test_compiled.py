@@ -181,7 +181,7 @@ SAID_TWICE = {
     "flash.c": (flashes, {"CONVERGED": "CONVERGED", "SUBSTITUTIONS": "_SUBSTITUTIONS", "NEWTON_STEPS": "_NEWTON_STEPS", "TRACE": "_TRACE", "SAME": "_SAME", "GONE": "_GONE", "ROUGH": "_ROUGH"}),
     "split.c": (rachford_rice, {"ITERATIONS": "_ITERATIONS", "LARGEST": "_LARGEST", "TRACE": "_TRACE"}),
     "split.h": (rachford_rice, {"SMALL_AMOUNT_STEP": "SMALL_STEP"}),
-    "cubic.c": (cubic, {"CBRT_EPS": "_CBRT_EPS", "SMALL_STEP": "_SMALL_STEP", "THIN": "_THIN"}),
+    "cubic.c": (cubic, {"CBRT_EPS": "_CBRT_EPS", "SMALL_STEP": "_SMALL_STEP", "THIN": "_THIN", "LEAST_SLOPE": "_LEAST_SLOPE"}),
     "vapor_side.c": (vapor_side, {"TRACE": "_TRACE", "CLOSE": "_CLOSE", "FINER_ROUNDS": "_FINER_ROUNDS", "LIMIT_STEPS": "_LIMIT_STEPS", "AT_LIMIT": "_AT_LIMIT", "SHIFT": "_SHIFT"}),
     "saturation.c": (saturation, {"SUBSTITUTIONS": "_SUBSTITUTIONS", "NEAR": "_NEAR", "NEWTON_STEPS": "_NEWTON_STEPS", "PATIENCE": "_PATIENCE", "ALIKE": "_ALIKE", "OF_A_DIFFERENCE": "_OF_A_DIFFERENCE", "CONVERGED": "CONVERGED", "PARTS": "_PARTS", "CHORDS": "_CHORDS", "SOLVENT_HALVINGS": "_SOLVENT_HALVINGS"}),
     "specified.c": (simultaneous, {"CONVERGED": "CONVERGED", "STEPS": "_STEPS", "PATIENCE": "_PATIENCE", "TRACE": "_TRACE", "LEAST": "_LEAST"}),

@@ -254,7 +254,7 @@ class Chart(TableResult):
     def _curve(self, line: ChartLine, units: str) -> Curve:
         from ..diagrams.chart import Curve
 
-        number = f"{float(self._on(line.of, line.value, units)):.6g}" if line.of in QUANTITIES else ""
+        number = f"{float(self._on(line.of, line.value, units)):.4g}" if line.of in QUANTITIES else ""
         return Curve(line.of, number, *(self._on(q, line.states[q], units) for q in KINDS[self.kind]))
 
     def _axis(self, quantity: str, units: str) -> Axis:

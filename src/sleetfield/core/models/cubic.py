@@ -37,6 +37,8 @@ from .mixing import AqueousInteractions, BoundMixing, ExcessGibbs, InWater, Mixi
 
 _CBRT_EPS = 1e-300
 _SMALL_STEP = 1e-9
+_LEAST_SLOPE = 1e-10
+"""Of the cubic at a root, over its terms: there is less at a critical point alone, where it is rounding, and what it divides would drown what else there is."""
 _THIN = 1e-6
 """A below which rounding of the closed form loses the small roots."""
 
@@ -369,7 +371,8 @@ class BoundCubic(BoundEquation):
         Ai = 2.0 * (half * scale).T
         r = (b_i / b).T
 
-        slope_Z = (3.0 * Z + 2.0 * ((s - 1.0) * B - 1.0)) * Z + A + (p - s) * B * B - s * B
+        rising, rest = 3.0 * Z * Z, 2.0 * ((s - 1.0) * B - 1.0) * Z + A + (p - s) * B * B - s * B
+        slope_Z = np.maximum(rising + rest, _LEAST_SLOPE * (rising + np.abs(rest)))
         Z_A = (B - Z) / slope_Z
         Z_B = -((s - 1.0) * Z * Z + (2.0 * (p - s) * B - s) * Z - A - p * (2.0 * B + 3.0 * B * B)) / slope_Z
         free = 1.0 / (Z - B)

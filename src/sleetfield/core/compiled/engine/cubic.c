@@ -7,6 +7,7 @@
 
 #define CBRT_EPS 1e-300
 #define SMALL_STEP 1e-9
+#define LEAST_SLOPE 1e-10 /* of the cubic at a root, over its terms: less is rounding, at a critical point */
 #define THIN 1e-6 /* A below which rounding of the closed form loses the small roots */
 #define THIN_PACKING 0.125
 
@@ -180,7 +181,8 @@ typedef struct {
 static Root root_with_slopes(const Cubic *m, double A, double B, int kind)
 {
     const double s = m->of->d1 + m->of->d2, p = m->of->d1 * m->of->d2, Z = root(m, A, B, kind), I = integral(m, Z, B);
-    const double slope = (3.0 * Z + 2.0 * ((s - 1.0) * B - 1.0)) * Z + A + (p - s) * B * B - s * B;
+    const double rising = 3.0 * Z * Z, rest = 2.0 * ((s - 1.0) * B - 1.0) * Z + A + (p - s) * B * B - s * B;
+    const double slope = fmax(rising + rest, LEAST_SLOPE * (rising + fabs(rest)));
     const double Q = Z * Z + s * Z * B + p * B * B;
     const Root r = {
         .Z = Z,
