@@ -189,7 +189,7 @@ SAID_TWICE = {
     "critical.c": (critical, {"VOLUMES": "_VOLUMES", "TEMPERATURES": "_TEMPERATURES", "HALVINGS": "_HALVINGS"}),
     "line.c": (line_equations, {"ITERATIONS": "_ITERATIONS", "TOLERANCE": "_TOLERANCE", "ACCEPT": "_ACCEPT", "TRIVIAL": "_TRIVIAL"}),
     "density_roots.c": (density_roots, {"FLAT": "_FLAT", "SAFE": "_SAFE", "FLATTER_STEPS": "_FLATTER_STEPS", "EXTREMUM_STEPS": "_EXTREMUM_STEPS", "FURTHER": "_FURTHER", "ROOT_STEPS": "_ROOT_STEPS", "LAST_NEWTON": "_LAST_NEWTON", "LAST": "_LAST"}),
-    "pair.h": (pair_loops, {"MOST_TERMS": "MOST_TERMS"}),
+    "activity.h": (pair_loops, {"MOST_TERMS": "MOST_TERMS"}),
 }  # fmt: skip
 
 
@@ -263,7 +263,10 @@ def test_arrays_that_do_not_fit_are_refused():
     chains = PCSAFT(np.array([1.0, 2.7]), np.full(2, 3.7e-10), np.array([150.0, 231.0]), np.zeros((2, 2)), *pair).plain.parts
     wrong = {
         "no such temperature function": (0, equation, {5: 99}),
-        "known functions of temperature": (0, equation, {9: (3,)}),
+        "known functions of temperature": (0, equation, {9: ((3,), *equation[9][1:])}),
+        "too many terms": (0, equation, {9: (-1.0, 0.0, 1.0, ((0, ((), None), ((), None), None, None, 0, None),) * 3)}),
+        "no such term": (0, equation, {9: (-1.0, 0.0, 1.0, ((9, ((), None), ((), None), None, None, 0, None),))}),
+        "lacks its numbers": (0, equation, {9: (-1.0, 0.0, 1.0, ((2, ((), None), ((), None), None, None, 0, None),))}),
         "so many packings": (2, chains, {-2: np.ones(99)}),
         "are needed": (2, chains, {7: np.ones(1)}),
     }

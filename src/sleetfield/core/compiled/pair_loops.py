@@ -35,6 +35,30 @@ class Term(NamedTuple):
         return self.kind, whole(self.first), whole(self.second), groups, whole(counts)
 
 
+OfTemperature = tuple[tuple[int, ...], Array]
+"""A quantity of ordered pairs: which terms of `models.temperature_terms` it is a sum of, the constant one first, and their coefficients ``(K, C, C)``."""
+NOTHING: tuple[tuple[int, ...], None] = (), None
+
+
+class FreeTerm(NamedTuple):
+    """A term of an excess Gibbs energy at any temperature.
+
+    ``pairs`` τ of NRTL or ln L, ``alpha`` of NRTL; ``own`` weights ``(C,)`` or sizes, ``other`` surfaces; of groups weights ``(G,)`` and ``counts (G, C)``.
+    """
+
+    kind: int
+    pairs: OfTemperature | None = None
+    alpha: OfTemperature | None = None
+    own: Array | None = None
+    other: Array | None = None
+    counts: Array | None = None
+
+    def plain(self) -> tuple[Any, ...]:
+        """As the engine takes it."""
+        functions = [NOTHING if f is None else (f[0], whole(f[1])) for f in (self.pairs, self.alpha)]
+        return self.kind, *functions, whole(self.own), whole(self.other), 0 if self.counts is None else len(self.counts), whole(self.counts)
+
+
 class PairLoops(ModelLoops):
     """A liquid beside an ideal gas or the virial equation at ``N`` temperatures and pressures.
 

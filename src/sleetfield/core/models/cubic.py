@@ -133,7 +133,7 @@ class CubicModel(FromCriticalConstants, EquationOfState):
             return None
         numbers = (self.delta1, self.delta2, self.critical_volume_ratio, self.omega_a / self.omega_b)
         temperature = Temperature(alpha.number, alpha.constants, alpha.Tc, self.root_ac)
-        return plain(common(R, self.Tc, self.Pc, self.omega), numbers, temperature, mixing, self.translation)
+        return plain(common(R, self.Tc, self.Pc, self.omega), numbers, temperature, self.b, mixing, self.translation)
 
     def select(self, components: Sequence[int]) -> Self:
         i = np.asarray(components)

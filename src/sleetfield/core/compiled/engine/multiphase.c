@@ -1,5 +1,6 @@
 #include "multiphase.h"
 
+#include "downhill.h"
 #include "linear.h"
 #include "progress.h"
 #include "stability.h"
@@ -23,8 +24,6 @@
 #define MOST_UNKNOWNS (MOST_PHASES * MOST_COMPONENTS)
 
 static const int SUBSTITUTIONS[] = {8, 20, 40};
-
-typedef double Fractions[MOST_PHASES][MOST_COMPONENTS];
 
 /* The weights of components in phases, exp(least ln phi - ln phi), and amounts for which Q is to be least. */
 typedef struct {
@@ -124,8 +123,7 @@ static double lowered(const Sharing *s, const double *beta, double q, const doub
     return new_q;
 }
 
-/* Amounts, from p->amount, and compositions for given ln phi. */
-static void share_out(int c, const double *z, Fractions ln_phi, Phases *p)
+void share_out(int c, const double *z, Fractions ln_phi, Phases *p)
 {
     const int f = p->count;
     Sharing s = {.c = c, .f = f, .z = z};
@@ -159,13 +157,12 @@ static void share_out(int c, const double *z, Fractions ln_phi, Phases *p)
     }
 }
 
-static void ln_phi_of(const Phase *m, const Phases *p, Fractions out)
+void ln_phi_of(const Phase *m, const Phases *p, Fractions out)
 {
     for (int k = 0; k < p->count; k++) m->ln_phi(m, p->x[k], STABLE, out[k]);
 }
 
-/* The largest difference of ln f between phases that are there, over components that are there in them. */
-static double spread(int c, const double *z, const Phases *p, Fractions ln_phi)
+double spread(int c, const double *z, const Phases *p, Fractions ln_phi)
 {
     double most = 0.0;
     for (int i = 0; i < c; i++) {
@@ -262,7 +259,7 @@ static double equations(const Phase *m, const double *z, const Phases *p, const 
     return most;
 }
 
-static void from_moles(int c, const double *n, Phases *p)
+void from_moles(int c, const double *n, Phases *p)
 {
     for (int k = 0; k < p->count; k++) {
         p->amount[k] = 0.0;
@@ -271,8 +268,7 @@ static void from_moles(int c, const double *n, Phases *p)
     }
 }
 
-/* Newton's method from a point near the answer; what it does not better stays as it was. */
-static void newton(const Phase *m, const double *z, Phases *p)
+void polished(const Phase *m, const double *z, Phases *p)
 {
     const int c = m->c, f = p->count, size = f * c;
     double u[MOST_UNKNOWNS], n[MOST_UNKNOWNS], F[MOST_UNKNOWNS], J[MOST_UNKNOWNS * MOST_UNKNOWNS];
@@ -335,7 +331,7 @@ static void solve(const Phase *m, const double *z, Phases *p)
     for (int round = 0; round <= last && p->residual > CONVERGED; round++) {
         if (round == last && !apart(m->c, p)) return;
         substitute(m, z, SUBSTITUTIONS[round], p);
-        if (p->residual > 0.01 * CONVERGED && apart(m->c, p)) newton(m, z, p);
+        if (p->residual > 0.01 * CONVERGED && apart(m->c, p)) polished(m, z, p);
     }
 }
 
@@ -358,8 +354,7 @@ static void merge(int c, Phases *p)
     p->count = kept;
 }
 
-/* Reduced Gibbs energy. */
-static double gibbs(const Phase *m, const Phases *p)
+double gibbs_of(const Phase *m, const Phases *p)
 {
     Fractions ln_phi;
     double g = 0.0;
@@ -372,27 +367,41 @@ static double gibbs(const Phase *m, const Phases *p)
     return isfinite(g) ? g : HUGE_VAL;
 }
 
-/* The phases with a further one; 0 where that does not lead to a lower Gibbs energy at once. */
+/* Whether phases that were solved are an answer of lower Gibbs energy than those before, which they then replace. */
+static int taken(const Phase *m, const double *z, double before, Phases *more, Phases *p)
+{
+    if (!(more->residual <= CONVERGED)) return 0;
+    merge(m->c, more);
+    if (more->count < 2) return 0;
+    balance(m->c, z, more);
+    const double after = gibbs_of(m, more);
+    for (int k = 0; k < more->count; k++) {
+        if (!(more->amount[k] > GONE)) return 0;
+        for (int i = 0; i < m->c; i++)
+            if (!(more->x[k][i] > ABSENT)) more->x[k][i] = ABSENT;
+    }
+    /* of a phase that has hardly begun to form the gain is lost in rounding */
+    if (!(after < before - 1e-13 || (more->count > p->count && after < before + 1e-12))) return 0;
+    *p = *more;
+    return 1;
+}
+
+/* The phases with a further one; 0 where that does not lead to a lower Gibbs energy. */
 static int join(const Phase *m, const double *z, const double *trial, Phases *p)
 {
-    const double before = gibbs(m, p);
+    const double before = gibbs_of(m, p);
     Phases more = *p;
     memcpy(more.x[more.count++], trial, sizeof(double) * (size_t)m->c);
     solve(m, z, &more);
-    if (!(more.residual <= CONVERGED)) return 0;
-    merge(m->c, &more);
-    if (more.count < 2) return 0;
-    balance(m->c, z, &more);
-    const double after = gibbs(m, &more);
-    for (int k = 0; k < more.count; k++) {
-        if (!(more.amount[k] > GONE)) return 0;
-        for (int i = 0; i < m->c; i++)
-            if (!(more.x[k][i] > ABSENT)) more.x[k][i] = ABSENT;
+    if (taken(m, z, before, &more, p)) return 1;
+    /* where substitution leads astray, from a little of the further phase downwards, and once more without what left on the way */
+    if (!descend(m, z, p, trial, &more)) return 0;
+    if (more.residual > CONVERGED) {
+        merge(m->c, &more);
+        if (more.count < 2 || !apart(m->c, &more)) return 0;
+        solve(m, z, &more);
     }
-    /* of a phase that has hardly begun to form the gain is lost in rounding */
-    if (!(after < before - 1e-13 || (more.count > p->count && after < before + 1e-12))) return 0;
-    *p = more;
-    return 1;
+    return taken(m, z, before, &more, p);
 }
 
 double tested(const Phase *m, const double *z, const Phases *p, int kind, double *trial)

@@ -12,6 +12,19 @@ typedef struct {
     double x[MOST_PHASES][MOST_COMPONENTS]; /* mole fractions, all positive */
 } Phases;
 
+typedef double Fractions[MOST_PHASES][MOST_COMPONENTS];
+
+void ln_phi_of(const Phase *model, const Phases *phases, Fractions ln_phi);
+double gibbs_of(const Phase *model, const Phases *phases); /* reduced */
+/* From mole numbers, count x c. */
+void from_moles(int c, const double *n, Phases *phases);
+/* Amounts, from those that there are, and compositions for given ln phi. */
+void share_out(int c, const double *z, Fractions ln_phi, Phases *phases);
+/* The largest difference of ln f between phases that are there, over components that are there in them. */
+double spread(int c, const double *z, const Phases *phases, Fractions ln_phi);
+/* Newton's method from a point near the answer; what it does not better stays as it was. */
+void polished(const Phase *model, const double *z, Phases *phases);
+
 /* The lowest tangent-plane distance beside phases at equilibrium, and the trial phase there; `kind` is that of the first. */
 double tested(const Phase *model, const double *z, const Phases *phases, int kind, double *trial);
 

@@ -4,20 +4,8 @@
 #ifndef SLEETFIELD_PAIR_H
 #define SLEETFIELD_PAIR_H
 
+#include "activity.h"
 #include "phase.h"
-
-#define MOST_TERMS 2
-
-enum { NRTL, WEIGHTED_LOGARITHM, FLORY_HUGGINS, STAVERMAN_GUGGENHEIM, OF_GROUPS };
-
-typedef struct {
-    int kind;
-    int groups;           /* of groups: how many there are, and (groups x c) how many of each a component has */
-    const double *counts;
-    /* NRTL: G and tau G; the weighted logarithm: L, and its weights; sizes and surfaces of the others; of groups L and weights of these, and what they come to in pure components */
-    double first[MOST_COMPONENTS * MOST_COMPONENTS], second[MOST_COMPONENTS * MOST_COMPONENTS];
-    double own[MOST_COMPONENTS], other[MOST_COMPONENTS];
-} Term;
 
 typedef struct {
     Phase phase;

@@ -109,18 +109,80 @@ static void cpa_of(PyObject *model, Py_ssize_t c, CpaEquation *e, Buffers *buffe
     if (!*failed) cpa_ready(e);
 }
 
-/* From what cubic_loops.py has. */
-static void cubic_of(PyObject *model, Py_ssize_t c, CubicEquation *e, Buffers *buffers, int *failed)
+/* From pair_loops.py's (kind, (tau or ln L, its terms), (alpha, its terms), weights or sizes, surfaces, groups, counts). */
+static void free_term_of(PyObject *made_of, Py_ssize_t c, FreeTerm *t, Buffers *buffers, int *failed)
 {
-    PyObject *Tc, *ln_Pc, *omega, *constants, *alpha_Tc, *root_ac, *terms, *pairs, *b, *covolumes, *aqueous, *translation;
-    double R;
-    if (!PyArg_ParseTuple(model, "dOOO(dddd)iOOOO!OOOiOO", &R, &Tc, &ln_Pc, &omega, &e->d1, &e->d2, &e->critical_volume_ratio, &e->branch_ratio,
-                          &e->alpha.kind, &constants, &alpha_Tc, &root_ac, &PyTuple_Type, &terms, &pairs, &b, &covolumes, &e->water, &aqueous,
-                          &translation)) {
+    PyObject *terms, *pairs, *alpha_terms, *alpha, *own, *other, *counts;
+    if (*failed || !PyArg_ParseTuple(made_of, "i(O!O)(O!O)OOiO", &t->kind, &PyTuple_Type, &terms, &pairs, &PyTuple_Type, &alpha_terms, &alpha, &own,
+                                     &other, &t->groups, &counts)) {
         *failed = 1;
         return;
     }
-    attraction_of(terms, pairs, c, 1, &e->attraction, buffers, failed);
+    const Py_ssize_t d = sizeof(double), g = t->groups, size = t->kind == OF_GROUPS ? g : c;
+    if (t->kind < 0 || t->kind > OF_GROUPS || g < 0 || g > MOST_COMPONENTS) {
+        PyErr_SetString(PyExc_ValueError, "there is no such term, or it has too many groups");
+        *failed = 1;
+        return;
+    }
+    const int matrices = t->kind == NRTL || t->kind == WEIGHTED_LOGARITHM || t->kind == OF_GROUPS;
+    attraction_of(terms, pairs, size, matrices, &t->pairs, buffers, failed);
+    attraction_of(alpha_terms, alpha, size, t->kind == NRTL, &t->alpha, buffers, failed);
+    t->own = numbers(buffers, own, size, d, 0, failed);
+    t->other = numbers(buffers, other, c, d, 0, failed);
+    t->counts = numbers(buffers, counts, g * c, d, 0, failed);
+    const int lacks = (t->own == NULL && t->kind != NRTL) || (t->other == NULL && t->kind == STAVERMAN_GUGGENHEIM) || (t->counts == NULL && t->kind == OF_GROUPS);
+    if (!*failed && lacks) {
+        PyErr_SetString(PyExc_ValueError, "a term lacks its numbers");
+        *failed = 1;
+    }
+}
+
+/* From cubic_loops.py's (functions of temperature, 1 - k_ij, covolumes, water, polynomials in water), or (q1, q2, s, terms of the excess Gibbs energy). */
+static void mixing_of(PyObject *mixing, Py_ssize_t c, CubicEquation *e, Buffers *buffers, int *failed)
+{
+    const Py_ssize_t d = sizeof(double);
+    PyObject *terms, *pairs, *covolumes, *aqueous;
+    e->water = e->excess.activity.terms = -1;
+    e->covolumes = e->aqueous = NULL;
+    if (PyTuple_GET_SIZE(mixing) == 5) {
+        if (!PyArg_ParseTuple(mixing, "O!OOiO", &PyTuple_Type, &terms, &pairs, &covolumes, &e->water, &aqueous)) {
+            *failed = 1;
+            return;
+        }
+        attraction_of(terms, pairs, c, 1, &e->attraction, buffers, failed);
+        e->covolumes = numbers(buffers, covolumes, c * c, d, 0, failed);
+        e->aqueous = numbers(buffers, aqueous, 4 * c, d, 0, failed);
+        if (!*failed && e->water >= 0 && (e->aqueous == NULL || e->water >= c)) {
+            PyErr_SetString(PyExc_ValueError, "water is none of the components, or there is nothing that it changes");
+            *failed = 1;
+        }
+        return;
+    }
+    if (!PyArg_ParseTuple(mixing, "dddO!", &e->excess.q1, &e->excess.q2, &e->excess.s, &PyTuple_Type, &terms)) {
+        *failed = 1;
+        return;
+    }
+    const Py_ssize_t count = PyTuple_GET_SIZE(terms);
+    if (count > MOST_TERMS) {
+        PyErr_SetString(PyExc_ValueError, "there are too many terms");
+        *failed = 1;
+        return;
+    }
+    e->excess.activity.terms = (int)count;
+    for (Py_ssize_t k = 0; k < count; k++) free_term_of(PyTuple_GET_ITEM(terms, k), c, &e->excess.activity.term[k], buffers, failed);
+}
+
+/* From what cubic_loops.py has. */
+static void cubic_of(PyObject *model, Py_ssize_t c, CubicEquation *e, Buffers *buffers, int *failed)
+{
+    PyObject *Tc, *ln_Pc, *omega, *constants, *alpha_Tc, *root_ac, *b, *mixing, *translation;
+    double R;
+    if (!PyArg_ParseTuple(model, "dOOO(dddd)iOOOOO!O", &R, &Tc, &ln_Pc, &omega, &e->d1, &e->d2, &e->critical_volume_ratio, &e->branch_ratio,
+                          &e->alpha.kind, &constants, &alpha_Tc, &root_ac, &b, &PyTuple_Type, &mixing, &translation)) {
+        *failed = 1;
+        return;
+    }
+    mixing_of(mixing, c, e, buffers, failed);
     if (!*failed && (e->alpha.kind < 0 || e->alpha.kind >= ALPHAS)) {
         PyErr_SetString(PyExc_ValueError, "there is no such temperature function");
         *failed = 1;
@@ -133,13 +195,7 @@ static void cubic_of(PyObject *model, Py_ssize_t c, CubicEquation *e, Buffers *b
     e->alpha.Tc = numbers(buffers, alpha_Tc, c, d, 0, failed);
     e->root_ac = numbers(buffers, root_ac, c, d, 0, failed);
     e->b = numbers(buffers, b, c, d, 0, failed);
-    e->covolumes = numbers(buffers, covolumes, c * c, d, 0, failed);
-    e->aqueous = numbers(buffers, aqueous, 4 * c, d, 0, failed);
     e->translation = numbers(buffers, translation, c, d, 0, failed);
-    if (!*failed && e->water >= 0 && (e->aqueous == NULL || e->water >= c)) {
-        PyErr_SetString(PyExc_ValueError, "water is none of the components, or there is nothing that it changes");
-        *failed = 1;
-    }
     if (!*failed) cubic_ready(e);
 }
 

@@ -16,12 +16,14 @@ from abc import ABC, abstractmethod
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import TypeVar
 
 import numpy as np
 
 from ...arrays import Array, Index
-from ...compiled.pair_loops import MOST_TERMS, Term
+from ...compiled.pair_loops import MOST_TERMS, FreeTerm, Term
 
+AnyTerm = TypeVar("AnyTerm", Term, FreeTerm)
 Bound = tuple[Array, ...]
 """What a model has precomputed at ``N`` temperatures; the last axis of each array is ``N``."""
 
@@ -79,6 +81,10 @@ class ActivityModel(ABC):
         """Its terms as the compiled engine takes them, where it is made of those."""
         return None
 
+    def free_terms(self) -> list[FreeTerm] | None:
+        """The same at any temperature."""
+        return None
+
     def at(self, T: Array) -> BoundActivity:
         """Bind to temperatures ``(N,)``."""
         return BoundActivity(self, T, self.bind(T))
@@ -126,8 +132,10 @@ class Sum(ActivityModel):
         return shares
 
     def loop_terms(self, bound: Bound) -> list[Term] | None:
-        each = [part.loop_terms(own) for part, own in self._each(bound)]
-        return None if any(found is None for found in each) else [term for found in each if found is not None for term in found]
+        return _joined([part.loop_terms(own) for part, own in self._each(bound)])
+
+    def free_terms(self) -> list[FreeTerm] | None:
+        return _joined([part.free_terms() for part in self.parts])
 
     def ln_gamma(self, x: Array, bound: Bound) -> Array:
         return np.asarray(np.sum([part.ln_gamma(x, own) for part, own in self._each(bound)], axis=0))
@@ -139,3 +147,9 @@ class Sum(ActivityModel):
 
     def select(self, components: Sequence[int]) -> Sum:
         return Sum([part.select(components) for part in self.parts])
+
+
+def _joined(each: Sequence[list[AnyTerm] | None]) -> list[AnyTerm] | None:
+    """Lists one after the other, unless one is missing."""
+    known = [found for found in each if found is not None]
+    return [term for found in known for term in found] if len(known) == len(each) else None

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ...arrays import Array
-from ...compiled.pair_loops import Term
+from ...compiled.pair_loops import FreeTerm, Term
 from .contract import ActivityEvaluation, ActivityModel, Bound
 
 
@@ -21,6 +21,9 @@ class IdealSolution(ActivityModel):
         return ()
 
     def loop_terms(self, bound: Bound) -> list[Term]:
+        return []
+
+    def free_terms(self) -> list[FreeTerm]:
         return []
 
     def ln_gamma(self, x: Array, bound: Bound) -> Array:

@@ -12,7 +12,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ...arrays import Array
-from ...compiled.pair_loops import MOST_GROUPS, OF_GROUPS, Term
+from ...compiled.pair_loops import MOST_GROUPS, OF_GROUPS, FreeTerm, Term
 from .contract import ActivityEvaluation, ActivityModel, Bound
 from .weighted_logarithm import WeightedLogarithm
 
@@ -75,6 +75,12 @@ class OfGroups(ActivityModel):
         (term,) = self.groups.loop_terms(tuple(own))
         assert term.second is not None
         return [Term(OF_GROUPS, term.first, pure, (self.counts, term.second))]
+
+    def free_terms(self) -> list[FreeTerm] | None:
+        own = self.groups.free_terms()
+        if own is None or len(self.counts) > MOST_GROUPS:
+            return None
+        return [own[0]._replace(kind=OF_GROUPS, counts=self.counts)]
 
     def select(self, components: Sequence[int]) -> OfGroups:
         counts = self.counts[:, list(components)]

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ...arrays import Array
+from ...compiled.pair_loops import OfTemperature
 from ..temperature_terms import CURVATURES, SLOPES, VALUES, Function, varying
 
 
@@ -22,6 +23,12 @@ class PairFunction:
     def __init__(self, coefficients: Array) -> None:
         self.coefficients = np.asarray(coefficients, dtype=float)
         self._terms = varying(self.coefficients)
+
+    @property
+    def plain(self) -> OfTemperature:
+        """The sum as the compiled engine takes it."""
+        which = (0, *self._terms)
+        return which, self.coefficients[list(which)]
 
     def _sum(self, T: Array, functions: Sequence[Function], start: Array) -> Array:
         value = np.repeat(start[:, :, None], len(T), axis=2)

@@ -15,12 +15,16 @@ from typing import Protocol
 import numpy as np
 
 from ...arrays import Array
-from ...compiled.pair_loops import WEIGHTED_LOGARITHM, Term
+from ...compiled.pair_loops import WEIGHTED_LOGARITHM, FreeTerm, OfTemperature, Term
 from .contract import ActivityEvaluation, ActivityModel, Bound
 
 
 class PairQuantity(Protocol):
     """A quantity of ordered pairs with two derivatives by temperature, ``(C, C, N)`` each."""
+
+    @property
+    def plain(self) -> OfTemperature | None:
+        """The quantity as the compiled engine takes it, where it has its like."""
 
     def value(self, T: Array) -> Array:
         """The quantity."""
@@ -49,6 +53,9 @@ class WeightedLogarithm(ActivityModel):
 
     def loop_terms(self, bound: Bound) -> list[Term]:
         return [Term(WEIGHTED_LOGARITHM, bound[0], self.weights)]
+
+    def free_terms(self) -> list[FreeTerm] | None:
+        return None if self.ln_L.plain is None else [FreeTerm(WEIGHTED_LOGARITHM, self.ln_L.plain, own=self.weights)]
 
     def _sums(self, x: Array, L: Array) -> tuple[Array, Array, Array, Array]:
         """w in the shape of ``x``, xw, S ``(C, ..., N)`` and Q ``(..., N)``."""

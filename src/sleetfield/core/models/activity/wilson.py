@@ -11,6 +11,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ...arrays import Array
+from ...compiled.pair_loops import OfTemperature
 from ...correlations import LiquidDensity
 from .pair_function import PairFunction
 from .weighted_logarithm import WeightedLogarithm
@@ -40,6 +41,16 @@ class VolumeRatio:
 
     def _with(self, t: Array, ln_v: Array) -> Array:
         return t.swapaxes(0, 1) + ln_v[:, None] - ln_v[None, :]
+
+    @property
+    def plain(self) -> OfTemperature | None:
+        """Where volumes are constants: as the compiled engine takes it."""
+        if not isinstance(self.ln_volume, np.ndarray):
+            return None
+        terms, coefficients = self.t.plain
+        turned = coefficients.swapaxes(1, 2).copy()
+        turned[0] += self.ln_volume[:, None] - self.ln_volume[None, :]
+        return terms, turned
 
     def value(self, T: Array) -> Array:
         """Ln L ``(C, C, N)``."""

@@ -9,7 +9,7 @@ from __future__ import annotations
 from abc import ABC, abstractmethod
 
 from ...arrays import Array, Index, Numbers
-from ...compiled.cubic_loops import Quadratic
+from ...compiled.cubic_loops import Mixing
 
 
 class BoundMixing(ABC):
@@ -42,7 +42,7 @@ class MixingRule(ABC):
     def at(self, T: Array) -> BoundMixing:
         """Bind to temperatures."""
 
-    def plain(self) -> Quadratic | None:
+    def plain(self) -> Mixing | None:
         """The rule as the compiled engine takes it, where it is one of those."""
         return None
 

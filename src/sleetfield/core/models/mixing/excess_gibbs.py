@@ -18,6 +18,8 @@ from typing import NamedTuple
 import numpy as np
 
 from ...arrays import Array, Index, Numbers
+from ...compiled.cubic_loops import Excess
+from ...compiled.pair_loops import MOST_TERMS
 from ..activity.contract import ActivityModel
 from .contract import BoundMixing, MixingRule
 
@@ -57,6 +59,10 @@ class ExcessGibbs(MixingRule):
 
     def at(self, T: Array) -> BoundExcessGibbs:
         return BoundExcessGibbs(self, T)
+
+    def plain(self) -> Excess | None:
+        terms = self.activity.free_terms()
+        return None if terms is None or len(terms) > MOST_TERMS else Excess(*self.reference, terms)
 
     def covolume(self, n: Array) -> tuple[Array, Array]:
         return n @ self.b, self._b_column

@@ -47,7 +47,7 @@ class VanDerWaals(MixingRule):
         return BoundVanDerWaals(self, T, self.root_a(T))
 
     def plain(self) -> Quadratic:
-        return Quadratic(*self.pairs.sum, self.b, self.covolumes)
+        return Quadratic(*self.pairs.sum, self.covolumes)
 
     def covolume(self, n: Array) -> tuple[Array, Array]:
         if self.covolumes is None:
