@@ -263,10 +263,10 @@ def test_arrays_that_do_not_fit_are_refused():
     chains = PCSAFT(np.array([1.0, 2.7]), np.full(2, 3.7e-10), np.array([150.0, 231.0]), np.zeros((2, 2)), *pair).plain.parts
     wrong = {
         "no such temperature function": (0, equation, {5: 99}),
-        "known functions of temperature": (0, equation, {9: ((3,), *equation[9][1:])}),
-        "too many terms": (0, equation, {9: (-1.0, 0.0, 1.0, ((0, ((), None), ((), None), None, None, 0, None),) * 3)}),
-        "no such term": (0, equation, {9: (-1.0, 0.0, 1.0, ((9, ((), None), ((), None), None, None, 0, None),))}),
-        "lacks its numbers": (0, equation, {9: (-1.0, 0.0, 1.0, ((2, ((), None), ((), None), None, None, 0, None),))}),
+        "known functions of temperature": (0, equation, {10: ((3,), *equation[10][1:])}),
+        "too many terms": (0, equation, {10: (-1.0, 0.0, 1.0, ((0, ((), None), ((), None), None, None, 0, None),) * 3)}),
+        "no such term": (0, equation, {10: (-1.0, 0.0, 1.0, ((9, ((), None), ((), None), None, None, 0, None),))}),
+        "lacks its numbers": (0, equation, {10: (-1.0, 0.0, 1.0, ((2, ((), None), ((), None), None, None, 0, None),))}),
         "so many packings": (2, chains, {-2: np.ones(99)}),
         "are needed": (2, chains, {7: np.ones(1)}),
     }

@@ -22,7 +22,7 @@ from .blocks import put_rows, take_rows
 from .brackets import narrowed
 from .coldest import coldest
 from .compiled.equation_loops import Sought
-from .equilibrium.flash import FlashResult, easily, flash
+from .equilibrium.flash import FlashResult, flash, roughly
 from .equilibrium.joining import most_phases
 from .equilibrium.stability import UNSTABLE
 from .models.contract import SETTLED, UNSETTLED
@@ -147,7 +147,7 @@ def _likely(wanted: Specification) -> _Likely:
     T = np.broadcast_to(np.geomspace(coldest(model, wanted.z), _HOTTEST, _TEMPERATURES, axis=1)[:, None, :], shape).ravel()
     P = np.broadcast_to(_PRESSURES[:, None], shape).ravel()
     every = wanted.rows(np.repeat(np.arange(n), len(T) // n))
-    errors = _errors(every, T, P, easily(model, T, P, every.z))
+    errors = _errors(every, T, P, roughly(model, T, P, every.z))
     near = _passes(errors.reshape(-1, *shape))
     away = np.where(near & np.isfinite(errors[0]).reshape(n, -1), np.abs(errors).sum(axis=0).reshape(n, -1), np.inf)
     order = np.argsort(away, axis=1)[:, :_PLACES]

@@ -14,19 +14,23 @@ from numpy.typing import NDArray
 
 from .arrays import Array, Index, Kinds
 from .brackets import change_between
-from .equilibrium.flash import FlashResult, flash, result_of_phases
+from .coldest import coldest
+from .equilibrium.flash import FlashResult, easily, flash, result_of_phases
 from .equilibrium.saturation import SaturationResult, bubble_at_P, bubble_at_T, dew_at_P, dew_at_T
 from .equilibrium.stability import UNSTABLE, of_feeds
 from .models.contract import LIQUID, VAPOR
 from .simultaneous import INCIPIENT, solve_together
 from .specification import Specification, Thermodynamics
 
-_SCANNED = {"T": np.log(np.geomspace(60.0, 1500.0, 160)), "P": np.log(np.geomspace(1e2, 5e8, 160))}
+_COLD, _HOTTEST = 300.0, 1500.0
+"""K; up to the first, what is frozen is left out."""
+_PRESSURES = 1e2, 5e8
+_PLACES = 160
 _NARROWING = 3
 _SHORT = {"P": (0.99, 1.03, 1.08, 0.95), "T": (1.2, 0.8, 0.5, 2.0)}
 """Factors on the unknown, T or P, to come to two liquids: their boiling point lies beyond that of the one, little or far."""
 _SAME = 1e-6
-_OUTSIDE, _INSIDE, _ELSEWHERE = 0, 1, 5
+_OUTSIDE, _INSIDE, _ELSEWHERE, _UNKNOWN = 0, 1, 5, 9
 
 
 def nothing_found(z: Array) -> SaturationResult:
@@ -98,15 +102,23 @@ class _Scan:
         return flash(self.mixture.model, *self.conditions(u, rows), self.z[rows])
 
     def place(self, u: Array, rows: Index) -> NDArray[np.intp]:
-        """Outside where the feed is liquid, or vapor, as before the point; inside where the phase that forms is there too."""
-        kinds = self.flash(u, rows).kinds
-        vapor, liquid = (kinds == VAPOR).any(axis=1), (kinds == LIQUID).any(axis=1)
+        """Outside where the feed is liquid, or vapor, as before the point; inside where the phase that forms is there too; unknown where that is not settled at once."""
+        found = easily(self.mixture.model, *self.conditions(u, rows), self.z[rows])
+        there = np.isfinite(found.amount)
+        vapor, liquid = (((found.kinds == kind) & there).any(axis=1) for kind in (VAPOR, LIQUID))
         alone = liquid & ~vapor if self.kind == "bubble" else vapor & ~liquid
-        return np.select([alone, vapor & liquid], [_OUTSIDE, _INSIDE], _ELSEWHERE)
+        return np.select([alone, vapor & liquid, vapor | liquid], [_OUTSIDE, _INSIDE, _ELSEWHERE], _UNKNOWN)
+
+    def grid(self) -> Array:
+        """Where each feed is looked at ``(K, N)``."""
+        low, high = _PRESSURES if self.known == "T" else (coldest(self.mixture.model, self.z, _COLD), _HOTTEST)
+        return np.linspace(np.log(np.broadcast_to(low, len(self.z))), np.log(high), _PLACES)
 
     def points(self) -> SaturationResult:
-        found, grid, many = nothing_found(self.z), _SCANNED["P" if self.known == "T" else "T"], len(self.given)
-        place = self.place(np.repeat(grid, many), np.tile(np.arange(many), len(grid))).reshape(len(grid), many)
+        found, grid, many = nothing_found(self.z), self.grid(), len(self.given)
+        place = self.place(grid.ravel(), np.tile(np.arange(many), len(grid))).reshape(len(grid), many)
+        for k in range(1, len(place)):
+            place[k] = np.where(place[k] == _UNKNOWN, place[k - 1], place[k])
         # what lies inside may be narrower than the grid
         border = (place[1:] == _OUTSIDE) != (place[:-1] == _OUTSIDE)
         from_low = (self.kind == "dew") == (self.known == "T")
@@ -118,7 +130,7 @@ class _Scan:
             k = some.argmax(axis=0) if from_low else len(some) - 1 - some[::-1].argmax(axis=0)
             border[k, rows] = False
             up = place[k, rows] == _OUTSIDE
-            self._beside(rows, grid[np.where(up, k, k + 1)], grid[np.where(up, k + 1, k)], found)
+            self._beside(rows, grid[np.where(up, k, k + 1), rows], grid[np.where(up, k + 1, k), rows], found)
 
     def _beside(self, rows: Index, outside: Array, inside: Array, found: SaturationResult) -> None:
         """Points on borders between ``outside`` and ``inside``, into ``found``."""

@@ -46,9 +46,15 @@ class ModelLoops:
 
     def flash(self, feed: Array, ln_k: Array, out: Sequence[NDArray[np.generic]]) -> Kinds:
         """Flashes of ``feed (N, C)`` from rough K-values into ``out``, in the order of the fields of `FlashResult`; what became of each state ``(N,)``."""
-        status = np.zeros(len(feed), dtype=np.int8)
-        most = out[1].shape[1]
-        engine().flash(self._with_volumes(), *self.shape, most, self._molar_mass, whole(feed), whole(ln_k), tuple(out), status)
+        return self._flashed(True, feed, ln_k, out)
+
+    def by_k_values(self, feed: Array, ln_k: Array, out: Sequence[NDArray[np.generic]]) -> Kinds:
+        """The same of the phases that rough K-values lead to, one or two."""
+        return self._flashed(False, feed, ln_k, out)
+
+    def _flashed(self, every_phase: bool, feed: Array, ln_k: Array, out: Sequence[NDArray[np.generic]]) -> Kinds:
+        status, size = np.zeros(len(feed), dtype=np.int8), (*self.shape, out[1].shape[1])
+        engine().flash(self._with_volumes(), *size, every_phase, self._molar_mass, whole(feed), whole(ln_k), tuple(out), status)
         return status
 
     def ln_phi(self, x: Array, kind: np.int8 | Kinds) -> Array:

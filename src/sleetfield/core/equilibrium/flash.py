@@ -107,7 +107,7 @@ def flash(
 def _flash_block(model: PhaseModel, watch: Watch | None, T: Array, P: Array, feed: Array) -> FlashResult:
     with np.errstate(all="ignore"):
         bound = model.at(T, P)
-        ln_k = (model.ln_saturation_guess(T).T - np.log(P)).T
+        ln_k = _rough_ln_k(model, T, P)
         loops = bound.loops() if watch is None else None
         if loops is None:
             return _by_arrays(model, bound, watch, feed, ln_k)
@@ -115,19 +115,45 @@ def _flash_block(model: PhaseModel, watch: Watch | None, T: Array, P: Array, fee
 
 
 def easily(model: PhaseModel, T: Array, P: Array, z: Array) -> FlashResult:
-    """The same where many rough answers are wanted: states that the compiled engine does not settle at once have no phases, and without it these are what rough K-values lead to."""
+    """The same where many answers are wanted, and some may be missing: what the compiled engine does not settle at once has no phases."""
     if model.solids:
         return flash(model, T, P, z)
     with np.errstate(all="ignore"):
         bound = model.at(T, P)
-        ln_k = (model.ln_saturation_guess(T).T - np.log(P)).T
         loops = bound.loops()
-        if loops is None:
-            return _by_k_values(model, bound, z, ln_k)
-        found = blank(z, model.solids)
-        outcome = loops.flash(z, ln_k, found.columns)
-        found.amount[outcome == UNSETTLED] = np.nan
-        return found
+        return flash(model, T, P, z) if loops is None else _settled(model, bound, z, _rough_ln_k(model, T, P), loops.flash)
+
+
+def roughly(model: PhaseModel, T: Array, P: Array, z: Array) -> FlashResult:
+    """Where rough answers will do as well: of models that the compiled engine does not have whole, what rough K-values lead to."""
+    if model.solids or model.free_loops() is not None:
+        return easily(model, T, P, z)
+    with np.errstate(all="ignore"):
+        bound = model.at(T, P)
+        loops, ln_k = bound.loops(), _rough_ln_k(model, T, P)
+        return _by_k_values(model, bound, z, ln_k) if loops is None else _settled(model, bound, z, ln_k, loops.by_k_values)
+
+
+def _rough_ln_k(model: PhaseModel, T: Array, P: Array) -> Array:
+    return np.asarray((model.ln_saturation_guess(T).T - np.log(P)).T)
+
+
+def _settled(model: PhaseModel, bound: BoundModel, z: Array, ln_k: Array, solve: Callable[..., Kinds]) -> FlashResult:
+    found = blank(z, model.solids)
+    outcome = solve(z, ln_k, found.columns)
+    found.amount[outcome == UNSETTLED] = np.nan
+    found.amount[_name(bound, found, outcome)] = np.nan
+    return found
+
+
+def _name(bound: BoundModel, found: FlashResult, outcome: Kinds) -> Index:
+    """Name the phases that the compiled engine left unnamed; returns the states of two liquids among these, which want another order than a vapor and a liquid."""
+    unnamed = np.flatnonzero(outcome == UNNAMED)
+    if not unnamed.size:
+        return unnamed
+    vapor = bound.rows(unnamed).is_vapor(component_major(np.maximum(found.x[unnamed, 0], ABSENT)))
+    found.kinds[unnamed[vapor], 0] = VAPOR
+    return unnamed[~vapor & (found.n_phases[unnamed] > 1)]
 
 
 def _by_k_values(model: PhaseModel, bound: BoundModel, feed: Array, ln_k: Array) -> FlashResult:
@@ -142,13 +168,7 @@ def _by_loops(model: PhaseModel, bound: BoundModel, loops: ModelLoops, feed: Arr
     found = blank(feed, model.solids)
     outcome = loops.flash(feed, ln_k, found.columns)
     if not outcome.all() or (outcome == UNNAMED).any():
-        unnamed, open_ = np.flatnonzero(outcome == UNNAMED), np.flatnonzero(outcome == UNSETTLED)
-        if unnamed.size:
-            x = component_major(np.maximum(found.x[unnamed, 0], ABSENT))
-            vapor = bound.rows(unnamed).is_vapor(x)
-            found.kinds[unnamed[vapor], 0] = VAPOR
-            # two liquids want another order than a vapor and a liquid
-            open_ = np.union1d(open_, unnamed[~vapor & (found.n_phases[unnamed] > 1)])
+        open_ = np.union1d(np.flatnonzero(outcome == UNSETTLED), _name(bound, found, outcome))
         if open_.size:
             put_rows(found, open_, _by_arrays(model, bound.rows(open_), None, feed[open_], ln_k[open_]))
     return found

@@ -1,7 +1,5 @@
 #include "descent.h"
 
-#include "phase.h"
-
 #include <float.h>
 #include <math.h>
 #include <stddef.h>
@@ -14,7 +12,7 @@
 /* By Cholesky's factors, where H is positive definite. */
 static int by_cholesky(int c, const double *H, const double *g, double *step)
 {
-    double L[MOST_COMPONENTS * MOST_COMPONENTS];
+    double L[MOST_VARIABLES * MOST_VARIABLES];
     for (int j = 0; j < c; j++) {
         double pivot = H[j * c + j];
         for (int k = 0; k < j; k++) pivot -= L[j * c + k] * L[j * c + k];
@@ -43,7 +41,7 @@ static int by_cholesky(int c, const double *H, const double *g, double *step)
 /* The symmetric H made tridiagonal by Householder's reflections: its diagonal, what is beside it, and, unless V is NULL, the reflections in the rows of V. */
 static void tridiagonal(int c, double *H, double *diagonal, double *beside, double *V)
 {
-    double v[MOST_COMPONENTS], w[MOST_COMPONENTS];
+    double v[MOST_VARIABLES], w[MOST_VARIABLES];
     for (int i = 0; i < c; i++)
         for (int j = i + 1; j < c; j++) H[i * c + j] = H[j * c + i] = 0.5 * (H[i * c + j] + H[j * c + i]);
     for (int k = 0; k + 2 < c; k++) {
@@ -82,7 +80,7 @@ static void tridiagonal(int c, double *H, double *diagonal, double *beside, doub
    (Wilkinson and Reinsch, Handbook for Automatic Computation II (1971) 241-248). */
 static void eigen(int c, double *H, double *values, double *V)
 {
-    double e[MOST_COMPONENTS];
+    double e[MOST_VARIABLES];
     for (int i = 0; V != NULL && i < c * c; i++) V[i] = i % (c + 1) == 0 ? 1.0 : 0.0;
     tridiagonal(c, H, values, e, V);
     for (int l = 0; l < c; l++)
@@ -124,7 +122,7 @@ static void eigen(int c, double *H, double *values, double *V)
 
 static void by_eigenvalues(int c, double *H, const double *g, double *step)
 {
-    double values[MOST_COMPONENTS], V[MOST_COMPONENTS * MOST_COMPONENTS];
+    double values[MOST_VARIABLES], V[MOST_VARIABLES * MOST_VARIABLES];
     eigen(c, H, values, V);
     for (int i = 0; i < c; i++) step[i] = 0.0;
     for (int k = 0; k < c; k++) {
@@ -138,7 +136,7 @@ static void by_eigenvalues(int c, double *H, const double *g, double *step)
 
 double smallest_eigenvalue(int c, double *H, double *vector)
 {
-    double values[MOST_COMPONENTS], V[MOST_COMPONENTS * MOST_COMPONENTS];
+    double values[MOST_VARIABLES], V[MOST_VARIABLES * MOST_VARIABLES];
     int least = 0;
     for (int i = 0; i < c * c; i++)
         if (!isfinite(H[i])) return NAN;
@@ -151,7 +149,7 @@ double smallest_eigenvalue(int c, double *H, double *vector)
 
 int positive_definite(int c, const double *H, double shift)
 {
-    double L[MOST_COMPONENTS * MOST_COMPONENTS];
+    double L[MOST_VARIABLES * MOST_VARIABLES];
     for (int j = 0; j < c; j++) {
         double pivot = H[j * c + j] - shift;
         for (int k = 0; k < j; k++) pivot -= L[j * c + k] * L[j * c + k];

@@ -65,7 +65,7 @@ static void level_traces(int c, const Phases *p, Fractions ln_phi, double *n, in
 static int direction(const Phase *m, const double *n, Phases *p, double *step)
 {
     const int c = m->c, f = p->count, size = (f - 1) * c;
-    double dn[MOST_COMPONENTS * MOST_COMPONENTS], H[MOST_COMPONENTS * MOST_COMPONENTS], g[MOST_COMPONENTS], q[MOST_COMPONENTS];
+    double dn[MOST_COMPONENTS * MOST_COMPONENTS], H[MOST_VARIABLES * MOST_VARIABLES], g[MOST_VARIABLES], q[MOST_VARIABLES];
     double basis[MOST_PHASES][MOST_PHASES][MOST_COMPONENTS], ln_phi[MOST_COMPONENTS];
     from_moles(c, n, p);
     for (int i = 0; i < c; i++) {
@@ -148,7 +148,7 @@ int descend(const Phase *m, const double *z, const Phases *known, const double *
 {
     double n[MOST_UNKNOWNS];
     out->count = known->count + 1;
-    if (known->count * m->c > MOST_COMPONENTS) return 0;
+    if (known->count * m->c > MOST_VARIABLES) return 0;
     introduced(m, z, known, trial, n);
     downhill(m, z, n, out);
     return 1;

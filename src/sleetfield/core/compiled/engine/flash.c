@@ -259,11 +259,29 @@ void in_order(const Phase *m, const Phases *p, const int *kinds, double tm, Flas
     out->tm = tm;
 }
 
+static const int STABLE_KINDS[MOST_PHASES] = {STABLE, STABLE, STABLE, STABLE, STABLE};
+
+/* Phases that are there, completed and put in order. */
+static int completed(const Phase *m, const double *z, Phases *p, Flashed *out)
+{
+    double tm = 0.0;
+    if (!complete(m, z, p, &tm)) return 0;
+    in_order(m, p, STABLE_KINDS, tm, out);
+    return 1;
+}
+
+/* From the feed and a little of a trial phase. */
+static int from_one(const Phase *m, const double *z, const double *trial, Flashed *out)
+{
+    Phases p = {.count = 1, .amount = {1.0}, .residual = HUGE_VAL};
+    memcpy(p.x[0], z, sizeof(double) * (size_t)m->c);
+    return join(m, z, trial, &p) && completed(m, z, &p, out);
+}
+
 static int two_phases(const Phase *m, const double *z, const Pair *pair, int asked, Flashed *out)
 {
-    static const int kinds[MOST_PHASES] = {STABLE, STABLE, STABLE, STABLE, STABLE};
     const int c = m->c;
-    double K[MOST_COMPONENTS], tm = 0.0;
+    double K[MOST_COMPONENTS];
     Split s;
     Phases p = {.count = 2, .residual = pair->residual};
     if (!(pair->residual <= (asked == BY_K_VALUES ? ON_THE_WAY : CONVERGED))) return 0;
@@ -275,8 +293,8 @@ static int two_phases(const Phase *m, const double *z, const Pair *pair, int ask
         p.x[0][i] = s.y[i] > ABSENT ? s.y[i] : ABSENT;
         p.x[1][i] = s.x[i] > ABSENT ? s.x[i] : ABSENT;
     }
-    if (asked == EVERY_PHASE && !complete(m, z, &p, &tm)) return 0;
-    in_order(m, &p, kinds, tm, out);
+    if (asked == EVERY_PHASE) return completed(m, z, &p, out);
+    in_order(m, &p, STABLE_KINDS, 0.0, out);
     return 1;
 }
 
@@ -324,14 +342,15 @@ int flash_state(const Phase *m, const double *z, const double *ln_k, int asked, 
     for (int i = 0; i < c; i++) d[i] += log(z[i]);
     k_values(c, z, ln_k, K);
     brackets(c, z, K, &possible, &inside);
+    int proven = 0;
     if (inside) {
         memcpy(pair.ln_k, ln_k, sizeof(double) * (size_t)c);
         const double enough = asked == BY_K_VALUES ? ON_THE_WAY : CONVERGED;
-        if (try_split(m, z, d, pair.ln_k) < UNSTABLE && solve(m, z, enough, &pair)) return two_phases(m, z, &pair, asked, out);
+        proven = try_split(m, z, d, pair.ln_k) < UNSTABLE && solve(m, z, enough, &pair);
+        if (proven && two_phases(m, z, &pair, asked, out)) return 1;
     }
-    if (asked == BY_K_VALUES) return one_phase(m, z, 0.0, out);
+    if (asked == BY_K_VALUES) return !proven && one_phase(m, z, 0.0, out);
     const double tm = feed_stability(m, z, d, ln_k, trial);
-    if (!(tm < UNSTABLE)) return isnan(tm) ? 0 : one_phase(m, z, tm, out);
-    if (!solve_from_trial(m, z, trial, &pair)) return 0;
-    return two_phases(m, z, &pair, asked, out);
+    if (!(tm < UNSTABLE)) return !proven && !isnan(tm) && one_phase(m, z, tm, out);
+    return (!proven && solve_from_trial(m, z, trial, &pair) && two_phases(m, z, &pair, asked, out)) || from_one(m, z, trial, out);
 }

@@ -129,7 +129,7 @@ static void put(const Results *r, Py_ssize_t state, int c, const double *feed, c
     r->status[state] = f->is_vapor == UNSURE ? UNNAMED : SETTLED;
 }
 
-static void flash_each(const Source *all, const double *feed, const double *ln_k, const double *molar_mass, const Results *r)
+static void flash_each(const Source *all, int asked, const double *feed, const double *ln_k, const double *molar_mass, const Results *r)
 {
     const int c = all->c;
     double z[MOST_COMPONENTS];
@@ -139,7 +139,7 @@ static void flash_each(const Source *all, const double *feed, const double *ln_k
         bound_at(all, state, &model);
         present(c, feed + state * c, z);
         r->status[state] = UNSETTLED;
-        if (flash_state(&model.phase, z, ln_k + state * c, EVERY_PHASE, &found)) put(r, state, c, feed + state * c, molar_mass, &found);
+        if (flash_state(&model.phase, z, ln_k + state * c, asked, &found)) put(r, state, c, feed + state * c, molar_mass, &found);
     }
 }
 
@@ -163,7 +163,7 @@ static void results_of(Results *r, PyObject *arrays, PyObject *status, Py_ssize_
     r->status = numbers(buffers, status, n, 1, 1, failed);
 }
 
-/* flash(model, n, c, most, molar_mass, feed, ln_k, results, status) */
+/* flash(model, n, c, most, whether every phase is asked for, molar_mass, feed, ln_k, results, status) */
 static PyObject *flash_all(PyObject *self, PyObject *args)
 {
     PyObject *model, *molar_mass, *feed, *ln_k, *found, *status;
@@ -171,9 +171,9 @@ static PyObject *flash_all(PyObject *self, PyObject *args)
     Source all;
     Results r;
     Buffers buffers = {.count = 0};
-    int failed = 0;
+    int failed = 0, every;
     (void)self;
-    if (!PyArg_ParseTuple(args, "OnnnOOOO!O", &model, &n, &c, &r.most, &molar_mass, &feed, &ln_k, &PyTuple_Type, &found, &status)) return NULL;
+    if (!PyArg_ParseTuple(args, "OnnnpOOOO!O", &model, &n, &c, &r.most, &every, &molar_mass, &feed, &ln_k, &PyTuple_Type, &found, &status)) return NULL;
     const Py_ssize_t d = sizeof(double);
     source_of(model, n, c, &all, &buffers, &failed);
     const double *masses = numbers(&buffers, molar_mass, c, d, 0, &failed);
@@ -182,7 +182,7 @@ static PyObject *flash_all(PyObject *self, PyObject *args)
     results_of(&r, found, status, n, c, &buffers, &failed);
     if (!failed) {
         Py_BEGIN_ALLOW_THREADS
-        flash_each(&all, feeds, guess, masses, &r);
+        flash_each(&all, every ? EVERY_PHASE : BY_K_VALUES, feeds, guess, masses, &r);
         Py_END_ALLOW_THREADS
     }
     return finished(&buffers, failed);

@@ -386,8 +386,7 @@ static int taken(const Phase *m, const double *z, double before, Phases *more, P
     return 1;
 }
 
-/* The phases with a further one; 0 where that does not lead to a lower Gibbs energy. */
-static int join(const Phase *m, const double *z, const double *trial, Phases *p)
+int join(const Phase *m, const double *z, const double *trial, Phases *p)
 {
     const double before = gibbs_of(m, p);
     Phases more = *p;

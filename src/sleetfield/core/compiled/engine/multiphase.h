@@ -28,6 +28,9 @@ void polished(const Phase *model, const double *z, Phases *phases);
 /* The lowest tangent-plane distance beside phases at equilibrium, and the trial phase there; `kind` is that of the first. */
 double tested(const Phase *model, const double *z, const Phases *phases, int kind, double *trial);
 
+/* The phases with a further one, or what becomes of that; 0 where it does not lead to a lower Gibbs energy. */
+int join(const Phase *model, const double *z, const double *trial, Phases *phases);
+
 /* Further phases join, or some leave, until none is wanted; their tangent-plane distance in the end. Returns whether that is settled. */
 int complete(const Phase *model, const double *z, Phases *phases, double *tm);
 
