@@ -165,6 +165,41 @@ def random_pairs(rng, count, low, high):
     return PairFunction(coefficients)
 
 
+def random_activity(rng, count):
+    """NRTL, Wilson's equation or UNIQUAC."""
+    r, q = rng.uniform(1.0, 5.0, count), rng.uniform(1.0, 4.0, count)
+    alpha = rng.uniform(0.2, 0.47, (count, count))
+    return (
+        lambda: NRTL(
+            random_pairs(rng, count, -1.0, 2.0), PairFunction(0.5 * (alpha + alpha.T) * (np.arange(4) == 0)[:, None, None])
+        ),
+        lambda: Wilson(random_pairs(rng, count, -1.5, 0.8), np.log(rng.uniform(2e-5, 2e-4, count))),
+        lambda: UNIQUAC(r, q, q, random_pairs(rng, count, -1.0, 0.6)),
+    )[int(rng.integers(3))]()
+
+
+def random_mixing(rng):
+    """A cubic equation whose mixtures are an activity model's, of substances that boil not too far apart."""
+    count = int(rng.integers(2, 6))
+    names = (
+        "n-pentane",
+        "n-hexane",
+        "n-heptane",
+        "benzene",
+        "acetone",
+        "methanol",
+        "ethanol",
+        "water",
+        "ethyl acetate",
+        "1-butanol",
+    )
+    Tc, Pc, omega, molar_mass = constants_of(*(str(name) for name in rng.choice(names, count, replace=False))).T
+    kind = PengRobinson if rng.random() < 0.5 else SoaveRedlichKwong
+    rule = str(rng.choice(["HV", "MHV1", "MHV2", *(["PSRK"] if kind is SoaveRedlichKwong else [])]))
+    excess = rule, random_activity(rng, count)
+    return kind(Tc, Pc, omega, np.zeros((count, count)), molar_mass=molar_mass, excess=excess)
+
+
 def random_liquid(rng):
     """Two to six made-up components boiling between 300 and 450 K or so, by one of the liquid models, beside an ideal or a virial vapor."""
     count = int(rng.integers(2, 7))
@@ -172,15 +207,7 @@ def random_liquid(rng):
     Tc, Pc, omega = boiling * critical, rng.uniform(25e5, 60e5, count), rng.uniform(0.1, 0.6, count)
     pressures = [Antoine((np.log(101325.0) + 10.5, 10.5 * (T - 45.0), -45.0), 0.4 * T, 1.4 * T) for T in boiling]
     densities = [generalized_rackett(*constants) for constants in zip(Tc, Pc, omega, strict=True)]
-    r, q = rng.uniform(1.0, 5.0, count), rng.uniform(1.0, 4.0, count)
-    alpha = rng.uniform(0.2, 0.47, (count, count))
-    activity = (
-        lambda: NRTL(
-            random_pairs(rng, count, -1.0, 2.0), PairFunction(0.5 * (alpha + alpha.T) * (np.arange(4) == 0)[:, None, None])
-        ),
-        lambda: Wilson(random_pairs(rng, count, -1.5, 0.8), np.log(rng.uniform(2e-5, 2e-4, count))),
-        lambda: UNIQUAC(r, q, q, random_pairs(rng, count, -1.0, 0.6)),
-    )[int(rng.integers(3))]()
+    activity = random_activity(rng, count)
     vapor = IdealGas()
     if rng.random() < 0.4:
         vapor = Virial(Tc, Pc, omega, (0.291 - 0.08 * omega) * R * Tc / Pc, np.zeros((count, count)), np.zeros((2, count)))
@@ -313,15 +340,24 @@ def other_without(rng, model, T, P, z, counts):
 
 def look(rng):
     """A model of either kind at three hundred states."""
-    kind = rng.choice(["liquid", "chains", "bonds", "cubic"], p=[0.3, 0.15, 0.15, 0.4])
+    makers = {
+        "liquid": random_liquid,
+        "chains": random_chains,
+        "bonds": random_bonds,
+        "cubic": random_cubic,
+        "mixing": random_mixing,
+    }
+    kind = str(rng.choice([*makers], p=[0.25, 0.15, 0.15, 0.3, 0.15]))
     liquid = kind == "liquid"
-    model = {"liquid": random_liquid, "chains": random_chains, "bonds": random_bonds, "cubic": random_cubic}[kind](rng)
+    model = makers[kind](rng)
     # the reference engine needs 20 ms and more for a state with bonds
     count = FEW if kind == "bonds" else STATES
     T, P, z = random_states(rng, model.n_components, count)
     (own,) = rng.spawn(1)
     if kind in ("chains", "bonds"):
         T = np.maximum(T, 160.0)  # below some half of a segment's energy the equation means nothing
+    if kind == "mixing":
+        T = np.maximum(T, 270.0)
     if liquid:
         T, P = rng.uniform(290.0, 450.0, count), np.exp(rng.uniform(np.log(5e3), np.log(1e6), count))
 

@@ -56,7 +56,14 @@ class FreeTerm(NamedTuple):
     def plain(self) -> tuple[Any, ...]:
         """As the engine takes it."""
         functions = [NOTHING if f is None else (f[0], whole(f[1])) for f in (self.pairs, self.alpha)]
-        return self.kind, *functions, whole(self.own), whole(self.other), 0 if self.counts is None else len(self.counts), whole(self.counts)
+        return (
+            self.kind,
+            *functions,
+            whole(self.own),
+            whole(self.other),
+            0 if self.counts is None else len(self.counts),
+            whole(self.counts),
+        )
 
 
 class PairLoops(ModelLoops):
