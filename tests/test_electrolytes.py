@@ -13,7 +13,7 @@ from sleetfield.core.constants import R
 
 from .commands import run
 
-MU = {s.name: s.mu for s in all_species()}
+MU = {s.name: s.mu_at(298.15) for s in all_species()}
 LN10 = np.log(10.0)
 
 
@@ -122,7 +122,7 @@ def test_heats_agree_with_potentials_and_entropies(name):
     species = {s.name: s for s in all_species()} | {"water": WATER}
     reaction = {name: -1, **BECOMES[name]}
     heat = sum(count * species[one].h for one, count in reaction.items())
-    potential = sum(count * R * 298.15 * species[one].mu for one, count in reaction.items())
+    potential = sum(count * R * 298.15 * species[one].mu_at(298.15) for one, count in reaction.items())
     entropy = sum(count * ENTROPY[one] for one, count in reaction.items())
     assert heat == pytest.approx(potential + 298.15 * entropy, abs=2000.0)
 

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from .arguments import guarded, short
 from .components.databank import source_text
-from .components.species import GAS, SOLID, WATER, Reagent, Species, reagent, species_of
+from .components.species import BAR, GAS, SOLID, WATER, Reagent, Species, reagent, species_of
 from .core.constants import T_REFERENCE
 from .core.electrolyte.contract import M_WATER
 from .core.electrolyte.speciation import Chemistry, Solution, solve
@@ -21,15 +21,17 @@ from .results.speciation import Speciation, Titration, Warming
 from .specified import series, value_of, values_of
 from .text import first_few
 from .units import dimension_of, one_in_si, to_si
+from .vapor_over import VaporOver
 
 Array = NDArray[np.float64]
 
-_BAR = 1e5
 _COLDEST, _HOTTEST = 273.15, 373.15
 _WARM = 333.15
 """K, from which on heat capacities that do not change make themselves felt."""
 _IDEAL = 5e5
 """Pa, up to which a gas is taken as ideal without a word."""
+_PRESSED = 2e6
+"""Pa, from which on it is said what pressure does not act on."""
 _LOOSE = 1e-8
 _DRY, _GONE = 0.02, 1e-6
 """kg of water, of which there is less where solids take it up; and what counts as none."""
@@ -122,6 +124,7 @@ class Electrolyte:
         feed: Mapping[str, Any],
         *,
         T: Any = T_REFERENCE,
+        P: Any = None,
         gases: Mapping[str, Any] | None = None,
         precipitation: bool | Sequence[str] = True,
     ) -> Speciation:
@@ -133,8 +136,10 @@ class Electrolyte:
             Amounts for a kilogram of water: mol, or text such as "0.5 mol/kg" or "35 g/kg".
         T : temperature, optional
             0 to 100 °C, 25 °C if none is given. Constants of reactions follow it by heats of formation and heat capacities; what a result lacks of that is in its notes.
+        P : pressure, optional
+            Where it is given, what does not stay dissolved at that pressure is a vapor over the solution, of gases and water, by Soave's equation.
         gases : mapping of str to pressure, optional
-            Gases that stand over the solution at a given partial pressure and are taken up, or given off, until they are at equilibrium: ``{"carbon dioxide": "1 atm"}``.
+            In place of a pressure: gases that stand over the solution at a given partial pressure and are taken up, or given off, until they are at equilibrium: ``{"carbon dioxide": "1 atm"}``.
         precipitation : bool or sequence of str
             Whether solids form, or which.
 
@@ -151,9 +156,12 @@ class Electrolyte:
         >>> water = sl.Electrolyte(["carbon dioxide"])
         >>> round(water.speciation({}, gases={"carbon dioxide": "1 atm"}).pH, 2)
         3.9
+        >>> soda = water.speciation({"carbon dioxide": 2.0}, T="50 degC", P="100 bar")
+        >>> round(soda.dissolved("carbon dioxide"), 2)
+        1.19
 
         """
-        (found,) = self._solved([self._amounts(feed)], T, gases, precipitation)
+        (found,) = self._solved([self._amounts(feed)], T, P, gases, precipitation)
         return found
 
     @guarded
@@ -164,6 +172,7 @@ class Electrolyte:
         amounts: Any,
         *,
         T: Any = T_REFERENCE,
+        P: Any = None,
         gases: Mapping[str, Any] | None = None,
         precipitation: bool | Sequence[str] = True,
     ) -> Titration:
@@ -188,7 +197,7 @@ class Electrolyte:
             raise InputError("There are no amounts to add.")
         start = self._amounts(feed)
         feeds = [{**start, added: start.get(added, 0.0) + float(value)} for value in more]
-        return Titration(tuple(self._solved(feeds, T, gases, precipitation)), added, more)
+        return Titration(tuple(self._solved(feeds, T, P, gases, precipitation)), added, more)
 
     @guarded
     def warming(
@@ -196,6 +205,7 @@ class Electrolyte:
         feed: Mapping[str, Any],
         T: Any,
         *,
+        P: Any = None,
         gases: Mapping[str, Any] | None = None,
         precipitation: bool | Sequence[str] = True,
     ) -> Warming:
@@ -211,7 +221,7 @@ class Electrolyte:
         """
         listed = np.ravel(series(T, "temperature", "T") if isinstance(T, str) else values_of(T, "T"))
         feed = self._amounts(feed)
-        return Warming(tuple(self._solved([feed], float(one), gases, precipitation)[0] for one in listed))
+        return Warming(tuple(self._solved([feed], float(one), P, gases, precipitation)[0] for one in listed))
 
     def _amounts(self, feed: Mapping[str, Any]) -> dict[str, float]:
         for name in feed:
@@ -230,12 +240,19 @@ class Electrolyte:
         return amount
 
     def _solved(
-        self, feeds: Sequence[Mapping[str, float]], T: Any, gases: Mapping[str, Any] | None, precipitation: bool | Sequence[str]
+        self,
+        feeds: Sequence[Mapping[str, float]],
+        T: Any,
+        P: Any,
+        gases: Mapping[str, Any] | None,
+        precipitation: bool | Sequence[str],
     ) -> list[Speciation]:
         # to the last digit whatever unit it was given in: 77 °F is 25 °C
         T = round(value_of(T, "T"), 9)
         if not _COLDEST <= T <= _HOTTEST:
             raise InputError(f"T is {T:g} K; solutions in water are for 273.15 to 373.15 K, 0 to 100 °C.")
+        if P is not None and gases:
+            raise InputError("There is a pressure and there are gases at pressures of their own. Give P, or gases=, and not both.")
         others = [s for s in self.others if np.isfinite(s.mu_at(T))]
         water = {"H": 2.0 / M_WATER, "O": 1.0 / M_WATER}
         totals = np.array([[water.get(e, 0.0) for e in self.elements]] * len(feeds))
@@ -243,32 +260,46 @@ class Electrolyte:
             for name, amount in feed.items():
                 totals[i] += amount * self._atoms([self._reagents[name].atoms])[0]
         ln_f = np.full((len(feeds), len(others)), np.nan)
-        for name, P in (gases or {}).items():
+        for name, pressure in (gases or {}).items():
             if name not in self.gases:
                 there = ", ".join(self.gases) or "none"
                 raise InputError(f"There is no gas {short(name)} over this solution; there is {there}.")
-            ln_f[:, [s.name for s in others].index(name)] = np.log(value_of(P, "P") / _BAR)
+            ln_f[:, [s.name for s in others].index(name)] = np.log(value_of(pressure, "P") / BAR)
         wanted = self.solids if precipitation is True else () if precipitation is False else tuple(precipitation)
         if strange := [name for name in wanted if name not in self.solids]:
             raise InputError(f"There is no solid {short(strange[0])} here. There can be {', '.join(self.solids) or 'none'}.")
+        over = None if P is None else VaporOver(self.gases, T, value_of(P, "P"))
         may_form = np.array([s.name in wanted for s in others], dtype=bool)
         with np.errstate(all="ignore"):
-            solution = solve(self._chemistry(others, T), totals, may_form, ln_f)
+            if over is None:
+                solution = solve(self._chemistry(others, T), totals, may_form, ln_f)
+            else:
+                others = [*others, over.steam]
+                chemistry = over.pressed(self._chemistry(others, T), self.solutes)
+                solution = over.solve(chemistry, totals, np.append(may_form, False), [s.name for s in others], feeds)
         left = solution.water * M_WATER
         bad = ~((solution.residual < _LOOSE) & (left > _GONE))
         if bad.any():
             first = int(np.flatnonzero(bad)[0])
             fed = ", ".join(f"{amount:g} {name}" for name, amount in feeds[first].items())
-            raise CalculationError(f"The solution of {fed} {self._no_answer(left[first], solution.m[first])}.")
-        return [self._told(feed, T, others, solution, i, tuple(gases or {})) for i, feed in enumerate(feeds)]
+            raise CalculationError(f"The solution of {fed or 'nothing'} {self._no_answer(left[first], solution.m[first], over)}.")
+        return [self._told(feed, T, others, solution, i, tuple(gases or {}), over) for i, feed in enumerate(feeds)]
 
     def _told(
-        self, feed: Mapping[str, float], T: float, others: Sequence[Species], s: Solution, i: int, given: tuple[str, ...]
+        self,
+        feed: Mapping[str, float],
+        T: float,
+        others: Sequence[Species],
+        s: Solution,
+        i: int,
+        given: tuple[str, ...],
+        vapor: VaporOver | None,
     ) -> Speciation:
         amounts = dict(zip((o.name for o in others), s.amounts[i].tolist(), strict=True))
         over = dict(zip((o.name for o in others), s.ln_activity[i].tolist(), strict=True))
         solids = [o.name for o in others if o.kind == SOLID]
-        pressures = {name: _BAR * float(np.exp(over[name])) for name in self.gases}
+        pressures = {name: BAR * float(np.exp(over[name])) for name in self.gases}
+        gone = {} if vapor is None else {name: amounts[name] for name in vapor.names if amounts[name] > 0.0}
         return Speciation(
             dict(feed),
             T,
@@ -284,14 +315,20 @@ class Electrolyte:
             {name: 0.0 if amounts[name] > 0.0 else over[name] / np.log(10.0) for name in solids},
             pressures,
             {name: -amounts[name] for name in given},
-            tuple(self._remarks(T, s.m[i], pressures, solids)),
+            None if vapor is None else vapor.P,
+            gone,
+            tuple(self._remarks(T, s.m[i], pressures, solids, vapor)),
         )
 
-    def _remarks(self, T: float, m: Array, pressures: Mapping[str, float], solids: Sequence[str]) -> Iterator[str]:
+    def _remarks(
+        self, T: float, m: Array, pressures: Mapping[str, float], solids: Sequence[str], vapor: VaporOver | None
+    ) -> Iterator[str]:
         model = ION_MODELS[self.ions]
         yield f"{model.words}."
-        if max(pressures.values(), default=0.0) > _IDEAL:
-            yield "Pressures of gases are their fugacities: above some bar the gas is not ideal, and its pressure higher."
+        if vapor is None and max(pressures.values(), default=0.0) > _IDEAL:
+            yield "Pressures of gases are their fugacities: above some bar the gas is not ideal, and its pressure higher. With P= there is a vapor that is not ideal."
+        if vapor is not None and vapor.P > _PRESSED:
+            yield "Pressure acts on gases and water; what it does to ions and solids is left out."
         strength = self._strength(m)
         if strength > model.highest:
             yield f"The ionic strength is {strength:.3g} mol/kg; the model is for {model.highest:g} at most."
@@ -314,8 +351,10 @@ class Electrolyte:
         if T > _WARM:
             yield "Above 60 °C constants and parameters are carried on from 25 °C: log10 of constants is off by up to 0.1, solubilities of salts by a tenth."
 
-    def _no_answer(self, left: float, m: Array) -> str:
+    def _no_answer(self, left: float, m: Array, vapor: VaporOver | None) -> str:
         """Why there is none, from where the search of one ended."""
+        if vapor is not None and vapor.boils_away(left):
+            return "has no answer: at this pressure the water would boil away. Take a higher one"
         if not left > _DRY:
             return "has no answer: its solids would take up the water. Take less"
         highest = ION_MODELS[self.ions].highest

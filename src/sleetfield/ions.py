@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import functools
 import itertools
+import math
 from collections.abc import Callable, Mapping, Sequence
 from typing import NamedTuple
 
@@ -13,7 +14,7 @@ from numpy.typing import NDArray
 from .components.databank import read_table
 from .components.species import Species
 from .core.constants import T_REFERENCE
-from .core.electrolyte.contract import IonModel
+from .core.electrolyte.contract import M_WATER, IonModel
 from .core.electrolyte.davies import Davies
 from .core.electrolyte.pitzer import Pitzer, PitzerTerms
 from .core.electrolyte.water import debye_hueckel
@@ -45,7 +46,17 @@ def _pitzer(solutes: Sequence[Species], T: float) -> IonModel:
         of = [place.get(row[key]) for key in ("first", "second", "third") if row[key]]
         if None not in of:
             for index in itertools.permutations(of):
-                (psi if row["kind"] == "psi" else tables[row["kind"]])[index] = float(row["value"])
+                (psi if row["kind"] == "psi" else tables[row["kind"]])[index] = _mixed_at(row, T)
+    gases = [place[s.name] for s in solutes if s.dissolving is not None]
+    # Henry's constants are meant on mole fractions, where these are ideal
+    tables["lambda"][np.ix_(gases, gases)] = -0.5 * M_WATER
+    known = {tuple(sorted((row["first"], row["second"]))) for row in _rows("ion_mixing.csv") if row["kind"] == "lambda"}
+    out = {row["species"]: float(row["h"]) + float(row["h_T"] or 0.0) * (T - T_REFERENCE) for row in _rows("salting_out.csv")}
+    for gas, ion in itertools.product(solutes, solutes):
+        if gas.charge == 0 != ion.charge and gas.name in out and ion.name in out and tuple(sorted((gas.name, ion.name))) not in known:
+            i, j = place[gas.name], place[ion.name]
+            # log10 of the activity coefficient is the sum of both numbers for each mol of ion in a liter, which is about a kilogram of water
+            tables["lambda"][i, j] = tables["lambda"][j, i] = 0.5 * math.log(10.0) * (out[gas.name] + out[ion.name])
     t = tables
     return Pitzer(PitzerTerms(z, t["beta0"], t["beta1"], t["beta2"], t["C"], t["theta"], t["lambda"], psi), float(debye_hueckel(T)))
 
@@ -54,6 +65,12 @@ def _at(row: Mapping[str, str], key: str, T: float) -> float:
     """A parameter of a pair, linear in 1/T with its slope at 25 °C, as far as that is known."""
     slope = float(row.get(f"{key}_slope") or 0.0)
     return float(row[key]) + slope * T_REFERENCE * (1.0 - T_REFERENCE / T)
+
+
+def _mixed_at(row: Mapping[str, str], T: float) -> float:
+    """A parameter of several ions, or of a gas with them, as far as it is known how that changes with temperature."""
+    linear, inverse = (float(row[key] or 0.0) for key in ("linear", "inverse"))
+    return float(row["value"]) + linear * (T - T_REFERENCE) + inverse * (1.0 / T - 1.0 / T_REFERENCE)
 
 
 def _davies(solutes: Sequence[Species], T: float) -> IonModel:
@@ -82,7 +99,8 @@ def sources_of(solutes: Sequence[Species], model: str) -> list[str]:
     names = {s.name for s in solutes}
     rows = [*_rows("ion_pairs.csv"), *_rows("ion_mixing.csv")]
     own = [r for r in rows if {r["first"], r["second"], r.get("third") or r["first"]} <= names]
-    return [key for r in own for key in (r["source"], r.get("slope_source")) if key]
+    salted = any(row["species"] in names for row in _rows("salting_out.csv") if row["h_T"])
+    return [key for r in own for key in (r["source"], r.get("slope_source"), r.get("elsewhere")) if key] + ["schumpe"] * salted
 
 
 def pairs_without(solutes: Sequence[Species], model: str, parameter: str) -> list[tuple[str, str]]:

@@ -7,18 +7,45 @@ import functools
 import itertools
 import math
 import re
+from collections.abc import Mapping
 from typing import NamedTuple
 
 from ..core.constants import T_REFERENCE, R
+from ..core.electrolyte.contract import M_WATER
+from ..core.electrolyte.water import CRITICAL_TEMPERATURE, vapor_pressure
 from ..errors import UnknownComponentError
 from .databank import read_table
-from .formula import ATOMIC_WEIGHTS, elements
+from .formula import elements, molar_mass
 
 SOLUTE, SOLID, GAS = ("ion", "neutral"), "solid", "gas"
+BAR = 1e5
 _STATES: dict[str, tuple[int, ...]] = {
     "H": (1,), "O": (-2,), "Na": (1,), "K": (1,), "Mg": (2,), "Ca": (2,), "Sr": (2,), "Ba": (2,), "Cl": (-1,), "C": (4,), "S": (6, 4, -2), "N": (-3, 5),
 }  # fmt: skip
 """States of oxidation that elements keep in solution. One that can be in several counts as an element of its own in each, ``S(6)``: nothing is oxidized here."""
+
+
+class Dissolving(NamedTuple):
+    """How a gas dissolves: as which solute, by which Henry's constant, and the solute's volume, m3/mol.
+
+        ln(kH/P_w) = A/Tr + B (1 - Tr)^0.355/Tr + C Tr^-0.41 exp(1 - Tr)      (Fernandez-Prini, Alvarez and Harvey, J. Phys. Chem. Ref. Data 32 (2003) 903-916)
+    """
+
+    solute: str
+    A: float
+    B: float
+    C: float
+    volume: float
+
+    def henrys_constant(self, T: float) -> float:
+        """Fugacity over mole fraction at infinite dilution, beside water at its vapor pressure, Pa."""
+        Tr = T / CRITICAL_TEMPERATURE
+        reduced = self.A / Tr + self.B * (1.0 - Tr) ** 0.355 / Tr + self.C * Tr**-0.41 * math.exp(1.0 - Tr)
+        return float(vapor_pressure(T)) * math.exp(reduced)
+
+    def solute_of(self) -> Species:
+        """The solute."""
+        return next(s for s in all_species() if s.name == self.solute)
 
 
 class Species(NamedTuple):
@@ -34,9 +61,12 @@ class Species(NamedTuple):
     h: float
     cp: float
     sources: tuple[str, ...]
+    dissolving: Dissolving | None = None
 
     def mu_at(self, T: float) -> float:
-        """Standard potential over RT at another temperature, with the same heat capacity: NaN where heats are not known."""
+        """Standard potential over RT at another temperature: of a gas by its Henry's constant, where that is known; of all else with the same heat capacity, NaN where heats are not known."""
+        if self.dissolving is not None and self.kind == GAS:
+            return self.dissolving.solute_of().mu_at(T) - math.log(self.dissolving.henrys_constant(T) * M_WATER / BAR)
         if T == T_REFERENCE:
             return self.mu
         of_cp = math.log(T / T_REFERENCE) + T_REFERENCE / T - 1.0
@@ -55,11 +85,13 @@ class Reagent(NamedTuple):
     @property
     def molar_mass(self) -> float:
         """kg/mol."""
-        return sum(ATOMIC_WEIGHTS[symbol.partition("(")[0]] * count for symbol, count in self.atoms.items()) / 1000.0
+        return sum((molar_mass(symbol.partition("(")[0]) or 0.0) * count for symbol, count in self.atoms.items())
 
 
 def _atoms(formula: str, charge: int = 0) -> dict[str, int]:
-    """Of a formula of the tables, or of several with + between them."""
+    """Of a formula of the tables, or of several with + between them; in brackets one that nothing happens to, which counts as an element."""
+    if formula.startswith("["):
+        return {formula.strip("[]"): 1}
     found: dict[str, int] = {}
     for part in formula.split("+"):
         counted = elements(part)
@@ -88,19 +120,18 @@ def _in_states(atoms: dict[str, int], charge: int = 0) -> dict[str, int]:
 @functools.cache
 def all_species() -> tuple[Species, ...]:
     """Every one of the table."""
-    return tuple(
-        Species(
-            r["name"],
-            _atoms(r["formula"], int(r["charge"])),
-            int(r["charge"]),
-            r["kind"],
-            float(r["mu"]),
-            1e3 * float(r["h"] or "nan"),
-            float(r["cp"] or "nan"),
-            tuple(key for key in (r["source"], r["h_source"], r["cp_source"]) if key),
-        )
-        for r in read_table("species.csv")
-    )
+    dissolving = {}
+    for r in read_table("gas_solubilities.csv"):
+        how = Dissolving(r["solute"], float(r["A"]), float(r["B"]), float(r["C"]), 1e-6 * float(r["volume"]))
+        dissolving[r["gas"]], dissolving[r["solute"]] = (how, r["source"]), (how, r["volume_source"])
+    return tuple(_read(r, *dissolving.get(r["name"], (None, ""))) for r in read_table("species.csv"))
+
+
+def _read(r: Mapping[str, str], dissolving: Dissolving | None, source: str) -> Species:
+    charge = int(r["charge"])
+    mu, h, cp = (float(r[key] or "nan") for key in ("mu", "h", "cp"))
+    keys = tuple(key for key in (r["source"], source, r["h_source"], r["cp_source"]) if key)
+    return Species(r["name"], _atoms(r["formula"], charge), charge, r["kind"], mu, 1e3 * h, cp, keys, dissolving)
 
 
 @functools.cache

@@ -58,6 +58,10 @@ class Speciation(Table):
         Partial pressures of gases over the solution, Pa.
     taken_up : mapping of str to float
         What came from gases whose pressure was given, mol.
+    P : float or None
+        Pa, where one was given.
+    vapor : mapping of str to float
+        What is in the vapor over the solution, mol; nothing where there is none.
     remarks : tuple of str
     """
 
@@ -75,6 +79,8 @@ class Speciation(Table):
     saturation: Mapping[str, float]
     pressures: Mapping[str, float]
     taken_up: Mapping[str, float]
+    P: float | None
+    vapor: Mapping[str, float]
     remarks: tuple[str, ...]
 
     word = "speciation"
@@ -107,6 +113,24 @@ class Speciation(Table):
         from ..core.electrolyte.contract import M_WATER
 
         return float(-self.ln_water / (M_WATER * self.molality.sum()))
+
+    @property
+    def y(self) -> dict[str, float]:
+        """Mole fractions in the vapor."""
+        total = sum(self.vapor.values())
+        return {name: amount / total for name, amount in self.vapor.items()}
+
+    def dissolved(self, gas: str) -> float:
+        """What of a gas that was fed is not in the vapor, in whatever form: mol for a kilogram of the water that is left.
+
+        Raises
+        ------
+        InputError
+            If it was not fed.
+        """
+        if gas not in self.feed:
+            raise InputError(f"No {gas!r} was fed. Fed were {', '.join(self.feed) or 'none'}.")
+        return (self.feed[gas] + self.taken_up.get(gas, 0.0) - self.vapor.get(gas, 0.0)) / self.water
 
     @property
     def bubble_pressure(self) -> float:
@@ -173,12 +197,15 @@ class Speciation(Table):
     def title(self, units: str | None = None) -> str:
         """What is in the water."""
         parts = " + ".join(f"{amount:.5g} {name}" for name, amount in self.feed.items())
-        return f"{parts or 'nothing'}, mol in 1 kg of water at {shown(self.T, 'temperature', self.unit_set(units))} ({self.ions})"
+        own = self.unit_set(units)
+        at = "" if self.P is None else f" and {shown(self.P, 'pressure', own)}"
+        return f"{parts or 'nothing'}, mol in 1 kg of water at {shown(self.T, 'temperature', own)}{at} ({self.ions})"
 
     def in_short(self, units: str | None = None) -> str:
-        """pH, ionic strength, and what precipitates."""
+        """pH, ionic strength, what precipitates and what is vapor."""
         made = ", ".join(f"{amount:.4g} mol {name}" for name, amount in self.solids.items())
-        return f"pH {self.pH:.2f}, ionic strength {self.ionic_strength:.4g} mol/kg; {f'precipitates: {made}' if made else 'nothing precipitates'}."
+        over = f"; {sum(self.vapor.values()):.4g} mol of vapor" if self.vapor else "" if self.P is None else "; no vapor"
+        return f"pH {self.pH:.2f}, ionic strength {self.ionic_strength:.4g} mol/kg; {f'precipitates: {made}' if made else 'nothing precipitates'}{over}."
 
     def columns(self) -> list[Column]:
         """A row for each solute."""
@@ -191,8 +218,8 @@ class Speciation(Table):
 
     def facts(self) -> dict[str, Any]:
         """The solution as a whole, solids and gases."""
-        keys = ("feed", "solids", "saturation", "pressures", "taken_up")
-        whole = ("T", "ions", "pH", "ionic_strength", "water", "water_activity", "osmotic_coefficient", "bubble_pressure")
+        keys = ("feed", "solids", "saturation", "pressures", "taken_up", "vapor")
+        whole = ("T", "P", "ions", "pH", "ionic_strength", "water", "water_activity", "osmotic_coefficient", "bubble_pressure")
         return {**{key: getattr(self, key) for key in whole}, **{key: dict(getattr(self, key)) for key in keys}}
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
@@ -235,6 +262,9 @@ class Speciation(Table):
                 index=list(over),
             )
             found.append(("Gases", table))
+        if self.vapor:
+            table = pd.DataFrame({"mol": list(self.vapor.values()), "mole fraction": list(self.y.values())}, index=list(self.vapor))
+            found.append(("Vapor", table))
         return found
 
     @property
@@ -284,11 +314,13 @@ class Steps(Table):
     def columns(self) -> list[Column]:
         """pH, solids and molalities at each step."""
         gases = [n for n in self.steps[0].pressures if max(s.pressures[n] for s in self.steps) > SHOWN_PRESSURE]
+        vapors = list(dict.fromkeys(name for step in self.steps for name in step.vapor))
         return [
             self._axis(),
             Column("pH", self.pH),
             Column("ionic_strength", [s.ionic_strength for s in self.steps], "molality"),
             *(Column(f"{n} [mol]", [s.solids.get(n, 0.0) for s in self.steps]) for n in self.precipitated),
+            *(Column(f"{n} in vapor [mol]", [s.vapor.get(n, 0.0) for s in self.steps]) for n in vapors),
             *(Column(f"pressure of {n}", [s.pressures[n] for s in self.steps], "pressure") for n in gases),
             Column("molality", np.array([s.molality for s in self.steps]), "molality", of=self.steps[0].names),
         ]

@@ -3,6 +3,7 @@
     ln mᵢ + ln γᵢ(m) + μᵢ/RT = Σ aᵢₑ πₑ                     solutes
     μ_w/RT + ln a_w = Σ a_wₑ πₑ                             water
     μₖ/RT (+ ln fₖ) = Σ aₖₑ πₑ                              solids that are there, gases whose fugacity is given
+    μₖ/RT + ln(φₖ nₖ P/Σ n) = Σ aₖₑ πₑ                       gases of a vapor
     Σ aᵢₑ nᵢ = bₑ,   Σ zᵢ mᵢ = 0                            elements; charge in place of hydrogen, which it follows from
 
 (Smith and Missen, Chemical Reaction Equilibrium Analysis, Wiley (1982), ch. 6.) Everything at once by Newton's method. Elements keep their oxidation states, so that charge is balanced where the
@@ -11,7 +12,7 @@ elements are.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
 from typing import NamedTuple
 
 import numpy as np
@@ -27,6 +28,11 @@ _LONGEST = 2.0
 _TRACE = 1e-25
 """Mol of an element that is absent."""
 _OVER = 1e-9
+_FIRST, _BUBBLE = 1e-3, 1e-9
+"""Mol of a vapor that forms, and of one that is gone."""
+_MOST = 600.0
+_LAGGING = 4
+"""How often fugacity coefficients follow the mole fractions that they are of."""
 _SOLVED = 1e-8
 _LITTLE, _PARTS = 1e-5, 16
 """The smallest share of a feed that is begun with, and in how many steps it becomes all."""
@@ -39,8 +45,7 @@ _WATER = 1.0 / M_WATER
 Flags = NDArray[np.bool_]
 
 
-@dataclass(frozen=True, eq=False)
-class Chemistry:
+class Chemistry(NamedTuple):
     """What there can be: atoms of ``E`` elements, hydrogen first and oxygen second, in ``S`` solutes ``(S, E)``, in ``K`` solids and gases ``(K, E)``; charges of the solutes ``(S,)``; standard potentials over
     RT of solutes, others and water; and the model of the solutes.
     """
@@ -52,6 +57,14 @@ class Chemistry:
     mu_others: Array
     mu_water: float
     ions: IonModel
+
+
+class Vapor(NamedTuple):
+    """What a vapor is made of where there is one: which of the others ``(K,)`` are in it, how much of each there is to begin with ``(N, K)``, and what gives ln φP/P° of these by their mole fractions ``(N, K)``."""
+
+    which: Flags
+    start: Array
+    ln_phi_P: Callable[[Array], Array]
 
 
 class Solution(NamedTuple):
@@ -68,21 +81,38 @@ class Solution(NamedTuple):
     residual: Array
 
 
-def solve(chemistry: Chemistry, totals: Array, may_form: Flags, ln_f: Array) -> Solution:
-    """Of feeds with ``totals (N, E)``, mol of each element with the water's; of solids and gases those form that ``may_form (K,)``, and those are there throughout whose ``ln_f (N, K)`` is no NaN."""
+def solve(chemistry: Chemistry, totals: Array, may_form: Flags, ln_f: Array, vapor: Vapor | None = None) -> Solution:
+    """Of feeds with ``totals (N, E)``, mol of each element with the water's; of solids and gases those form that ``may_form (K,)``, and those are there throughout whose ``ln_f (N, K)`` is no NaN; and a ``vapor``, where one may."""
     given = np.isfinite(ln_f)
     mu = chemistry.mu_others + np.where(given, ln_f, 0.0)
-    state = _settled(chemistry, totals, may_form, given, mu, given.copy(), _start(chemistry, totals))
-    lost = np.flatnonzero(~_is_good(chemistry, state, may_form, given, mu))
+    there, begin = given.copy(), _start(chemistry, totals)
+    task = _Task(chemistry, may_form, np.zeros(len(mu.T), dtype=bool), np.zeros_like)
+    if vapor is not None:
+        task, gas = _Task(chemistry, may_form, vapor.which, vapor.ln_phi_P), vapor.which
+        with_it = vapor.start.sum(axis=1) > 0.0
+        there |= gas & with_it[:, None]
+        begin = _start(chemistry, np.maximum(totals - vapor.start @ chemistry.others, 0.0))
+        begin.amounts[:, gas] = np.maximum(vapor.start[:, gas], _TRACE)
+    state = _settled(task, totals, given, mu, there, begin)
+    lost = np.flatnonzero(~_is_good(task, state, given, mu))
     if lost.size:
-        _put(state, lost, _step_by_step(chemistry, totals[lost], may_form, given[lost], mu[lost]))
+        _put(state, lost, _step_by_step(task, totals[lost], given[lost], mu[lost]))
     x, active, residual = state
     m = np.exp(x.u)
     found = chemistry.ions.activities(m)
     amounts = np.where(active, x.amounts, 0.0)
     over = _saturation(chemistry, x, chemistry.mu_others)
-    residual = np.where(_is_good(chemistry, state, may_form, given, mu), residual, np.inf)
+    residual = np.where(_is_good(task, state, given, mu), residual, np.inf)
     return Solution(m, found.ln_gamma, x.water, found.ln_water(m), amounts, over, residual)
+
+
+class _Task(NamedTuple):
+    """What there can be, which of the others may precipitate, which are a vapor together ``(K,)``, and its `Vapor.ln_phi_P`."""
+
+    chemistry: Chemistry
+    may_form: Flags
+    gas: Flags
+    ln_phi_P: Callable[[Array], Array]
 
 
 class _State(NamedTuple):
@@ -98,37 +128,53 @@ def _put(state: _State, rows: Index, other: _State) -> None:
         mine[rows] = theirs
 
 
-def _is_good(c: Chemistry, s: _State, may_form: Flags, given: Flags, mu: Array) -> Flags:
-    """Whether everything is solved, no solid is supersaturated, and of none there is less than nothing."""
-    over = np.where(may_form & ~s.active, _saturation(c, s.x, mu), -np.inf).max(axis=1, initial=-np.inf)
-    least = np.where(s.active & ~given, s.x.amounts, 0.0).min(axis=1, initial=0.0)
-    return np.asarray((s.residual < _SOLVED) & (over <= _OVER) & (least >= 0.0))
+def _is_good(task: _Task, s: _State, given: Flags, mu: Array) -> Flags:
+    """Whether everything is solved, no solid is supersaturated, no vapor wants to form, and of no solid there is less than nothing."""
+    over = np.where(task.may_form & ~s.active, _saturation(task.chemistry, s.x, mu), -np.inf).max(axis=1, initial=-np.inf)
+    least = np.where(s.active & ~given & ~task.gas, s.x.amounts, 0.0).min(axis=1, initial=0.0)
+    wanted = ~_has_vapor(task, s.active) & (_vapor_pressure(task, s.x, mu).sum(axis=1) > 1.0 + _OVER)
+    return np.asarray((s.residual < _SOLVED) & (over <= _OVER) & (least >= 0.0) & ~wanted)
 
 
-def _step_by_step(c: Chemistry, totals: Array, may_form: Flags, given: Flags, mu: Array) -> _State:
+def _has_vapor(task: _Task, active: Flags) -> Flags:
+    return np.asarray((active & task.gas).any(axis=1))
+
+
+def _vapor_pressure(task: _Task, x: _Unknowns, mu: Array) -> Array:
+    """Mole fractions that the gases of a vapor would have over the solution, of a sum above one where it forms ``(N, K)``."""
+    fugacity = np.exp(np.where(task.gas, np.minimum(_saturation(task.chemistry, x, mu), _MOST), -np.inf))
+    y = fugacity
+    for _ in range(_LAGGING if task.gas.any() else 0):
+        y = fugacity * np.exp(-task.ln_phi_P(y / np.maximum(y.sum(axis=1, keepdims=True), _TRACE)))
+    return y
+
+
+def _step_by_step(task: _Task, totals: Array, given: Flags, mu: Array) -> _State:
     """With little of everything first, so that what can't stay dissolved precipitates before there is much of it."""
     water = np.zeros(totals.shape[1])
     water[:2] = 2.0 * _WATER, _WATER
     rest = totals - water
     shares = np.geomspace(_LITTLE, 1.0, _PARTS)
-    state = _State(_start(c, water + shares[0] * rest), given.copy(), np.full(len(totals), np.inf))
+    start = _start(task.chemistry, water + shares[0] * rest)
+    state = _State(start, given.copy(), np.full(len(totals), np.inf))
     for share in shares:
-        state = _settled(c, water + share * rest, may_form, given, mu, state.active, state.x)
+        state = _settled(task, water + share * rest, given, mu, state.active, state.x)
     return state
 
 
-def _settled(c: Chemistry, totals: Array, may_form: Flags, given: Flags, mu: Array, active: Flags, x: _Unknowns) -> _State:
-    """Solved with the solids that are there, then with one more or less, until there is none to come or to go."""
+def _settled(task: _Task, totals: Array, given: Flags, mu: Array, active: Flags, x: _Unknowns) -> _State:
+    """Solved with the solids, and the vapor, that are there, then with one more or less, until there is none to come or to go."""
     active = active.copy()
     residual = np.full(len(totals), np.inf)
     for _ in range(3 * active.shape[1] + 1):
-        x, residual = _newton(c, totals, active, mu, x)
-        over = np.where(may_form & ~active, _saturation(c, x, mu), -np.inf)
-        amounts = np.where(active & ~given, x.amounts, np.inf)
+        x, residual = _newton(task, totals, active, mu, x)
+        change = _vapor_change(task, active, mu, x)
+        over = np.where(task.may_form & ~active, _saturation(task.chemistry, x, mu), -np.inf)
+        amounts = np.where(active & ~given & ~task.gas, x.amounts, np.inf)
         gone = amounts < 0.0
         first_gone = gone & (amounts == amounts.min(axis=1, keepdims=True, initial=np.inf))
         coming = (over > _OVER) & (over == over.max(axis=1, keepdims=True, initial=-np.inf)) & ~gone.any(axis=1, keepdims=True)
-        change = first_gone | coming
+        change |= (first_gone | coming) & ~change.any(axis=1, keepdims=True)
         if not change.any():
             break
         active = active ^ change
@@ -136,6 +182,19 @@ def _settled(c: Chemistry, totals: Array, may_form: Flags, given: Flags, mu: Arr
         # solids that come and go without an end: what is known is not of those that are there now
         residual = np.where(change.any(axis=1), np.inf, residual)
     return _State(x, active, residual)
+
+
+def _vapor_change(task: _Task, active: Flags, mu: Array, x: _Unknowns) -> Flags:
+    """Where a vapor comes or goes, all its gases ``(N, K)``; of one that comes a little is put into ``x``."""
+    if not task.gas.any():
+        return np.zeros_like(active)
+    there, share = _has_vapor(task, active), _vapor_pressure(task, x, mu)
+    comes = ~there & (share.sum(axis=1) > 1.0 + _OVER)
+    goes = there & (np.where(task.gas, x.amounts, 0.0).sum(axis=1) < _BUBBLE)
+    some = np.flatnonzero(comes)
+    little = _FIRST * share[some] / share[some].sum(axis=1, keepdims=True)
+    x.amounts[some] = np.where(task.gas, np.maximum(little, _TRACE), x.amounts[some])
+    return np.asarray((comes | goes)[:, None] & task.gas)
 
 
 class _Unknowns(NamedTuple):
@@ -174,8 +233,9 @@ def _water_row(c: Chemistry) -> Array:
     return row
 
 
-def _newton(c: Chemistry, totals: Array, active: Flags, mu: Array, x: _Unknowns) -> tuple[_Unknowns, Array]:
-    """The unknowns and the largest error ``(N,)``."""
+def _newton(task: _Task, totals: Array, active: Flags, mu: Array, x: _Unknowns) -> tuple[_Unknowns, Array]:
+    """The unknowns and the largest error ``(N,)``; the gases of a vapor by the logarithms of their amounts."""
+    c = task.chemistry
     n, S, E, K = len(totals), len(c.z), c.solutes.shape[1], len(c.mu_others)
     b = np.maximum(totals, _TRACE)
     u, pi, water, amounts = (v.copy() for v in x)
@@ -207,27 +267,37 @@ def _newton(c: Chemistry, totals: Array, active: Flags, mu: Array, x: _Unknowns)
         J[:, rows, :S] = atoms / scale_of[:, :, None]
         J[:, rows, to_water] = (atoms.sum(axis=2) + water[g, None] * _water_row(c)[1:]) / scale_of
         # of those that are there: beside an absent element the others' would be out of all proportion
-        J[:, rows, to_others:] = np.where(active[g][:, None, :], c.others[:, 1:].T[None] / scale_of[:, :, None], 0.0)
+        there = active[g]
+        vapor = there & task.gas
+        inside = np.where(vapor, amounts[g], 1.0)
+        J[:, rows, to_others:] = np.where(there[:, None, :], c.others[:, 1:].T[None] * inside[:, None, :] / scale_of[:, :, None], 0.0)
         # water, by the logarithm of its amount
         f[:, to_water] = pi[g] @ _water_row(c) - c.mu_water - found.ln_water(m)
         J[:, to_water, to_pi : to_pi + E] = _water_row(c)
         J[:, to_water, :S] = -bend.osmotic
         # solids and gases that are there; no amount of the others
-        there = active[g]
-        f[:, to_others:] = np.where(there, pi[g] @ c.others.T - mu[g], amounts[g])
+        share = np.where(vapor, amounts[g], 0.0)
+        share = share / np.maximum(share.sum(axis=1, keepdims=True), _TRACE)
+        diluted = np.log(np.where(vapor, np.maximum(share, 1e-300), 1.0))
+        own_mu = mu[g] + task.ln_phi_P(share) if vapor.any() else mu[g]
+        f[:, to_others:] = np.where(there, pi[g] @ c.others.T - own_mu - diluted, amounts[g])
         J[:, to_others:, to_pi : to_pi + E] = there[:, :, None] * c.others
-        J[:, np.arange(to_others, to_others + K), np.arange(to_others, to_others + K)] += np.where(there, 0.0, 1.0)
+        J[:, to_others:, to_others:] = vapor[:, :, None] * share[:, None, :]
+        J[:, np.arange(to_others, to_others + K), np.arange(to_others, to_others + K)] += np.where(there, np.where(vapor, -1.0, 0.0), 1.0)
         error = np.abs(f).max(axis=1)
         residual[g] = error
         step = _solved(J, f)
+        of_vapor = np.where(vapor, step[:, to_others:], 0.0)
         longest = np.maximum(np.abs(step[:, :S]).max(axis=1), np.abs(step[:, to_water]))
+        longest = np.maximum(longest, np.abs(of_vapor).max(axis=1, initial=0.0))
         scale = np.minimum(1.0, _LONGEST / np.maximum(longest, 1e-300))[:, None]
         step *= scale
         u[g] -= step[:, :S]
         pi[g] -= step[:, to_pi : to_pi + E]
         water[g] *= np.exp(-step[:, to_water])
-        amounts[g] -= step[:, to_others:]
-        keep = ~((error < _CONVERGED) & (scale[:, 0] == 1.0)) & np.isfinite(error)
+        amounts[g] = np.where(vapor, amounts[g] * np.exp(-scale * of_vapor), amounts[g] - step[:, to_others:])
+        left = vapor.any(axis=1) & (np.where(vapor, amounts[g], 0.0).sum(axis=1) < _BUBBLE)
+        keep = ~left & ~((error < _CONVERGED) & (scale[:, 0] == 1.0)) & np.isfinite(error)
         going, bend = g[keep], bend.rows(keep)
         if not going.size:
             break

@@ -11,7 +11,7 @@ _KELL = 999.83952, 16.945176, -7.9870401e-3, -46.170461e-6, 105.56302e-9, -280.5
 _KELL_BELOW = 16.879850e-3
 _DIELECTRIC = 3.4279e2, -5.0866e-3, 9.4690e-7, -2.0525, 3.1159e3, -1.8289e2, -8.0325e3, 4.2142e6, 2.1417
 _WAGNER = ((1.0, -7.85951783), (1.5, 1.84408259), (3.0, -11.7866497), (3.5, 22.6807411), (4.0, -15.9618719), (7.5, 1.80122502))
-_TC, _PC = 647.096, 22.064e6
+CRITICAL_TEMPERATURE, _PC = 647.096, 22.064e6
 
 
 def density(T: Array | float) -> Array:
@@ -65,5 +65,5 @@ def vapor_pressure(T: Array | float) -> Array:
     3169.8
 
     """
-    left = 1.0 - np.asarray(T) / _TC
+    left = 1.0 - np.asarray(T) / CRITICAL_TEMPERATURE
     return np.asarray(_PC * np.exp(sum(a * left**power for power, a in _WAGNER) / (1.0 - left)))
