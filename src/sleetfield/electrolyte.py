@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from .arguments import guarded, short
 from .components.databank import source_text
 from .components.species import BAR, GAS, SOLID, WATER, Reagent, Species, reagent, species_of
-from .core.constants import T_REFERENCE
+from .core.constants import T_REFERENCE, R
 from .core.electrolyte.contract import M_WATER
 from .core.electrolyte.speciation import Chemistry, Solution, solve
 from .core.electrolyte.water import vapor_pressure
@@ -30,6 +30,8 @@ _WARM = 333.15
 """K, from which on heat capacities that do not change make themselves felt."""
 _IDEAL = 5e5
 """Pa, up to which a gas is taken as ideal without a word."""
+_APART = 0.05
+"""K, to either side of a temperature, between which slopes are taken."""
 _PRESSED = 2e6
 """Pa, from which on it is said what pressure does not act on."""
 _LOOSE = 1e-8
@@ -283,7 +285,21 @@ class Electrolyte:
             first = int(np.flatnonzero(bad)[0])
             fed = ", ".join(f"{amount:g} {name}" for name, amount in feeds[first].items())
             raise CalculationError(f"The solution of {fed or 'nothing'} {self._no_answer(left[first], solution.m[first], over)}.")
-        return [self._told(feed, T, others, solution, i, tuple(gases or {}), over) for i, feed in enumerate(feeds)]
+        H = self._enthalpy(T, others, solution, over)
+        return [self._told(feed, T, others, solution, i, tuple(gases or {}), over, float(H[i])) for i, feed in enumerate(feeds)]
+
+    def _enthalpy(self, T: float, others: Sequence[Species], s: Solution, over: VaporOver | None) -> Array:
+        """Of everything together ``(N,)``, J: from how potentials change with temperature at these amounts."""
+
+        def potential(at: float) -> Array:
+            solutes, rest = (np.array([one.mu_at(at) for one in several]) for several in (self.solutes, others))
+            ln_gamma, osmotic = ION_MODELS[self.ions].make(self.solutes, at).activities(s.m)
+            kg = s.water * M_WATER
+            dissolved = kg * (s.m * (solutes + ln_gamma)).sum(axis=1) - kg * osmotic * s.m.sum(axis=1)
+            return np.asarray(dissolved + s.water * WATER.mu_at(at) + np.where(s.amounts != 0.0, s.amounts * rest, 0.0).sum(axis=1))
+
+        slope = (potential(T + _APART) - potential(T - _APART)) / (2.0 * _APART)
+        return -R * T**2 * slope + (0.0 if over is None else over.beyond_ideal(s.amounts, [o.name for o in others]))
 
     def _told(
         self,
@@ -294,6 +310,7 @@ class Electrolyte:
         i: int,
         given: tuple[str, ...],
         vapor: VaporOver | None,
+        H: float,
     ) -> Speciation:
         amounts = dict(zip((o.name for o in others), s.amounts[i].tolist(), strict=True))
         over = dict(zip((o.name for o in others), s.ln_activity[i].tolist(), strict=True))
@@ -317,16 +334,25 @@ class Electrolyte:
             {name: -amounts[name] for name in given},
             None if vapor is None else vapor.P,
             gone,
-            tuple(self._remarks(T, s.m[i], pressures, solids, vapor)),
+            H,
+            tuple(self._remarks(T, s.m[i], pressures, solids, vapor, gone)),
         )
 
     def _remarks(
-        self, T: float, m: Array, pressures: Mapping[str, float], solids: Sequence[str], vapor: VaporOver | None
+        self,
+        T: float,
+        m: Array,
+        pressures: Mapping[str, float],
+        solids: Sequence[str],
+        vapor: VaporOver | None,
+        gone: Mapping[str, float],
     ) -> Iterator[str]:
         model = ION_MODELS[self.ions]
         yield f"{model.words}."
         if vapor is None and max(pressures.values(), default=0.0) > _IDEAL:
             yield "Pressures of gases are their fugacities: above some bar the gas is not ideal, and its pressure higher. With P= there is a vapor that is not ideal."
+        if vapor is not None and gone and vapor.is_dense(gone):
+            yield "The phase over the solution is as dense as a liquid; Soave's equation is rough there."
         if vapor is not None and vapor.P > _PRESSED:
             yield "Pressure acts on gases and water; what it does to ions and solids is left out."
         strength = self._strength(m)

@@ -53,7 +53,12 @@ def _pitzer(solutes: Sequence[Species], T: float) -> IonModel:
     known = {tuple(sorted((row["first"], row["second"]))) for row in _rows("ion_mixing.csv") if row["kind"] == "lambda"}
     out = {row["species"]: float(row["h"]) + float(row["h_T"] or 0.0) * (T - T_REFERENCE) for row in _rows("salting_out.csv")}
     for gas, ion in itertools.product(solutes, solutes):
-        if gas.charge == 0 != ion.charge and gas.name in out and ion.name in out and tuple(sorted((gas.name, ion.name))) not in known:
+        if (
+            gas.charge == 0 != ion.charge
+            and gas.name in out
+            and ion.name in out
+            and tuple(sorted((gas.name, ion.name))) not in known
+        ):
             i, j = place[gas.name], place[ion.name]
             # log10 of the activity coefficient is the sum of both numbers for each mol of ion in a liter, which is about a kilogram of water
             tables["lambda"][i, j] = tables["lambda"][j, i] = 0.5 * math.log(10.0) * (out[gas.name] + out[ion.name])

@@ -7,15 +7,20 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from .components.component_list import ComponentList
 from .components.species import BAR, GAS, WATER, Species
 from .core.constants import R
 from .core.electrolyte.contract import M_WATER
 from .core.electrolyte.speciation import Chemistry, Solution, Vapor, solve
 from .core.electrolyte.water import density, vapor_pressure
-from .core.models.contract import VAPOR
-from .system import System
+from .core.models.contract import LIQUID, VAPOR
+from .mixture import Mixture
+from .recipes import recipe_of, settled
 
 Array = NDArray[np.float64]
+
+_APART = 0.05
+"""K, to either side of a temperature, between which slopes are taken."""
 
 
 class VaporOver:
@@ -23,13 +28,24 @@ class VaporOver:
 
     def __init__(self, gases: Sequence[str], T: float, P: float) -> None:
         self.names, self.T, self.P = (*gases, "water"), T, P
-        self._model = System(list(self.names), eos="SRK").phase_model
+        who = ComponentList(self.names)
+        self._model = Mixture.of(who, settled(recipe_of(eos="SRK"), who, {})).phase_model
         alone = np.zeros(len(self.names))
         alone[-1] = 1.0
         boiling = float(vapor_pressure(T))
-        of_steam = WATER.mu_at(T) - np.log(boiling / BAR) - self._ln_phi(alone[None], boiling)[0, -1]
-        # at this temperature alone
+        ln_f = np.log(boiling) + self._ln_phi(alone[None], boiling)[0, -1]
+        of_steam = WATER.mu_at(T) - ln_f + np.log(BAR)
+        # in no phase is water below what it is in water itself: by the equation it would be, in one as dense
+        self._least = ln_f + self._of_pressed_water() - np.log(P) if P > boiling else -np.inf
+        # at this temperature alone, so that its enthalpy is another matter: Clausius and Clapeyron's
         self.steam = Species("water", WATER.atoms, 0, GAS, of_steam, 0.0, 0.0, ())
+        rise = (np.log(vapor_pressure(T + _APART)) - np.log(vapor_pressure(T - _APART))) / (2.0 * _APART)
+        water = -(WATER.mu_at(T + _APART) - WATER.mu_at(T - _APART)) / (2.0 * _APART)
+        self._of_steam = float(R * T**2 * (water + rise))
+
+    def _of_pressed_water(self) -> float:
+        """What the pressure adds to the potential of liquid water, over RT."""
+        return M_WATER / float(density(self.T)) * (self.P - float(vapor_pressure(self.T))) / (R * self.T)
 
     def _ln_phi(self, y: Array, P: float) -> Array:
         n = len(y)
@@ -39,20 +55,43 @@ class VaporOver:
         """Potentials of dissolved gases, by their volumes, and of water under this pressure."""
         RT = R * self.T
         volumes = np.array([0.0 if s.dissolving is None else s.dissolving.volume for s in solutes])
-        of_water = M_WATER / float(density(self.T)) * (self.P - float(vapor_pressure(self.T))) / RT
         return chemistry._replace(
-            mu_solutes=chemistry.mu_solutes + volumes * (self.P - BAR) / RT, mu_water=chemistry.mu_water + of_water
+            mu_solutes=chemistry.mu_solutes + volumes * (self.P - BAR) / RT,
+            mu_water=chemistry.mu_water + self._of_pressed_water(),
         )
+
+    def beyond_ideal(self, amounts: Array, others: Sequence[str]) -> Array:
+        """What the enthalpies of vapors are beyond those that potentials give, J ``(N,)``, of ``amounts (N, K)`` of ``others``: of gases that of the equation, of steam its heat of vaporization."""
+        n = amounts[:, self._place(others)]
+        y = n / np.maximum(n.sum(axis=1, keepdims=True), 1e-100)
+        e = self._model.at(np.full(len(n), self.T), np.full(len(n), self.P)).evaluate(np.maximum(y, 1e-100), VAPOR)
+        H = np.where(n > 0.0, -R * self.T**2 * e.dT, 0.0)
+        return np.asarray((n * H).sum(axis=1) + n[:, -1] * self._of_steam)
+
+    def _place(self, others: Sequence[str]) -> list[int]:
+        """Where its gases stand among ``others``, of which steam is the last."""
+        return [others.index(name) if name != "water" else len(others) - 1 for name in self.names]
+
+    def is_dense(self, y: Mapping[str, float]) -> bool:
+        """Whether a vapor of these amounts is as dense as a liquid."""
+        amounts = np.array([[max(y.get(name, 0.0), 1e-100) for name in self.names]])
+        kinds = self._model.at(np.array([self.T]), np.array([self.P])).describe(amounts / amounts.sum(), VAPOR).kinds
+        return bool(kinds[0] == LIQUID)
 
     def boils_away(self, left: float) -> bool:
         """Whether nothing is ``left`` of the water because its vapor pressure is above this."""
         return not left > 1e-3 and self.P < 1.01 * float(vapor_pressure(self.T))
 
     def solve(
-        self, chemistry: Chemistry, totals: Array, may_form: NDArray[np.bool_], others: Sequence[str], feeds: Sequence[Mapping[str, float]]
+        self,
+        chemistry: Chemistry,
+        totals: Array,
+        may_form: NDArray[np.bool_],
+        others: Sequence[str],
+        feeds: Sequence[Mapping[str, float]],
     ) -> Solution:
         """The solution with its vapor, ``others`` the names of solids and gases."""
-        place = [others.index(name) if name != "water" else len(others) - 1 for name in self.names]
+        place = self._place(others)
         which = np.zeros(len(others), dtype=bool)
         which[place] = True
         start = np.zeros((len(feeds), len(others)))
@@ -64,8 +103,9 @@ class VaporOver:
         nothing = np.full((len(feeds), len(others)), np.nan)
 
         def ln_phi_P(shares: Array) -> Array:
-            found = np.zeros_like(shares)
-            found[:, place] = self._ln_phi(shares[:, place], self.P) + np.log(self.P / BAR)
+            found, ln_phi = np.zeros_like(shares), self._ln_phi(shares[:, place], self.P)
+            ln_phi[:, -1] = np.maximum(ln_phi[:, -1], self._least)
+            found[:, place] = ln_phi + np.log(self.P / BAR)
             return found
 
         return solve(chemistry, totals, may_form, nothing, Vapor(which, start, ln_phi_P))

@@ -1,5 +1,5 @@
-"""Random feeds of salts, acids, bases and carbon dioxide, from nothing to far beyond saturation, some with a gas at a given pressure, at 0 to 100 °C: all converge, charges and elements balance, no solid is supersaturated, none that is
-there is undersaturated, and the other solids' amounts are none.
+"""Random feeds of salts, acids, bases and gases, from nothing to far beyond saturation, some with a gas at a given pressure, some under a pressure with a vapor, at 0 to 100 °C: all converge, charges and elements balance, no solid is supersaturated, none that is
+there is undersaturated, and the other solids' amounts are none; a vapor has the fugacities of the solution, and where there is none these are less than it would take.
 
 python -m tests.searches.electrolytes --feeds 10000 --seed 1
 """
@@ -19,9 +19,9 @@ from .searching import search
 REAGENTS = [
     "sodium chloride", "potassium chloride", "magnesium chloride", "calcium chloride", "sodium sulfate", "potassium sulfate", "magnesium sulfate",
     "calcium sulfate", "sodium hydroxide", "potassium hydroxide", "hydrogen chloride", "sulfuric acid", "carbon dioxide", "sodium carbonate",
-    "sodium hydrogen carbonate", "calcium carbonate", "potassium carbonate", "ammonia", "ammonium chloride", "hydrogen sulfide", "sulfur dioxide", "barium chloride", "calcium nitrate",
+    "sodium hydrogen carbonate", "calcium carbonate", "potassium carbonate", "ammonia", "ammonium chloride", "hydrogen sulfide", "sulfur dioxide", "barium chloride", "calcium nitrate", "methane", "nitrogen", "oxygen", "hydrogen",
 ]  # fmt: skip
-ATOMS = {s.name: s.atoms for s in all_species()}
+ATOMS = {s.name: s.atoms for s in all_species()} | {"water": {"H": 2, "O": 1}}
 
 
 @functools.lru_cache(maxsize=512)
@@ -29,21 +29,50 @@ def system_of(names, ions):
     return sl.Electrolyte(list(names), ions=ions)
 
 
+@functools.lru_cache(maxsize=512)
+def fluid_of(names):
+    return sl.System(list(names), eos="SRK").phase_model
+
+
+def vapor_trouble(found):
+    """Whether fugacities over the solution are those of its vapor, or too little for one."""
+    names = (*found.pressures, "water")
+    fugacity = np.array([*found.pressures.values(), np.nan])
+    alone = np.zeros((1, len(names)))
+    alone[0, -1] = 1.0
+    model, T, P = fluid_of(names), np.array([found.T]), np.array([found.P])
+    boiling = np.array([found.P_water])
+    liquid = 0.01801528 / 997.0 * (found.P - found.P_water) / 8.314462618 / found.T
+    fugacity[-1] = found.water_activity * found.P_water * np.exp(model.at(T, boiling).ln_phi(alone, np.int8(0))[0, -1] + liquid)
+    y = fugacity / fugacity.sum()
+    if found.vapor:
+        y = np.array([found.y.get(name, 0.0) for name in names])
+        over = np.exp(model.at(T, P).ln_phi(np.maximum(y, 1e-100)[None], np.int8(0))[0]) * y * found.P
+        apart = np.abs(over / fugacity - 1.0)[y > 1e-15].max()
+        # densities of water at other temperatures are up to 4 % less
+        return [f"fugacities differ by {apart:g}"] if apart > 1e-6 + 0.05 * abs(liquid) else []
+    for _ in range(20):
+        y = fugacity * np.exp(-model.at(T, P).ln_phi(np.maximum(y / y.sum(), 1e-100)[None], np.int8(0))[0]) / found.P
+    # what is as dense as a liquid is none that is looked for
+    dense = model.at(T, P).describe(np.maximum(y / y.sum(), 1e-100)[None], np.int8(0)).kinds[0] == 1
+    return [f"a vapor would form: {y.sum():g}"] if not dense and y.sum() > 1.0 + 1e-6 + 0.05 * abs(liquid) else []
+
+
 def look(rng):
     names = tuple(sorted(rng.choice(REAGENTS, int(rng.integers(1, 5)), replace=False).tolist()))
     ions = "Pitzer" if rng.random() < 0.8 else "Davies"
     most = 1.0 if ions == "Pitzer" else -1.0
     feed = {name: float(rng.choice([0.0, 1e-12, 10.0 ** rng.uniform(-6.0, most)], p=[0.05, 0.05, 0.9])) for name in names}
-    gases = {"carbon dioxide": 10.0 ** rng.uniform(1.0, 5.5)} if "carbon dioxide" in names and rng.random() < 0.4 else {}
-
+    P = 10.0 ** rng.uniform(4.5, 7.0) if rng.random() < 0.4 else None
+    gases = {"carbon dioxide": 10.0 ** rng.uniform(1.0, 5.5)} if P is None and "carbon dioxide" in names and rng.random() < 0.4 else {}
     T = 298.15 if rng.random() < 0.3 else float(rng.uniform(273.15, 373.15))
 
     def trouble_of(counts):
         system = system_of(names, ions)
         try:
-            found = system.speciation(feed, T=T, gases=gases)
+            found = system.speciation(feed, T=T, P=P, gases=gases)
         except sl.CalculationError as error:
-            said = [why for why in ("take up the water", "ionic strength comes out above") if why in str(error)]
+            said = [why for why in ("take up the water", "ionic strength comes out above", "boil away") if why in str(error)]
             counts.update(said)
             return [] if said else [str(error)[-40:]]
         wrong = [] if found.water > 1e-6 else ["no water left"]
@@ -59,6 +88,7 @@ def look(rng):
             fed += sum(amount * ATOMS[name].get(element, 0) for name, amount in found.taken_up.items())
             there = sum(v * found.water * ATOMS[name].get(element, 0) for name, v in zip(found.names, m, strict=True))
             there += sum(amount * ATOMS[name].get(element, 0) for name, amount in found.solids.items())
+            there += sum(amount * ATOMS[name].get(element, 0) for name, amount in found.vapor.items())
             there += {"H": 2.0, "O": 1.0}.get(element, 0.0) * found.water / 0.01801528
             if not abs(there - fed) <= 1e-9 * max(fed, abs(there), 1e-12):
                 wrong.append(f"{element}: {there:g} of {fed:g}")
@@ -66,12 +96,16 @@ def look(rng):
             wrong.append(f"supersaturated: {max(found.saturation, key=found.saturation.get)}")
         if any(v < 0.0 for v in found.solids.values()):
             wrong.append("less than nothing of a solid")
-        for name, P in gases.items():
-            if not abs(found.pressures[name] / P - 1.0) < 1e-8:
+        for name, pressure in gases.items():
+            if not abs(found.pressures[name] / pressure - 1.0) < 1e-8:
                 wrong.append("another pressure")
+        if P is not None:
+            counts["under a pressure"] += 1
+            counts["with vapor"] += bool(found.vapor)
+            wrong += vapor_trouble(found)
         return wrong
 
-    return f"Electrolyte({list(names)!r}, ions={ions!r}).speciation({feed!r}, T={T!r}, gases={gases!r})", trouble_of
+    return f"Electrolyte({list(names)!r}, ions={ions!r}).speciation({feed!r}, T={T!r}, P={P!r}, gases={gases!r})", trouble_of
 
 
 if __name__ == "__main__":

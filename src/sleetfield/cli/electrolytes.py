@@ -39,9 +39,12 @@ Feed = Annotated[
         metavar="FEED", help="What is in a kilogram of water, mol or with units: '0.5 sodium chloride + 2 g/kg gypsum'."
     ),
 ]
-Gases = Annotated[list[str] | None, typer.Option("--gases", help="A gas over the solution: 'carbon dioxide = 1atm'. Repeatable.")]
+Gases = Annotated[
+    list[str] | None, typer.Option("--gases", help="In place of --P a gas over the solution: 'carbon dioxide = 1atm'. Repeatable.")
+]
 IonsOption = Annotated[IonModel, typer.Option("--ions", help="Model of ions.", case_sensitive=False)]
 At = Annotated[str, typer.Option("--T", help="Temperature, 0 to 100 °C: '60 degC'.")]
+Under = Annotated[str | None, typer.Option("--P", help="Pressure at which a vapor may stand over the solution: '1.2 bar'.")]
 Figure = Annotated[str, typer.Option("--figure", help="What --out draws: pH, species or solids.")]
 Precipitation = Annotated[bool, typer.Option("--precipitation/--no-precipitation", help="Whether solids form.")]
 
@@ -50,6 +53,7 @@ Precipitation = Annotated[bool, typer.Option("--precipitation/--no-precipitation
 def speciation(
     feed: Feed,
     T: At = "25 degC",
+    P: Under = None,
     gases: Gases = None,
     ions: IonsOption = IonModel.PITZER,
     precipitation: Precipitation = True,
@@ -61,7 +65,7 @@ def speciation(
     fed, over = _amounts(feed), _gases(gases)
 
     def calculate() -> tuple[Any, dict[str, Any]]:
-        return _system(ions, fed, over).speciation(fed, T=T, gases=over, precipitation=precipitation), {}
+        return _system(ions, fed, over).speciation(fed, T=T, P=P, gases=over, precipitation=precipitation), {}
 
     deliver(calculate, out, overwrite, as_json)
 
@@ -72,6 +76,7 @@ def titration(
     added: Annotated[str, typer.Option("--added", help="What is added.")],
     amounts: Annotated[str, typer.Option("--amounts", help="How much of it: '0 to 0.15 mol/kg in 61', or a list.")],
     T: At = "25 degC",
+    P: Under = None,
     gases: Gases = None,
     ions: IonsOption = IonModel.PITZER,
     precipitation: Precipitation = True,
@@ -85,7 +90,7 @@ def titration(
 
     def calculate() -> tuple[Any, dict[str, Any]]:
         system = _system(ions, fed, over, [added])
-        return system.titration(fed, added, amounts, T=T, gases=over, precipitation=precipitation), {"figure": figure}
+        return system.titration(fed, added, amounts, T=T, P=P, gases=over, precipitation=precipitation), {"figure": figure}
 
     deliver(calculate, out, overwrite, as_json)
 
@@ -94,6 +99,7 @@ def titration(
 def warming(
     feed: Feed,
     T: Annotated[str, typer.Option("--T", help="Temperatures: '0 to 60 degC in 13', or a list.")],
+    P: Under = None,
     gases: Gases = None,
     ions: IonsOption = IonModel.PITZER,
     precipitation: Precipitation = True,
@@ -106,7 +112,7 @@ def warming(
     fed, over = _amounts(feed), _gases(gases)
 
     def calculate() -> tuple[Any, dict[str, Any]]:
-        return _system(ions, fed, over).warming(fed, T, gases=over, precipitation=precipitation), {"figure": figure}
+        return _system(ions, fed, over).warming(fed, T, P=P, gases=over, precipitation=precipitation), {"figure": figure}
 
     deliver(calculate, out, overwrite, as_json)
 

@@ -26,11 +26,12 @@ _STATES: dict[str, tuple[int, ...]] = {
 
 
 class Dissolving(NamedTuple):
-    """How a gas dissolves: as which solute, by which Henry's constant, and the solute's volume, m3/mol.
+    """How which gas dissolves: as which solute, by which Henry's constant, and the solute's volume, m3/mol.
 
-        ln(kH/P_w) = A/Tr + B (1 - Tr)^0.355/Tr + C Tr^-0.41 exp(1 - Tr)      (Fernandez-Prini, Alvarez and Harvey, J. Phys. Chem. Ref. Data 32 (2003) 903-916)
+    ln(kH/P_w) = A/Tr + B (1 - Tr)^0.355/Tr + C Tr^-0.41 exp(1 - Tr)      (Fernandez-Prini, Alvarez and Harvey, J. Phys. Chem. Ref. Data 32 (2003) 903-916)
     """
 
+    gas: str
     solute: str
     A: float
     B: float
@@ -42,10 +43,6 @@ class Dissolving(NamedTuple):
         Tr = T / CRITICAL_TEMPERATURE
         reduced = self.A / Tr + self.B * (1.0 - Tr) ** 0.355 / Tr + self.C * Tr**-0.41 * math.exp(1.0 - Tr)
         return float(vapor_pressure(T)) * math.exp(reduced)
-
-    def solute_of(self) -> Species:
-        """The solute."""
-        return next(s for s in all_species() if s.name == self.solute)
 
 
 class Species(NamedTuple):
@@ -64,9 +61,11 @@ class Species(NamedTuple):
     dissolving: Dissolving | None = None
 
     def mu_at(self, T: float) -> float:
-        """Standard potential over RT at another temperature: of a gas by its Henry's constant, where that is known; of all else with the same heat capacity, NaN where heats are not known."""
-        if self.dissolving is not None and self.kind == GAS:
-            return self.dissolving.solute_of().mu_at(T) - math.log(self.dissolving.henrys_constant(T) * M_WATER / BAR)
+        """Standard potential over RT at another temperature, with the same heat capacity: NaN where heats are not known. Of a gas and its solute one may have it by the Henry's constant from the other."""
+        if self.dissolving is not None and math.isnan(self.mu):
+            ln_K = math.log(self.dissolving.henrys_constant(T) * M_WATER / BAR)
+            gas = self.kind == GAS
+            return _named(self.dissolving.solute if gas else self.dissolving.gas).mu_at(T) + (-ln_K if gas else ln_K)
         if T == T_REFERENCE:
             return self.mu
         of_cp = math.log(T / T_REFERENCE) + T_REFERENCE / T - 1.0
@@ -122,9 +121,13 @@ def all_species() -> tuple[Species, ...]:
     """Every one of the table."""
     dissolving = {}
     for r in read_table("gas_solubilities.csv"):
-        how = Dissolving(r["solute"], float(r["A"]), float(r["B"]), float(r["C"]), 1e-6 * float(r["volume"]))
+        how = Dissolving(r["gas"], r["solute"], float(r["A"]), float(r["B"]), float(r["C"]), 1e-6 * float(r["volume"]))
         dissolving[r["gas"]], dissolving[r["solute"]] = (how, r["source"]), (how, r["volume_source"])
     return tuple(_read(r, *dissolving.get(r["name"], (None, ""))) for r in read_table("species.csv"))
+
+
+def _named(name: str) -> Species:
+    return next(s for s in all_species() if s.name == name)
 
 
 def _read(r: Mapping[str, str], dissolving: Dissolving | None, source: str) -> Species:

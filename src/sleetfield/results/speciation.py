@@ -62,6 +62,8 @@ class Speciation(Table):
         Pa, where one was given.
     vapor : mapping of str to float
         What is in the vapor over the solution, mol; nothing where there is none.
+    H : float
+        Enthalpy of everything, solution, solids and vapor, J, by heats of formation; what differs between two states of the same feed is a duty.
     remarks : tuple of str
     """
 
@@ -81,6 +83,7 @@ class Speciation(Table):
     taken_up: Mapping[str, float]
     P: float | None
     vapor: Mapping[str, float]
+    H: float
     remarks: tuple[str, ...]
 
     word = "speciation"
@@ -219,7 +222,7 @@ class Speciation(Table):
     def facts(self) -> dict[str, Any]:
         """The solution as a whole, solids and gases."""
         keys = ("feed", "solids", "saturation", "pressures", "taken_up", "vapor")
-        whole = ("T", "P", "ions", "pH", "ionic_strength", "water", "water_activity", "osmotic_coefficient", "bubble_pressure")
+        whole = ("T", "P", "H", "ions", "pH", "ionic_strength", "water", "water_activity", "osmotic_coefficient", "bubble_pressure")
         return {**{key: getattr(self, key) for key in whole}, **{key: dict(getattr(self, key)) for key in keys}}
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
@@ -257,10 +260,9 @@ class Speciation(Table):
         if over:
             bars = from_si(list(over.values()), "pressure", self.unit_set(units))
             unit = "psi" if self.unit_set(units) == "US" else "Pa" if self.unit_set(units) == "SI" else "bar"
-            table = pd.DataFrame(
-                {f"pressure [{unit}]": bars, "taken up [mol]": [self.taken_up.get(n, 0.0) for n in over]},
-                index=list(over),
-            )
+            table = pd.DataFrame({f"pressure [{unit}]": bars}, index=list(over))
+            if self.taken_up:
+                table["taken up [mol]"] = [self.taken_up.get(n, 0.0) for n in over]
             found.append(("Gases", table))
         if self.vapor:
             table = pd.DataFrame({"mol": list(self.vapor.values()), "mole fraction": list(self.y.values())}, index=list(self.vapor))

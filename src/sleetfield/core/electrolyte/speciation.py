@@ -270,7 +270,9 @@ def _newton(task: _Task, totals: Array, active: Flags, mu: Array, x: _Unknowns) 
         there = active[g]
         vapor = there & task.gas
         inside = np.where(vapor, amounts[g], 1.0)
-        J[:, rows, to_others:] = np.where(there[:, None, :], c.others[:, 1:].T[None] * inside[:, None, :] / scale_of[:, :, None], 0.0)
+        J[:, rows, to_others:] = np.where(
+            there[:, None, :], c.others[:, 1:].T[None] * inside[:, None, :] / scale_of[:, :, None], 0.0
+        )
         # water, by the logarithm of its amount
         f[:, to_water] = pi[g] @ _water_row(c) - c.mu_water - found.ln_water(m)
         J[:, to_water, to_pi : to_pi + E] = _water_row(c)
@@ -283,7 +285,9 @@ def _newton(task: _Task, totals: Array, active: Flags, mu: Array, x: _Unknowns) 
         f[:, to_others:] = np.where(there, pi[g] @ c.others.T - own_mu - diluted, amounts[g])
         J[:, to_others:, to_pi : to_pi + E] = there[:, :, None] * c.others
         J[:, to_others:, to_others:] = vapor[:, :, None] * share[:, None, :]
-        J[:, np.arange(to_others, to_others + K), np.arange(to_others, to_others + K)] += np.where(there, np.where(vapor, -1.0, 0.0), 1.0)
+        J[:, np.arange(to_others, to_others + K), np.arange(to_others, to_others + K)] += np.where(
+            there, np.where(vapor, -1.0, 0.0), 1.0
+        )
         error = np.abs(f).max(axis=1)
         residual[g] = error
         step = _solved(J, f)

@@ -196,7 +196,10 @@ class InWater(Work):
     """What every task of salts in water asks for."""
 
     amounts: dict[str, float | str] = Field(description="For a kilogram of water: { 'sodium chloride' = 0.5, gypsum = '2 g/kg' }.")
-    gases: dict[str, Pressure] = Field(default={}, description="Gases over the solution: { 'carbon dioxide' = '1 atm' }.")
+    P: Pressure | None = Field(None, description="Pressure at which a vapor may stand over the solution.")
+    gases: dict[str, Pressure] = Field(
+        default={}, description="In place of it, gases over the solution: { 'carbon dioxide' = '1 atm' }."
+    )
     ions: Literal["Pitzer", "Davies"] = "Pitzer"
     solids: bool = Field(True, description="Whether solids form.")
 
@@ -206,6 +209,10 @@ class InWater(Work):
 
         return Electrolyte(list(dict.fromkeys([*self.amounts, *self.gases, *more])), ions=self.ions)
 
+    def conditions(self) -> dict[str, Any]:
+        """What stands over the solution, and what may form."""
+        return {"P": self.P, "gases": self.gases, "precipitation": self.solids}
+
 
 class Speciation(InWater):
     """Ions, pH, solids and gases of salts in water."""
@@ -214,7 +221,7 @@ class Speciation(InWater):
     T: Temperature = "25 degC"
 
     def result(self, case: Case) -> Any:
-        return self.electrolyte().speciation(self.amounts, T=self.T, gases=self.gases, precipitation=self.solids)
+        return self.electrolyte().speciation(self.amounts, T=self.T, **self.conditions())
 
 
 class Titration(InWater):
@@ -228,7 +235,7 @@ class Titration(InWater):
 
     def result(self, case: Case) -> Any:
         system = self.electrolyte(self.added)
-        return system.titration(self.amounts, self.added, self.steps, T=self.T, gases=self.gases, precipitation=self.solids)
+        return system.titration(self.amounts, self.added, self.steps, T=self.T, **self.conditions())
 
 
 class Warming(InWater):
@@ -238,7 +245,7 @@ class Warming(InWater):
     T: str = Field(description="Temperatures: '0 to 60 degC in 13'.")
 
     def result(self, case: Case) -> Any:
-        return self.electrolyte().warming(self.amounts, self.T, gases=self.gases, precipitation=self.solids)
+        return self.electrolyte().warming(self.amounts, self.T, **self.conditions())
 
 
 class LiquidSplit(Work):
