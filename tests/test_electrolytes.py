@@ -378,7 +378,7 @@ def test_a_scrubber_is_titrated(tmp_path):
         (lambda: sl.Electrolyte(["sodium clorid"]), "Did you mean sodium chloride"),
         (lambda: sl.Electrolyte(["NaSO3"]), r"Na \+1, S \+6 or \+4 or -2, O -2, add up to zero"),
         (lambda: sl.Electrolyte(["SiO2"]), "SiO2 has Si, which no species here has"),
-        (lambda: sl.Electrolyte(["NaCl"], ions="NRTL"), "Models are Pitzer, Davies"),
+        (lambda: sl.Electrolyte(["NaCl"], ions="NRTL"), "Models are Pitzer, electrolyte-NRTL, Davies"),
         (lambda: sl.Electrolyte(["NaCl"]).speciation({"KCl": 1.0}), "none of what can be added: NaCl"),
         (lambda: sl.Electrolyte(["NaCl"]).speciation({"NaCl": -1.0}), "zero or positive"),
         (

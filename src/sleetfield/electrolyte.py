@@ -49,7 +49,7 @@ class Electrolyte:
     added : sequence of str
         What can be added to the water, by name ("sodium chloride", "carbon dioxide"), mineral ("gypsum") or formula ("Na2SO4"): of Na, K, Mg, Ca, Sr, Ba and ammonium, chlorides, sulfates,
         nitrates, carbonates, sulfites, sulfides, hydroxides and acids; carbon dioxide, ammonia, hydrogen sulfide, sulfur dioxide and hydrogen chloride as gases.
-    ions : {"Pitzer", "Davies"}
+    ions : {"Pitzer", "electrolyte-NRTL", "Davies"}
         The model of ions.
 
     Raises
@@ -358,12 +358,12 @@ class Electrolyte:
         strength = self._strength(m)
         if strength > model.highest:
             yield f"The ionic strength is {strength:.3g} mol/kg; the model is for {model.highest:g} at most."
-        lacking = self._that_matter(m, "beta0")
+        lacking = self._that_matter(m)
         if lacking:
-            yield f"No parameters are known of {first_few(lacking)}: charge alone acts between them."
+            yield f"No parameters are known of {first_few(lacking)}: {model.instead}."
         if T == T_REFERENCE:
             return
-        constant = [pair for pair in self._that_matter(m, "beta0_slope") if pair not in lacking]
+        constant = [pair for pair in self._that_matter(m, slope=True) if pair not in lacking]
         if constant:
             yield f"Parameters of {first_few(constant)} are those of 25 °C; the more there is of these, the less is known of them here."
         there = dict(zip(self.elements, (m @ self._atoms(s.atoms for s in self.solutes)).tolist(), strict=True))
@@ -391,8 +391,8 @@ class Electrolyte:
     def _strength(self, m: Array) -> float:
         return 0.5 * float(sum(amount * solute.charge**2 for amount, solute in zip(m.tolist(), self.solutes, strict=True)))
 
-    def _that_matter(self, m: Array, parameter: str) -> list[str]:
-        """Pairs of ions that there is enough of, and of which a parameter is not known."""
+    def _that_matter(self, m: Array, *, slope: bool = False) -> list[str]:
+        """Pairs of ions that there is enough of, and of which parameters are not known, or not how they change."""
         there = dict(zip(self.species, m.tolist(), strict=True))
-        pairs = pairs_without(self.solutes, self.ions, parameter)
+        pairs = pairs_without(self.solutes, self.ions, slope)
         return [f"{c} with {a}" for c, a in pairs if min(there[c], there[a]) > _MATTERS]

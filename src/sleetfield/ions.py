@@ -5,7 +5,7 @@ from __future__ import annotations
 import functools
 import itertools
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -16,54 +16,83 @@ from .components.species import Species
 from .core.constants import T_REFERENCE
 from .core.electrolyte.contract import M_WATER, IonModel
 from .core.electrolyte.davies import Davies
+from .core.electrolyte.enrtl import ElectrolyteNRTL, LocalTerms
 from .core.electrolyte.pitzer import Pitzer, PitzerTerms
 from .core.electrolyte.water import debye_hueckel
 
 Array = NDArray[np.float64]
 
 
+_AVERAGE_SALT = 8.0, -4.0
+"""τ of electrolyte-NRTL where nothing is known of a salt (Chen and Evans, 1986)."""
+
+
 class Ions(NamedTuple):
-    """A model by name: how it is made for solutes and a temperature, K, to which ionic strength it holds, mol/kg, and what to say of it."""
+    """A model by name: how it is made for solutes and a temperature, K, to which ionic strength it holds, mol/kg, what to say of it, which tables its parameters are in, that of pairs first, and what stands in for those that are not
+    there.
+    """
 
     make: Callable[[Sequence[Species], float], IonModel]
     highest: float
     words: str
+    tables: tuple[str, ...] = ()
+    instead: str = ""
 
 
 def _pitzer(solutes: Sequence[Species], T: float) -> IonModel:
     place, size = {s.name: i for i, s in enumerate(solutes)}, len(solutes)
     z = np.array([float(s.charge) for s in solutes])
-    tables = {key: np.zeros((size, size)) for key in ("beta0", "beta1", "beta2", "C", "theta", "lambda")}
+    tables = {key: np.zeros((size, size)) for key in ("beta0", "beta1", "beta2", "C", "theta")}
     psi = np.zeros((size, size, size))
-    for row in _rows("ion_pairs.csv"):
-        if (i := place.get(row["first"])) is None or (j := place.get(row["second"])) is None:
-            continue
+    for row, i, j in _pairs_of("ion_pairs.csv", place):
         values = {key: _at(row, key, T) for key in ("beta0", "beta1", "beta2")}
         values["C"] = _at(row, "C_phi", T) / (2.0 * np.sqrt(abs(z[i] * z[j])))
         for key, value in values.items():
             tables[key][i, j] = tables[key][j, i] = value
     for row in _rows("ion_mixing.csv"):
         of = [place.get(row[key]) for key in ("first", "second", "third") if row[key]]
-        if None not in of:
+        if None not in of and row["kind"] != "lambda":
             for index in itertools.permutations(of):
-                (psi if row["kind"] == "psi" else tables[row["kind"]])[index] = _mixed_at(row, T)
+                (psi if row["kind"] == "psi" else tables["theta"])[index] = _mixed_at(row, T)
+    salting = _salting_out(solutes, T)
     gases = [place[s.name] for s in solutes if s.dissolving is not None]
     # Henry's constants are meant on mole fractions, where these are ideal
-    tables["lambda"][np.ix_(gases, gases)] = -0.5 * M_WATER
-    known = {tuple(sorted((row["first"], row["second"]))) for row in _rows("ion_mixing.csv") if row["kind"] == "lambda"}
+    salting[np.ix_(gases, gases)] = -0.5 * M_WATER
+    t = tables
+    return Pitzer(PitzerTerms(z, t["beta0"], t["beta1"], t["beta2"], t["C"], t["theta"], salting, psi), float(debye_hueckel(T)))
+
+
+def _pairs_of(table: str, place: Mapping[str, int]) -> Iterator[tuple[Mapping[str, str], int, int]]:
+    """The rows of a table of pairs that are both there, with their places."""
+    for row in _rows(table):
+        if (i := place.get(row["first"])) is not None and (j := place.get(row["second"])) is not None:
+            yield row, i, j
+
+
+def _salting_out(solutes: Sequence[Species], T: float) -> Array:
+    """λ of neutral solutes with ions ``(S, S)``, symmetric: published ones, or by the numbers of gas and ion."""
+    place = {s.name: i for i, s in enumerate(solutes)}
+    found, known = np.zeros((len(solutes), len(solutes))), set()
+    for row, i, j in _pairs_of("ion_mixing.csv", place):
+        if row["kind"] == "lambda":
+            found[i, j] = found[j, i] = _mixed_at(row, T)
+            known |= {(i, j), (j, i)}
     out = {row["species"]: float(row["h"]) + float(row["h_T"] or 0.0) * (T - T_REFERENCE) for row in _rows("salting_out.csv")}
     for gas, ion in itertools.product(solutes, solutes):
-        if (
-            gas.charge == 0 != ion.charge
-            and gas.name in out
-            and ion.name in out
-            and tuple(sorted((gas.name, ion.name))) not in known
-        ):
-            i, j = place[gas.name], place[ion.name]
+        i, j = place[gas.name], place[ion.name]
+        if gas.charge == 0 != ion.charge and gas.name in out and ion.name in out and (i, j) not in known:
             # log10 of the activity coefficient is the sum of both numbers for each mol of ion in a liter, which is about a kilogram of water
-            tables["lambda"][i, j] = tables["lambda"][j, i] = 0.5 * math.log(10.0) * (out[gas.name] + out[ion.name])
-    t = tables
-    return Pitzer(PitzerTerms(z, t["beta0"], t["beta1"], t["beta2"], t["C"], t["theta"], t["lambda"], psi), float(debye_hueckel(T)))
+            found[i, j] = found[j, i] = 0.5 * math.log(10.0) * (out[gas.name] + out[ion.name])
+    return found
+
+
+def _local_composition(solutes: Sequence[Species], T: float) -> IonModel:
+    place, size = {s.name: i for i, s in enumerate(solutes)}, len(solutes)
+    z = np.array([float(s.charge) for s in solutes])
+    of_water, of_salt = (np.full((size, size), value) for value in _AVERAGE_SALT)
+    for row, i, j in _pairs_of("local_composition.csv", place):
+        of_water[i, j], of_salt[i, j] = float(row["of_water"]), float(row["of_salt"])
+    return ElectrolyteNRTL(LocalTerms(z, of_water, of_salt, _salting_out(solutes, T)), float(debye_hueckel(T)))
 
 
 def _at(row: Mapping[str, str], key: str, T: float) -> float:
@@ -92,6 +121,15 @@ ION_MODELS: dict[str, Ions] = {
         _pitzer,
         20.0,
         "Pitzer's equation with the parameters of Harvie, Møller and Weare (1984), to saturated solutions; of ammonium, nitrates, barium and strontium those of Pitzer and Mayorga (1973)",
+        ("ion_pairs.csv", "ion_mixing.csv"),
+        "charge alone acts between them",
+    ),
+    "electrolyte-NRTL": Ions(
+        _local_composition,
+        10.0,
+        "Electrolyte-NRTL (Chen and Evans, 1986) with two parameters for each salt that come nearest to Pitzer's equation, to 6 mol/kg of salts of single charges and 2.5 of others",
+        ("local_composition.csv",),
+        "those of an average salt stand in",
     ),
     "Davies": Ions(_davies, 0.5, "Davies's equation (1962), by charge alone, to an ionic strength of some 0.1 mol/kg"),
 }
@@ -99,20 +137,20 @@ ION_MODELS: dict[str, Ions] = {
 
 def sources_of(solutes: Sequence[Species], model: str) -> list[str]:
     """Keys of the sources of a model's parameters for solutes."""
-    if model != "Pitzer":
-        return []
     names = {s.name for s in solutes}
-    rows = [*_rows("ion_pairs.csv"), *_rows("ion_mixing.csv")]
+    tables = ION_MODELS[model].tables
+    rows = [row for table in tables for row in _rows(table)]
     own = [r for r in rows if {r["first"], r["second"], r.get("third") or r["first"]} <= names]
-    salted = any(row["species"] in names for row in _rows("salting_out.csv") if row["h_T"])
+    salted = bool(tables) and any(row["species"] in names for row in _rows("salting_out.csv") if row["h_T"])
     return [key for r in own for key in (r["source"], r.get("slope_source"), r.get("elsewhere")) if key] + ["schumpe"] * salted
 
 
-def pairs_without(solutes: Sequence[Species], model: str, parameter: str) -> list[tuple[str, str]]:
-    """Cations with anions of which a model lacks a parameter, ``"beta0"`` or how it changes, ``"beta0_slope"``; none of those that it has by charge alone."""
-    if model != "Pitzer":
+def pairs_without(solutes: Sequence[Species], model: str, slope: bool = False) -> list[tuple[str, str]]:
+    """Cations with anions of which a model lacks parameters, or how they change with temperature; none of those that it has by charge alone."""
+    tables = ION_MODELS[model].tables
+    if not tables:
         return []
-    known = {frozenset((row["first"], row["second"])) for row in _rows("ion_pairs.csv") if row[parameter]}
+    known = {frozenset((row["first"], row["second"])) for row in _rows(tables[0]) if not slope or row.get("beta0_slope")}
     return [
         (c.name, a.name) for c in solutes for a in solutes if c.charge > 0 > a.charge and frozenset((c.name, a.name)) not in known
     ]

@@ -60,8 +60,8 @@ def vapor_trouble(found):
 
 def look(rng):
     names = tuple(sorted(rng.choice(REAGENTS, int(rng.integers(1, 5)), replace=False).tolist()))
-    ions = "Pitzer" if rng.random() < 0.8 else "Davies"
-    most = 1.0 if ions == "Pitzer" else -1.0
+    ions = str(rng.choice(["Pitzer", "electrolyte-NRTL", "Davies"], p=[0.6, 0.25, 0.15]))
+    most = -1.0 if ions == "Davies" else 1.0
     feed = {name: float(rng.choice([0.0, 1e-12, 10.0 ** rng.uniform(-6.0, most)], p=[0.05, 0.05, 0.9])) for name in names}
     P = 10.0 ** rng.uniform(4.5, 7.0) if rng.random() < 0.4 else None
     gases = {"carbon dioxide": 10.0 ** rng.uniform(1.0, 5.5)} if P is None and "carbon dioxide" in names and rng.random() < 0.4 else {}

@@ -30,6 +30,7 @@ class IonModel(StrEnum):
     """Models of ions."""
 
     PITZER = "Pitzer"
+    ELECTROLYTE_NRTL = "electrolyte-NRTL"
     DAVIES = "Davies"
 
 

@@ -200,7 +200,7 @@ class InWater(Work):
     gases: dict[str, Pressure] = Field(
         default={}, description="In place of it, gases over the solution: { 'carbon dioxide' = '1 atm' }."
     )
-    ions: Literal["Pitzer", "Davies"] = "Pitzer"
+    ions: Literal["Pitzer", "electrolyte-NRTL", "Davies"] = "Pitzer"
     solids: bool = Field(True, description="Whether solids form.")
 
     def electrolyte(self, *more: str) -> Electrolyte:
