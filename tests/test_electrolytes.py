@@ -363,7 +363,7 @@ def test_a_scrubber_is_titrated(tmp_path):
     assert curve.plot().get_ylabel() == "pH"
     assert {"HCO3-", "CO3-2"} <= {t.get_text() for t in curve.plot(figure="species").texts}
     plt.close("all")
-    with pytest.raises(sl.InputError, match="Figures are pH, species, solids"):
+    with pytest.raises(sl.InputError, match="Figures are pH, species, gases, solids"):
         curve.plot(figure="pie")
     sl.save(curve, tmp_path / "curve.csv")
     thick = scrubber.titration({"carbon dioxide": 4.0}, "sodium hydroxide", [7.9])
@@ -514,3 +514,79 @@ def test_scale_forms_where_hard_water_is_heated(tmp_path):
     for wrong in ("10 to 200 degC in 3", "warm"):
         with pytest.raises(sl.InputError):
             hard.warming(feed, wrong)
+
+
+# sodium chloride at 25 °C: Robinson and Stokes (1959), App. 8.3 and 8.10
+COEFFICIENTS = {
+    "molality": [0.1, 0.5, 1.0, 2.0, 4.0, 6.0],
+    "osmotic_coefficient": [0.932, 0.921, 0.936, 0.983, 1.116, 1.271],
+    "mean_activity_coefficient": [0.778, 0.681, 0.657, 0.668, 0.783, 0.986],
+}
+
+
+def test_parameters_of_ions_are_found_from_coefficients():
+    """Those of Harvie, Møller and Weare (1984), and of Chen and Evans (1986), come out again."""
+    fit = sl.fit_ions("Na+", "Cl-", COEFFICIENTS)
+    assert fit.parameters["Na+", "Cl-"]["beta0"] == pytest.approx(0.0765, abs=0.001)
+    assert np.nanmax(np.abs(fit.deviations)) < 0.002
+    local = sl.fit_ions("Na+", "Cl-", COEFFICIENTS, ions="electrolyte-NRTL")
+    assert [*local.parameters["Na+", "Cl-"].values()] == pytest.approx([8.885, -4.549], rel=0.02)
+    assert any("correlated" in note for note in local.notes)
+    assert "of_water" in local.in_short()
+    # of both coefficients, or one; a point that has only one of them
+    some = {**COEFFICIENTS, "osmotic_coefficient": [np.nan, *COEFFICIENTS["osmotic_coefficient"][1:]]}
+    assert sl.fit_ions("Na+", "Cl-", some).parameters["Na+", "Cl-"]["beta0"] == pytest.approx(0.0765, abs=0.001)
+    # and they are what a solution is calculated with
+    brine = sl.Electrolyte(["sodium chloride"], ions="electrolyte-NRTL", parameters=local.parameters)
+    found = brine.speciation({"sodium chloride": 4.0})
+    assert found.osmotic_coefficient == pytest.approx(local.fitted[0, 4], rel=1e-6)
+    assert found.osmotic_coefficient != pytest.approx(
+        brine.with_ions("Pitzer").speciation({"sodium chloride": 4.0}).osmotic_coefficient, rel=1e-6
+    )
+    assert local.plot().get_xlabel().startswith("$m$")
+
+
+def test_magnesium_sulfate_is_fitted_with_what_makes_pairs():
+    """Pitzer and Mayorga (1974): β₀ 0.221, β₁ 3.343, β₂ -37.2, Cφ 0.025, from which these coefficients are."""
+    m = [0.01, 0.03, 0.1, 0.3, 0.6, 1.0, 1.5, 2.0]
+    water = sl.Electrolyte(["magnesium sulfate"])
+    osmotic = [water.speciation({"magnesium sulfate": value}, precipitation=False).osmotic_coefficient for value in m]
+    found = sl.fit_ions("Mg+2", "SO4-2", {"molality": m, "osmotic_coefficient": osmotic}).parameters["Mg+2", "SO4-2"]
+    assert [found["beta0"], found["beta1"], found["C_phi"]] == pytest.approx([0.221, 3.343, 0.025], rel=0.02)
+    assert found["beta2"] == pytest.approx(-37.23, rel=0.05)
+
+
+@pytest.mark.parametrize(
+    ("call", "words"),
+    [
+        (lambda: sl.fit_ions("Na+", "Xx-", COEFFICIENTS), "no anion 'Xx-'"),
+        (lambda: sl.fit_ions("Cl-", "Na+", COEFFICIENTS), "no cation 'Cl-'"),
+        (lambda: sl.fit_ions("Na+", "Cl-", COEFFICIENTS, ions="Davies"), "no parameters of pairs"),
+        (lambda: sl.fit_ions("Na+", "Cl-", {"m": [1.0]}), "they are molality"),
+        (lambda: sl.fit_ions("Na+", "Cl-", {"molality": [1.0, 2.0], "osmotic_coefficient": [1.0]}), "2 molalities and 1"),
+        (lambda: sl.fit_ions("Na+", "Cl-", {"molality": [1.0], "osmotic_coefficient": ["much"]}), "no number"),
+        (lambda: sl.fit_ions("Na+", "Cl-", {"molality": [1.0], "osmotic_coefficient": [1.0]}), "Give more"),
+        (lambda: sl.fit_ions("Na+", "Cl-", {"molality": [-1.0], "osmotic_coefficient": [1.0]}), "above zero"),
+        (lambda: sl.Electrolyte(["NaCl"], parameters={("Na+", "K+"): {"beta0": 0.1}}), "no pair of a cation and an anion"),
+        (lambda: sl.Electrolyte(["NaCl"], parameters={("Na+", "Cl-"): {"tau": 0.1}}), "no parameter 'tau'"),
+        (lambda: sl.Electrolyte(["NaCl"], parameters={("Na+", "Cl-"): {"beta0": float("nan")}}), "no finite number"),
+    ],
+)
+def test_what_can_not_be_fitted_is_refused(call, words):
+    with pytest.raises(sl.SleetfieldError, match=words):
+        call()
+
+
+def test_a_fit_on_the_command_line(tmp_path):
+    rows = zip(*COEFFICIENTS.values(), strict=True)
+    (tmp_path / "nacl.csv").write_text("\n".join([",".join(COEFFICIENTS), *(",".join(map(str, row)) for row in rows)]))
+    told = json.loads(run("fit-ions", "Na+", "Cl-", str(tmp_path / "nacl.csv"), "--json"))
+    assert told["parameters"]["beta0"]["value"] == pytest.approx(0.0765, abs=0.001)
+    assert "is no number" in run(
+        "fit-ions", "Na+", "Cl-", str(_with(tmp_path / "bad.csv", "molality,osmotic_coefficient\n1,x")), status=2
+    )
+
+
+def _with(path, text):
+    path.write_text(text)
+    return path

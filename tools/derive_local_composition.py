@@ -39,7 +39,7 @@ def derived(cation: str, anion: str) -> tuple[float, float, float, float]:
     counts = np.abs(z[::-1]) / math.gcd(*(abs(s.charge) for s in ions))
     most = LIMITS.get((cation, anion), HIGHEST[int(abs(z[0] * z[1]))])
     m = np.geomspace(0.01, most, 25)[:, None] * counts
-    target = ION_MODELS["Pitzer"].make(ions, T_REFERENCE).activities(m)
+    target = ION_MODELS["Pitzer"].make(ions, T_REFERENCE, {}).activities(m)
     A, none = float(debye_hueckel(T_REFERENCE)), np.zeros((2, 2))
 
     def off(p: np.ndarray) -> np.ndarray:

@@ -54,6 +54,7 @@ if TYPE_CHECKING:
     from .errors import CalculationError, InputError, SleetfieldError, SleetfieldWarning, UnknownComponentError
     from .export import load, save
     from .heavy_ends import compare_methods, pseudo_component, split_plus_fraction
+    from .ion_fit import fit_ions
     from .k_values import KValues
     from .many_feeds import FeedsRun, flash_file
     from .pairs import (
@@ -149,6 +150,7 @@ _HOME = {
     "draw_table": "diagrams.table",
     "save": "export",
     "fit_correlation": "correlation_fit",
+    "fit_ions": "ion_fit",
     "fit_pure": "pure_fit",
     "anchored": "anchoring",
     "advise": "choosing",
@@ -225,6 +227,7 @@ __all__ = [
     "estimate_from_groups",
     "estimate_from_structure",
     "fit_correlation",
+    "fit_ions",
     "fit_pure",
     "flash_file",
     "heat_capacity",

@@ -16,7 +16,7 @@ from .core.electrolyte.contract import M_WATER
 from .core.electrolyte.speciation import Chemistry, Solution, solve
 from .core.electrolyte.water import vapor_pressure
 from .errors import CalculationError, InputError, UnknownComponentError
-from .ions import ION_MODELS, pairs_without, sources_of
+from .ions import ION_MODELS, own_pairs, pairs_without, sources_of
 from .results.speciation import Speciation, Titration, Warming
 from .specified import series, value_of, values_of
 from .text import first_few
@@ -51,6 +51,8 @@ class Electrolyte:
         nitrates, carbonates, sulfites, sulfides, hydroxides and acids; carbon dioxide, ammonia, hydrogen sulfide, sulfur dioxide and hydrogen chloride as gases.
     ions : {"Pitzer", "electrolyte-NRTL", "Davies"}
         The model of ions.
+    parameters : mapping of pairs to mapping, optional
+        One's own of pairs of ions, in place of the tables': ``{("Na+", "Cl-"): {"beta0": 0.0765, "beta1": 0.2664, "C_phi": 0.00127}}``; of electrolyte-NRTL ``"of_water"`` and ``"of_salt"``. `fit_ions` has them of measurements.
 
     Raises
     ------
@@ -70,7 +72,9 @@ class Electrolyte:
     """
 
     @guarded
-    def __init__(self, added: Sequence[str], *, ions: str = "Pitzer") -> None:
+    def __init__(
+        self, added: Sequence[str], *, ions: str = "Pitzer", parameters: Mapping[tuple[str, str], Mapping[str, float]] | None = None
+    ) -> None:
         if isinstance(added, str) or not len(added):
             raise InputError("Name what can be added to the water, as a list: ['sodium chloride', 'carbon dioxide'].")
         if ions not in ION_MODELS:
@@ -80,6 +84,8 @@ class Electrolyte:
         symbols = {symbol for r in self._reagents.values() for symbol in r.atoms}
         self.solutes, self.others = species_of(symbols)
         self.elements = ("H", "O", *sorted(symbols - {"H", "O"}))
+        self.parameters = {} if parameters is None else {pair: dict(values) for pair, values in parameters.items()}
+        self._own = own_pairs(self.solutes, ions, self.parameters)
 
     def _atoms(self, several: Any) -> Array:
         return np.array([[float(atoms.get(e, 0)) for e in self.elements] for atoms in several]).reshape(-1, len(self.elements))
@@ -92,7 +98,7 @@ class Electrolyte:
             np.array([s.mu_at(T) for s in self.solutes]),
             np.array([s.mu_at(T) for s in others]),
             WATER.mu_at(T),
-            ION_MODELS[self.ions].make(self.solutes, T),
+            ION_MODELS[self.ions].make(self.solutes, T, self._own),
         )
 
     @property
@@ -117,8 +123,8 @@ class Electrolyte:
         return tuple(source_text(key) for key in dict.fromkeys(keys))
 
     def with_ions(self, ions: str) -> Electrolyte:
-        """The same with another model of ions."""
-        return Electrolyte(self.added, ions=ions)
+        """The same with another model of ions, and its own parameters."""
+        return Electrolyte(self.added, ions=ions, parameters=self.parameters if ions == self.ions else None)
 
     @guarded
     def speciation(
@@ -160,7 +166,7 @@ class Electrolyte:
         3.9
         >>> soda = water.speciation({"carbon dioxide": 2.0}, T="50 degC", P="100 bar")
         >>> round(soda.dissolved("carbon dioxide"), 2)
-        1.19
+        1.12
 
         """
         (found,) = self._solved([self._amounts(feed)], T, P, gases, precipitation)
@@ -293,7 +299,7 @@ class Electrolyte:
 
         def potential(at: float) -> Array:
             solutes, rest = (np.array([one.mu_at(at) for one in several]) for several in (self.solutes, others))
-            ln_gamma, osmotic = ION_MODELS[self.ions].make(self.solutes, at).activities(s.m)
+            ln_gamma, osmotic = ION_MODELS[self.ions].make(self.solutes, at, self._own).activities(s.m)
             kg = s.water * M_WATER
             dissolved = kg * (s.m * (solutes + ln_gamma)).sum(axis=1) - kg * osmotic * s.m.sum(axis=1)
             return np.asarray(dissolved + s.water * WATER.mu_at(at) + np.where(s.amounts != 0.0, s.amounts * rest, 0.0).sum(axis=1))
@@ -394,5 +400,5 @@ class Electrolyte:
     def _that_matter(self, m: Array, *, slope: bool = False) -> list[str]:
         """Pairs of ions that there is enough of, and of which parameters are not known, or not how they change."""
         there = dict(zip(self.species, m.tolist(), strict=True))
-        pairs = pairs_without(self.solutes, self.ions, slope)
+        pairs = pairs_without(self.solutes, self.ions, self._own, slope)
         return [f"{c} with {a}" for c, a in pairs if min(there[c], there[a]) > _MATTERS]

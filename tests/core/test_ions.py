@@ -33,7 +33,7 @@ def alone(model, cation, anion, m, T=T_25):
     z = [abs(s.charge) for s in ions]
     common = np.gcd(*z)
     counts = z[1] // common, z[0] // common
-    found = ION_MODELS[model].make(ions, T).activities(np.array([[counts[0] * m, counts[1] * m]]))
+    found = ION_MODELS[model].make(ions, T, {}).activities(np.array([[counts[0] * m, counts[1] * m]]))
     return float(found.osmotic[0]), float(
         np.exp((counts[0] * found.ln_gamma[0, 0] + counts[1] * found.ln_gamma[0, 1]) / sum(counts))
     )
@@ -66,7 +66,7 @@ def test_its_table_says_how_far_it_is_off(row):
     ions = [s for name in (row["first"], row["second"]) for s in all_species() if s.name == name]
     counts = np.abs([float(s.charge) for s in reversed(ions)])
     m = np.linspace(0.02, float(row["most"]), 20)[:, None] * counts / np.gcd(*counts.astype(int))
-    found, target = (ION_MODELS[model].make(ions, T_25).activities(m).osmotic for model in ("electrolyte-NRTL", "Pitzer"))
+    found, target = (ION_MODELS[model].make(ions, T_25, {}).activities(m).osmotic for model in ("electrolyte-NRTL", "Pitzer"))
     assert np.abs(found / target - 1.0).max() == pytest.approx(float(row["off"]), abs=0.012)
 
 
@@ -74,7 +74,7 @@ def test_its_table_says_how_far_it_is_off(row):
 def test_all_coefficients_come_from_one_gibbs_energy(model):
     """Gibbs and Duhem: Σ mᵢ d ln γᵢ = d(m(φ - 1)), along random ways through random solutions of all species."""
     solutes, _ = species_of({"Na", "K", "Mg", "Ca", "Cl", "S", "C"})
-    made, rng = ION_MODELS[model].make(solutes, T_25), np.random.default_rng(3)
+    made, rng = ION_MODELS[model].make(solutes, T_25, {}), np.random.default_rng(3)
     for _ in range(40):
         m = 10.0 ** rng.uniform(-3.0, 0.3, len(solutes))
         way = m * rng.uniform(-1.0, 1.0, len(solutes))

@@ -157,6 +157,10 @@ CALLS = {
     "antoine": (sl.antoine, [{"A": 10.0, "B": 1500.0, "C": -50.0, "T_min": 300.0, "T_max": 400.0}]),
     "normalize": (sl.normalize, [{"z": [1.0, 2.0]}]),
     "advise": (sl.advise, [{"components": ["ethanol", "water"], "T": "25 degC", "P": "1 bar", "purpose": "vapor-liquid", "units": "metric"}]),
+    "fit_ions": (
+        sl.fit_ions,
+        [{"cation": "Na+", "anion": "Cl-", "data": {"molality": [0.5, 1.0, 2.0, 4.0], "osmotic_coefficient": [0.92, 0.94, 0.98, 1.12]}, "ions": "Pitzer"}],
+    ),
     "fit_pure": (sl.fit_pure, [{"component": "2-butanol", "eos": "CPA", "sites": (1, 1)}]),
     "fit_correlation": (sl.fit_correlation, [{"data": CURVE, "form": "Antoine", "of": None, "component": None, "uncertainty": None}]),
     "quantity": (sl.quantity, [{"value": 300.0, "dimension": "temperature", "unit_set": "US"}]),

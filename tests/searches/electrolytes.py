@@ -64,7 +64,9 @@ def look(rng):
     most = -1.0 if ions == "Davies" else 1.0
     feed = {name: float(rng.choice([0.0, 1e-12, 10.0 ** rng.uniform(-6.0, most)], p=[0.05, 0.05, 0.9])) for name in names}
     P = 10.0 ** rng.uniform(4.5, 7.0) if rng.random() < 0.4 else None
-    gases = {"carbon dioxide": 10.0 ** rng.uniform(1.0, 5.5)} if P is None and "carbon dioxide" in names and rng.random() < 0.4 else {}
+    gases = (
+        {"carbon dioxide": 10.0 ** rng.uniform(1.0, 5.5)} if P is None and "carbon dioxide" in names and rng.random() < 0.4 else {}
+    )
     T = 298.15 if rng.random() < 0.3 else float(rng.uniform(273.15, 373.15))
 
     def trouble_of(counts):

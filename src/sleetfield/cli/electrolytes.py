@@ -6,6 +6,7 @@ import itertools
 import re
 from collections.abc import Iterable
 from enum import StrEnum
+from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
@@ -24,6 +25,7 @@ TITRATION_EXAMPLE = (
 WARMING_EXAMPLE = (
     'Example: sleetfield warming "0.002 calcium hydrogen carbonate" --T "10 to 80 degC in 15" --figure solids --out scale.png'
 )
+FIT_EXAMPLE = "Example: sleetfield fit-ions Na+ Cl- coefficients.csv --ions electrolyte-NRTL --out fit.png"
 
 
 class IonModel(StrEnum):
@@ -46,7 +48,7 @@ Gases = Annotated[
 IonsOption = Annotated[IonModel, typer.Option("--ions", help="Model of ions.", case_sensitive=False)]
 At = Annotated[str, typer.Option("--T", help="Temperature, 0 to 100 °C: '60 degC'.")]
 Under = Annotated[str | None, typer.Option("--P", help="Pressure at which a vapor may stand over the solution: '1.2 bar'.")]
-Figure = Annotated[str, typer.Option("--figure", help="What --out draws: pH, species or solids.")]
+Figure = Annotated[str, typer.Option("--figure", help="What --out draws: pH, species, gases or solids.")]
 Precipitation = Annotated[bool, typer.Option("--precipitation/--no-precipitation", help="Whether solids form.")]
 
 
@@ -114,6 +116,37 @@ def warming(
 
     def calculate() -> tuple[Any, dict[str, Any]]:
         return _system(ions, fed, over).warming(fed, T, P=P, gases=over, precipitation=precipitation), {"figure": figure}
+
+    deliver(calculate, out, overwrite, as_json)
+
+
+@answering
+def fit_ions(
+    cation: Annotated[str, typer.Argument(help="A cation: 'Na+'.")],
+    anion: Annotated[str, typer.Argument(help="An anion: 'SO4-2'.")],
+    file: Annotated[
+        Path, typer.Argument(help="A table with columns molality, and osmotic_coefficient, mean_activity_coefficient or both.")
+    ],
+    T: At = "25 degC",
+    ions: IonsOption = IonModel.PITZER,
+    out: OutFiles = None,
+    overwrite: Overwrite = False,
+    as_json: AsJson = False,
+) -> None:
+    """Parameters of two ions from measured osmotic or mean activity coefficients of their salt."""
+    from ..ion_fit import fit_ions as fit
+    from ..tabular import as_number, read_rows
+
+    (_, headings), *lines = read_rows(file)
+    names = [str(name).strip() for name in headings]
+    rows = [
+        [as_number(str(cell), f"{file}, line {line}") if str(cell or "").strip() else float("nan") for cell in cells]
+        for line, cells in lines
+    ]
+    data = {name: [row[k] if k < len(row) else float("nan") for row in rows] for k, name in enumerate(names)}
+
+    def calculate() -> tuple[Any, dict[str, Any]]:
+        return fit(cation, anion, data, ions=ions.value, T=T), {}
 
     deliver(calculate, out, overwrite, as_json)
 

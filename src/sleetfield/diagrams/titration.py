@@ -1,4 +1,4 @@
-"""pH, species and solids of a solution against what is added to it, or temperature."""
+"""pH, species, gases and solids of a solution against what is added to it, or temperature."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 Array = NDArray[np.float64]
 
 _LEAST = 1e-7
-"""mol/kg, that is drawn."""
+"""mol/kg, or bar and the like, that is drawn."""
 
 
 def draw_pH(ax: Axes | None, label: str, at: Array, pH: Array, title: str) -> Axes:
@@ -31,8 +31,10 @@ def draw_pH(ax: Axes | None, label: str, at: Array, pH: Array, title: str) -> Ax
     return ax
 
 
-def draw_species(ax: Axes | None, label: str, at: Array, curves: Mapping[str, Array], title: str) -> Axes:
-    """A line for each solute."""
+def draw_decades(
+    ax: Axes | None, label: str, at: Array, curves: Mapping[str, Array], title: str, quantity: str = "$m$, molality [mol/kg]"
+) -> Axes:
+    """A line for each solute, or gas, over decades."""
     ax = ax if ax is not None else new_axes()
     logarithmic(ax)
     # from the least that there is throughout, a little below it
@@ -44,7 +46,7 @@ def draw_species(ax: Axes | None, label: str, at: Array, curves: Mapping[str, Ar
         along.append(write_along(ax, at, kept, name, style["color"], 0.15 + 0.12 * (k % 6)))
     ax.set_ylim(bottom=least)
     ax.set_xlabel(label)
-    ax.set_ylabel("$m$, molality [mol/kg]")
+    ax.set_ylabel(quantity)
     finish(ax, title, along)
     return ax
 

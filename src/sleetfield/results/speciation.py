@@ -200,9 +200,12 @@ class Speciation(Table):
     def title(self, units: str | None = None) -> str:
         """What is in the water."""
         parts = " + ".join(f"{amount:.5g} {name}" for name, amount in self.feed.items())
+        return f"{parts or 'nothing'}, mol in 1 kg of water at {self.conditions(units)} ({self.ions})"
+
+    def conditions(self, units: str | None = None) -> str:
+        """Temperature, and pressure where one was given."""
         own = self.unit_set(units)
-        at = "" if self.P is None else f" and {shown(self.P, 'pressure', own)}"
-        return f"{parts or 'nothing'}, mol in 1 kg of water at {shown(self.T, 'temperature', own)}{at} ({self.ions})"
+        return shown(self.T, "temperature", own) + ("" if self.P is None else f" and {shown(self.P, 'pressure', own)}")
 
     def in_short(self, units: str | None = None) -> str:
         """pH, ionic strength, what precipitates and what is vapor."""
@@ -341,16 +344,21 @@ class Steps(Table):
     def _label(self, units: str | None) -> str:
         raise NotImplementedError
 
+    def _pressures(self, gas: str, units: str | None) -> Array:
+        """Partial pressures of a gas at each step ``(N,)``, as they are shown; none of what only just is there."""
+        pressures = np.array([step.pressures[gas] for step in self.steps])
+        return np.asarray(from_si(np.where(pressures > SHOWN_PRESSURE, pressures, 0.0), "pressure", self.unit_set(units)))
+
     @guarded
     def plot(self, ax: Axes | None = None, *, figure: str = "pH", units: str | None = None) -> Axes:
-        """pH at each step; with ``figure="species"`` the molalities that matter, on a logarithmic axis; with ``figure="solids"`` what has precipitated.
+        """pH at each step; with ``figure="species"`` the molalities that matter, or with ``"gases"`` partial pressures, on a logarithmic axis; with ``figure="solids"`` what has precipitated.
 
         Raises
         ------
         InputError
             If there is no such figure.
         """
-        from ..diagrams.titration import draw_pH, draw_solids, draw_species
+        from ..diagrams.titration import draw_decades, draw_pH, draw_solids
 
         at = self.to_frame(units).iloc[:, 0].to_numpy(dtype=float)
         label, title = self._label(units), self.title(units)
@@ -359,11 +367,15 @@ class Steps(Table):
         if figure == "solids":
             amounts = {name: np.array([step.solids.get(name, 0.0) for step in self.steps]) for name in self.precipitated}
             return draw_solids(ax, label, at, amounts, title)
+        if figure == "gases":
+            curves = {name: self._pressures(name, units) for name in self.steps[0].pressures}
+            there = {name: P for name, P in curves.items() if P.max() > 0.0}
+            return draw_decades(ax, label, at, there, title, heading("partial pressure", "pressure", self.unit_set(units)))
         if figure != "species":
-            raise InputError(f"There is no figure {figure!r} of a solution. Figures are pH, species, solids.")
+            raise InputError(f"There is no figure {figure!r} of a solution. Figures are pH, species, gases, solids.")
         names = self.steps[0].names
         curves = {name: self.molality(name) for name in names if self.molality(name).max() > 1e-6 and name not in ("H+", "OH-")}
-        return draw_species(ax, label, at, curves, title)
+        return draw_decades(ax, label, at, curves, title)
 
 
 @dataclass(frozen=True, eq=False, repr=False)
@@ -389,8 +401,7 @@ class Titration(Steps):
         first = self.steps[0]
         before = {name: amount for name, amount in first.feed.items() if name != self.added}
         parts = " + ".join(f"{amount:.4g} {name}" for name, amount in before.items())
-        T = shown(first.T, "temperature", self.unit_set(units))
-        return f"{self.added} to {parts or 'water'}, mol in 1 kg of water at {T} ({first.ions})"
+        return f"{self.added} to {parts or 'water'}, mol in 1 kg of water at {first.conditions(units)} ({first.ions})"
 
     def in_short(self, units: str | None = None) -> str:
         """From which pH to which."""
@@ -423,7 +434,8 @@ class Warming(Steps):
         """What is in the water."""
         first = self.steps[0]
         parts = " + ".join(f"{amount:.4g} {name}" for name, amount in first.feed.items())
-        return f"{parts or 'nothing'}, mol in 1 kg of water, over temperature ({first.ions})"
+        at = "" if first.P is None else f" at {shown(first.P, 'pressure', self.unit_set(units))}"
+        return f"{parts or 'nothing'}, mol in 1 kg of water{at}, over temperature ({first.ions})"
 
     def in_short(self, units: str | None = None) -> str:
         """From which pH to which."""

@@ -80,8 +80,11 @@ class ElectrolyteNRTL(IonModel):
         tau_c, tau_a = (-np.log(G) / ALPHA for G in (G_c, G_a))
         above = (c * G_c * tau_c).sum(axis=1) + (a * G_a * tau_a).sum(axis=1)
         below = w[:, 0] + (c * G_c).sum(axis=1) + (a * G_a).sum(axis=1)
-        energy = w[:, 0] * above / below - above
-        for X_own, Y_other, tau, other, others in ((c, Y_a, tau_c, a, self.tau_w - self.tau_s), (a, Y_c, tau_a, c, (self.tau_w - self.tau_s).T)):
+        energy: Numbers = w[:, 0] * above / below - above
+        for X_own, Y_other, tau, other, others in (
+            (c, Y_a, tau_c, a, self.tau_w - self.tau_s),
+            (a, Y_c, tau_a, c, (self.tau_w - self.tau_s).T),
+        ):
             # water around each ion, beside each counter-ion
             around = tau[:, :, None] + others
             G = np.exp(-ALPHA * around)
