@@ -590,3 +590,45 @@ def test_a_fit_on_the_command_line(tmp_path):
 def _with(path, text):
     path.write_text(text)
     return path
+
+
+def test_species_of_ones_own():
+    """Calcium sulfate's pair, log10 K = -2.31 (Nordstrom and others, 1990), beside Davies's equation: 15.2 mmol/kg of gypsum dissolve, a third of it as pairs."""
+    own = ["CaSO4(aq) = Ca+2 + SO4-2, -2.31, 6.9 kJ/mol"]
+    water = sl.Electrolyte(["calcium sulfate"], ions="Davies", species=own, without=["anhydrite"])
+    found = water.speciation({"calcium sulfate": 0.1})
+    m = dict(zip(found.names, found.molality, strict=True))
+    assert m["Ca+2"] + m["CaSO4(aq)"] == pytest.approx(0.0152, rel=0.08)
+    activity = dict(zip(found.names, found.activity, strict=True))
+    assert np.log10(activity["Ca+2"] * activity["SO4-2"] / activity["CaSO4(aq)"]) == pytest.approx(-2.31, abs=1e-8)
+    assert "anhydrite" not in found.saturation
+    # the heat of falling apart is -6.9 kJ/mol of coming together
+    warm = water.speciation({"calcium sulfate": 0.1}, T="40 degC")
+    activity = dict(zip(warm.names, warm.activity, strict=True))
+    shift = 6900.0 / (R * LN10) * (1.0 / 298.15 - 1.0 / 313.15)
+    assert np.log10(activity["Ca+2"] * activity["SO4-2"] / activity["CaSO4(aq)"]) == pytest.approx(-2.31 + shift, abs=1e-6)
+    assert "CaSO4(aq)" in water.with_ions("Pitzer").species
+    # a solid and an ion
+    salts = sl.Electrolyte(
+        ["potassium sulfate", "sodium chloride"], species=["KSO4- = K+ + SO4-2, -0.85", "mixed = Na+ + K+ + SO4-2, -9"]
+    )
+    assert "mixed" in salts.speciation({"potassium sulfate": 0.2, "sodium chloride": 0.2}).solids
+
+
+@pytest.mark.parametrize(
+    ("options", "words"),
+    [
+        ({"species": ["CaSO4(aq) = Ca+2 + SO4-2"]}, "Write it like"),
+        ({"species": ["X = Ca+2 + Q-, 1"]}, "'Q-', which there is not"),
+        ({"species": ["X(aq) = Ca+2 + SO4-2, much"]}, "log10 K of X"),
+        ({"species": ["K2(aq) = 2 K+ + SO4-2, 1"]}, "has K, which nothing here has"),
+        ({"species": ["gypsum = Ca+2 + SO4-2 + 2 water, -4.6"]}, "gypsum already"),
+        ({"without": ["H+"]}, "can't be left out"),
+        ({"without": ["halite"]}, "can't be left out"),
+    ],
+)
+def test_species_that_can_not_be(options, words):
+    with pytest.raises(sl.InputError, match=words):
+        sl.Electrolyte(["calcium sulfate"], **options)
+    with pytest.raises(sl.InputError, match="has no heat of formation"):
+        sl.Electrolyte(["calcium sulfate"], species=["CaSO4(aq) = Ca+2 + SO4-2, -2.31"]).speciation({}, T="40 degC")

@@ -175,7 +175,7 @@ def test_on_the_command_line(tmp_path):
         "--added",
         "sodium hydroxide",
         "--amounts",
-        "1, 2",
+        "1 to 2 mol/kg in 2",
         "--P",
         "1bar",
         "--gases",

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from .arguments import guarded, short
 from .components.databank import source_text
-from .components.species import BAR, GAS, SOLID, WATER, Reagent, Species, reagent, species_of
+from .components.species import BAR, GAS, SOLID, WATER, Reagent, Species, chosen_species, reagent
 from .core.constants import T_REFERENCE, R
 from .core.electrolyte.contract import M_WATER
 from .core.electrolyte.speciation import Chemistry, Solution, solve
@@ -53,6 +53,10 @@ class Electrolyte:
         The model of ions.
     parameters : mapping of pairs to mapping, optional
         One's own of pairs of ions, in place of the tables': ``{("Na+", "Cl-"): {"beta0": 0.0765, "beta1": 0.2664, "C_phi": 0.00127}}``; of electrolyte-NRTL ``"of_water"`` and ``"of_salt"``. `fit_ions` has them of measurements.
+    species : sequence of str, optional
+        Further ones, each by what it falls apart into and log10 of that constant at 25 °C, with the heat of that where there are other temperatures: ``"CaSO4(aq) = Ca+2 + SO4-2, -2.31, 6.9 kJ/mol"``. One without charge or ``(aq)`` is a solid.
+    without : sequence of str, optional
+        Species and solids of the table that are left out.
 
     Raises
     ------
@@ -73,7 +77,13 @@ class Electrolyte:
 
     @guarded
     def __init__(
-        self, added: Sequence[str], *, ions: str = "Pitzer", parameters: Mapping[tuple[str, str], Mapping[str, float]] | None = None
+        self,
+        added: Sequence[str],
+        *,
+        ions: str = "Pitzer",
+        parameters: Mapping[tuple[str, str], Mapping[str, float]] | None = None,
+        species: Sequence[str] = (),
+        without: Sequence[str] = (),
     ) -> None:
         if isinstance(added, str) or not len(added):
             raise InputError("Name what can be added to the water, as a list: ['sodium chloride', 'carbon dioxide'].")
@@ -82,7 +92,8 @@ class Electrolyte:
         self.added, self.ions = tuple(str(name).strip() for name in added), ions
         self._reagents: dict[str, Reagent] = {name: reagent(name) for name in self.added}
         symbols = {symbol for r in self._reagents.values() for symbol in r.atoms}
-        self.solutes, self.others = species_of(symbols)
+        self._own_species, self._without = tuple(species), tuple(without)
+        self.solutes, self.others = chosen_species(symbols, self._own_species, self._without)
         self.elements = ("H", "O", *sorted(symbols - {"H", "O"}))
         self.parameters = {} if parameters is None else {pair: dict(values) for pair, values in parameters.items()}
         self._own = own_pairs(self.solutes, ions, self.parameters)
@@ -124,7 +135,8 @@ class Electrolyte:
 
     def with_ions(self, ions: str) -> Electrolyte:
         """The same with another model of ions, and its own parameters."""
-        return Electrolyte(self.added, ions=ions, parameters=self.parameters if ions == self.ions else None)
+        own = self.parameters if ions == self.ions else None
+        return Electrolyte(self.added, ions=ions, parameters=own, species=self._own_species, without=self._without)
 
     @guarded
     def speciation(
@@ -262,6 +274,10 @@ class Electrolyte:
         if P is not None and gases:
             raise InputError("There is a pressure and there are gases at pressures of their own. Give P, or gases=, and not both.")
         others = [s for s in self.others if np.isfinite(s.mu_at(T))]
+        if cold := [s.name for s in self.solutes if not np.isfinite(s.mu_at(T))]:
+            raise InputError(
+                f"{cold[0]} has no heat of formation, so that it is known at 25 °C alone. Give the heat of its reaction."
+            )
         water = {"H": 2.0 / M_WATER, "O": 1.0 / M_WATER}
         totals = np.array([[water.get(e, 0.0) for e in self.elements]] * len(feeds))
         for i, feed in enumerate(feeds):
@@ -385,7 +401,7 @@ class Electrolyte:
 
     def _no_answer(self, left: float, m: Array, vapor: VaporOver | None) -> str:
         """Why there is none, from where the search of one ended."""
-        if vapor is not None and vapor.boils_away(left):
+        if vapor is not None and vapor.boils_water:
             return "has no answer: at this pressure the water would boil away. Take a higher one"
         if not left > _DRY:
             return "has no answer: its solids would take up the water. Take less"

@@ -78,9 +78,10 @@ class VaporOver:
         kinds = self._model.at(np.array([self.T]), np.array([self.P])).describe(amounts / amounts.sum(), VAPOR).kinds
         return bool(kinds[0] == LIQUID)
 
-    def boils_away(self, left: float) -> bool:
-        """Whether nothing is ``left`` of the water because its vapor pressure is above this."""
-        return not left > 1e-3 and self.P < 1.01 * float(vapor_pressure(self.T))
+    @property
+    def boils_water(self) -> bool:
+        """Whether water by itself would boil away."""
+        return self.P < float(vapor_pressure(self.T))
 
     def solve(
         self,

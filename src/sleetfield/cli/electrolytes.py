@@ -48,6 +48,11 @@ Gases = Annotated[
 IonsOption = Annotated[IonModel, typer.Option("--ions", help="Model of ions.", case_sensitive=False)]
 At = Annotated[str, typer.Option("--T", help="Temperature, 0 to 100 °C: '60 degC'.")]
 Under = Annotated[str | None, typer.Option("--P", help="Pressure at which a vapor may stand over the solution: '1.2 bar'.")]
+OwnSpecies = Annotated[
+    list[str] | None,
+    typer.Option("--species", help="A further one: 'CaSO4(aq) = Ca+2 + SO4-2, -2.31', log10 K at 25 °C. Repeatable."),
+]
+Without = Annotated[list[str] | None, typer.Option("--without", help="A species or solid that is left out. Repeatable.")]
 Figure = Annotated[str, typer.Option("--figure", help="What --out draws: pH, species, gases or solids.")]
 Precipitation = Annotated[bool, typer.Option("--precipitation/--no-precipitation", help="Whether solids form.")]
 
@@ -60,6 +65,8 @@ def speciation(
     gases: Gases = None,
     ions: IonsOption = IonModel.PITZER,
     precipitation: Precipitation = True,
+    species: OwnSpecies = None,
+    without: Without = None,
     out: OutFiles = None,
     overwrite: Overwrite = False,
     as_json: AsJson = False,
@@ -68,7 +75,7 @@ def speciation(
     fed, over = _amounts(feed), _gases(gases)
 
     def calculate() -> tuple[Any, dict[str, Any]]:
-        return _system(ions, fed, over).speciation(fed, T=T, P=P, gases=over, precipitation=precipitation), {}
+        return _system(ions, species, without, fed, over).speciation(fed, T=T, P=P, gases=over, precipitation=precipitation), {}
 
     deliver(calculate, out, overwrite, as_json)
 
@@ -83,6 +90,8 @@ def titration(
     gases: Gases = None,
     ions: IonsOption = IonModel.PITZER,
     precipitation: Precipitation = True,
+    species: OwnSpecies = None,
+    without: Without = None,
     figure: Figure = "pH",
     out: OutFiles = None,
     overwrite: Overwrite = False,
@@ -92,7 +101,7 @@ def titration(
     fed, over = _amounts(feed), _gases(gases)
 
     def calculate() -> tuple[Any, dict[str, Any]]:
-        system = _system(ions, fed, over, [added])
+        system = _system(ions, species, without, fed, over, [added])
         return system.titration(fed, added, amounts, T=T, P=P, gases=over, precipitation=precipitation), {"figure": figure}
 
     deliver(calculate, out, overwrite, as_json)
@@ -106,6 +115,8 @@ def warming(
     gases: Gases = None,
     ions: IonsOption = IonModel.PITZER,
     precipitation: Precipitation = True,
+    species: OwnSpecies = None,
+    without: Without = None,
     figure: Figure = "pH",
     out: OutFiles = None,
     overwrite: Overwrite = False,
@@ -115,7 +126,9 @@ def warming(
     fed, over = _amounts(feed), _gases(gases)
 
     def calculate() -> tuple[Any, dict[str, Any]]:
-        return _system(ions, fed, over).warming(fed, T, P=P, gases=over, precipitation=precipitation), {"figure": figure}
+        return _system(ions, species, without, fed, over).warming(fed, T, P=P, gases=over, precipitation=precipitation), {
+            "figure": figure
+        }
 
     deliver(calculate, out, overwrite, as_json)
 
@@ -151,11 +164,12 @@ def fit_ions(
     deliver(calculate, out, overwrite, as_json)
 
 
-def _system(ions: IonModel, *named: Iterable[str]) -> Electrolyte:
+def _system(ions: IonModel, species: list[str] | None, without: list[str] | None, *named: Iterable[str]) -> Electrolyte:
     """Of everything that is named anywhere."""
     from ..electrolyte import Electrolyte
 
-    return Electrolyte(list(dict.fromkeys(itertools.chain(*named))), ions=ions.value)
+    added = list(dict.fromkeys(itertools.chain(*named)))
+    return Electrolyte(added, ions=ions.value, species=species or (), without=without or ())
 
 
 _ENTRY = re.compile(r"\s*([0-9][0-9.]*(?:[eE][+-]?\d+)?)\s*((?:m?mol|m?g)/kg)?\s+(\S.*?)\s*")

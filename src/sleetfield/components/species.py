@@ -7,13 +7,15 @@ import functools
 import itertools
 import math
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
+from ..arguments import short
 from ..core.constants import T_REFERENCE, R
 from ..core.electrolyte.contract import M_WATER
 from ..core.electrolyte.water import CRITICAL_TEMPERATURE, vapor_pressure
-from ..errors import UnknownComponentError
+from ..errors import InputError, UnknownComponentError
+from ..units import one_in_si
 from .databank import read_table
 from .formula import elements, molar_mass
 
@@ -177,8 +179,85 @@ def reagent(name: str) -> Reagent:
         ) from None
 
 
+_SUM = re.compile(r"\s+\+\s+")
+_PART = re.compile(r"(?:(\d+)\s+)?(\S.*)")
+
+
+def read_species(text: str) -> Species:
+    """One of one's own, ``name = what it falls apart into, log10 of that constant at 25 °C``, and behind another comma the heat of that reaction where it is known; a solid if it has neither charge nor ``(aq)``.
+
+    Atoms, charge and potential follow from what it falls apart into.
+
+    Raises
+    ------
+    InputError
+        If it is not written so, or made of what is not there.
+
+    Examples
+    --------
+    >>> pair = read_species("CaSO4(aq) = Ca+2 + SO4-2, -2.31, 6.9 kJ/mol")
+    >>> pair.kind, pair.charge, round(pair.mu, 2)
+    ('neutral', 0, -529.0)
+
+    """
+    name, equals, rest = text.partition(" = ")
+    parts, *numbers = rest.split(",")
+    if not equals or not name.strip() or not 1 <= len(numbers) <= 2:
+        raise InputError(
+            f"{short(text)} is no species. Write it like 'CaSO4(aq) = Ca+2 + SO4-2, -2.31', the last one log10 of the constant."
+        )
+    known = {s.name: s for s in (WATER, *all_species())}
+    atoms: dict[str, int] = {}
+    mu, h, cp, charge = one_in_si(numbers[0].strip(), "fraction", f"log10 K of {name.strip()}") * math.log(10.0), 0.0, 0.0, 0
+    for part in _SUM.split(parts.strip()):
+        match = _PART.fullmatch(part.strip())
+        count, of = match.groups() if match else (None, part)
+        if of not in known:
+            near = difflib.get_close_matches(of, known, n=3, cutoff=0.5)
+            raise InputError(
+                f"{name.strip()} is made of {short(of)}, which there is not.{f' Did you mean {near[0]}?' if near else ''}"
+            )
+        n, s = int(count or 1), known[of]
+        mu, h, cp, charge = mu + n * s.mu, h + n * s.h, cp + n * s.cp, charge + n * s.charge
+        for symbol, number in s.atoms.items():
+            atoms[symbol] = atoms.get(symbol, 0) + n * number
+    heat = one_in_si(numbers[1].strip(), "molar_energy", f"the heat of {name}") if len(numbers) > 1 else math.nan
+    kind = "ion" if charge else "neutral" if name.strip().endswith("(aq)") else SOLID
+    return Species(name.strip(), atoms, charge, kind, mu, h - heat, cp, ())
+
+
 def species_of(symbols: set[str]) -> tuple[tuple[Species, ...], tuple[Species, ...]]:
     """Solutes, and solids and gases, of elements and those of water."""
     there = symbols | {"H", "O"}
     kept = [s for s in all_species() if set(s.atoms) <= there]
     return tuple(s for s in kept if s.kind in SOLUTE), tuple(s for s in kept if s.kind not in SOLUTE)
+
+
+def chosen_species(
+    symbols: set[str], own: Sequence[str], without: Sequence[str]
+) -> tuple[tuple[Species, ...], tuple[Species, ...]]:
+    """The same with some of one's ``own``, as `read_species` has them, and ``without`` some of the table.
+
+    Raises
+    ------
+    InputError
+        If one of these is there already, or is not there, or water and its ions could not be.
+    """
+    solutes, others = species_of(symbols)
+    there = {s.name: s for s in (*solutes, *others)}
+    for name in without:
+        if name in _ALWAYS or name not in there:
+            raise InputError(
+                f"{short(name)} can't be left out: there can be {', '.join(n for n in there if n not in _ALWAYS) or 'none'}."
+            )
+    more = [read_species(text) for text in own]
+    for s in more:
+        if s.name in there and s.name not in without:
+            raise InputError(f"There is {s.name} already; leave that out, or call yours otherwise.")
+        if strange := sorted(set(s.atoms) - symbols - {"H", "O"}):
+            raise InputError(f"{s.name} has {strange[0]}, which nothing here has that can be added.")
+    kept = [*(s for s in there.values() if s.name not in without), *more]
+    return tuple(s for s in kept if s.kind in SOLUTE), tuple(s for s in kept if s.kind not in SOLUTE)
+
+
+_ALWAYS = "H+", "OH-"

@@ -202,12 +202,15 @@ class InWater(Work):
     )
     ions: Literal["Pitzer", "electrolyte-NRTL", "Davies"] = "Pitzer"
     solids: bool = Field(True, description="Whether solids form.")
+    species: list[str] = Field(default=[], description="Further species: [ 'CaSO4(aq) = Ca+2 + SO4-2, -2.31' ].")
+    without: list[str] = Field(default=[], description="Species and solids that are left out.")
 
     def electrolyte(self, *more: str) -> Electrolyte:
         """Of everything that is named."""
         from ...electrolyte import Electrolyte
 
-        return Electrolyte(list(dict.fromkeys([*self.amounts, *self.gases, *more])), ions=self.ions)
+        added = list(dict.fromkeys([*self.amounts, *self.gases, *more]))
+        return Electrolyte(added, ions=self.ions, species=self.species, without=self.without)
 
     def conditions(self) -> dict[str, Any]:
         """What stands over the solution, and what may form."""
