@@ -592,6 +592,31 @@ def _with(path, text):
     return path
 
 
+def test_alkalinity_is_what_acid_is_needed():
+    """Of what was fed, whatever it becomes: carbonate counts twice, hydrogen carbonate, ammonia, sulfide and hydroxide once, a strong acid minus once; gases that are acids do not."""
+    water = sl.Electrolyte(
+        [
+            "sodium carbonate",
+            "sodium hydrogen carbonate",
+            "ammonia",
+            "carbon dioxide",
+            "hydrogen chloride",
+            "sodium hydroxide",
+            "sodium sulfite",
+            "hydrogen sulfide",
+        ]
+    )
+    feed = {
+        "sodium carbonate": 0.01, "sodium hydrogen carbonate": 0.02, "ammonia": 0.03, "carbon dioxide": 0.04, "hydrogen chloride": 0.005, "sodium hydroxide": 0.002,
+        "sodium sulfite": 0.001, "hydrogen sulfide": 0.003,
+    }  # fmt: skip
+    found = water.speciation(feed)
+    assert found.alkalinity * found.water == pytest.approx(0.02 + 0.02 + 0.03 - 0.005 + 0.002 + 0.001, rel=1e-10)
+    assert found.mole_fraction.sum() + 1.0 / (1.0 + 0.01801528 * found.molality.sum()) == pytest.approx(1.0)
+    salt = sl.Electrolyte(["sodium chloride"]).speciation({"sodium chloride": "100 g/kg"})
+    assert salt.mass_fraction.sum() == pytest.approx(0.1 / 1.1, rel=1e-4)
+
+
 def test_species_of_ones_own():
     """Calcium sulfate's pair, log10 K = -2.31 (Nordstrom and others, 1990), beside Davies's equation: 15.2 mmol/kg of gypsum dissolve, a third of it as pairs."""
     own = ["CaSO4(aq) = Ca+2 + SO4-2, -2.31, 6.9 kJ/mol"]

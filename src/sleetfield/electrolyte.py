@@ -96,6 +96,7 @@ class Electrolyte:
         self.solutes, self.others = chosen_species(symbols, self._own_species, self._without)
         self.elements = ("H", "O", *sorted(symbols - {"H", "O"}))
         self.parameters = {} if parameters is None else {pair: dict(values) for pair, values in parameters.items()}
+        self._alkalinity = np.array([s.alkalinity for s in self.solutes])
         self._own = own_pairs(self.solutes, ions, self.parameters)
 
     def _atoms(self, several: Any) -> Array:
@@ -345,6 +346,7 @@ class Electrolyte:
             self.ions,
             self.species,
             np.array([float(solute.charge) for solute in self.solutes]),
+            np.array([Reagent(solute.name, solute.atoms).molar_mass for solute in self.solutes]),
             s.m[i],
             s.ln_gamma[i],
             float(s.water[i]) * M_WATER,
@@ -357,6 +359,7 @@ class Electrolyte:
             None if vapor is None else vapor.P,
             gone,
             H,
+            float(s.m[i] @ self._alkalinity),
             tuple(self._remarks(T, s.m[i], pressures, solids, vapor, gone)),
         )
 

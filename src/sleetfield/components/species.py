@@ -25,6 +25,20 @@ _STATES: dict[str, tuple[int, ...]] = {
     "H": (1,), "O": (-2,), "Na": (1,), "K": (1,), "Mg": (2,), "Ca": (2,), "Sr": (2,), "Ba": (2,), "Cl": (-1,), "C": (4,), "S": (6, 4, -2), "N": (-3, 5),
 }  # fmt: skip
 """States of oxidation that elements keep in solution. One that can be in several counts as an element of its own in each, ``S(6)``: nothing is oxidized here."""
+_WITHOUT_ALKALINITY = {
+    "Na": 1,
+    "K": 1,
+    "Mg": 2,
+    "Ca": 2,
+    "Sr": 2,
+    "Ba": 2,
+    "N(-3)": 1,
+    "N(5)": -1,
+    "Cl": -1,
+    "S(6)": -2,
+    "S(4)": -1,
+}
+"""Charges of what elements are in where they count for no alkalinity."""
 
 
 class Dissolving(NamedTuple):
@@ -61,6 +75,11 @@ class Species(NamedTuple):
     cp: float
     sources: tuple[str, ...]
     dissolving: Dissolving | None = None
+
+    @property
+    def alkalinity(self) -> int:
+        """How many hydrogen ions it takes to come to metals' ions, NH4+, Cl-, SO4-2, NO3-, HSO3-, CO2 and H2S."""
+        return sum(_WITHOUT_ALKALINITY.get(symbol, 0) * count for symbol, count in self.atoms.items()) - self.charge
 
     def mu_at(self, T: float) -> float:
         """Standard potential over RT at another temperature, with the same heat capacity: NaN where heats are not known. Of a gas and its solute one may have it by the Henry's constant from the other."""

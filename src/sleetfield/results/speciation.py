@@ -24,6 +24,8 @@ Array = NDArray[np.float64]
 
 SHOWN = 1e-12
 """Mol/kg: of less nothing is printed."""
+_PRINTED = 3
+"""Columns: molality, coefficient, activity."""
 SHOWN_PRESSURE = 1e-2
 """Pa: the same of gases."""
 
@@ -41,7 +43,7 @@ class Speciation(Table):
     ions : str
         The model of ions.
     names : tuple of str
-        The solutes; ``charges (S,)`` theirs.
+        The solutes; ``charges (S,)`` and ``molar_masses (S,)``, kg/mol, theirs.
     molality, ln_gamma : (S,)
         mol/kg of the water that is left, and logarithms of activity coefficients.
     water : float
@@ -64,6 +66,8 @@ class Speciation(Table):
         What is in the vapor over the solution, mol; nothing where there is none.
     H : float
         Enthalpy of everything, solution, solids and vapor, J, by heats of formation; what differs between two states of the same feed is a duty.
+    alkalinity : float
+        Mol of hydrogen ions, for a kilogram of the water that is left, that it takes to come to CO2, H2S and NH4+.
     remarks : tuple of str
     """
 
@@ -72,6 +76,7 @@ class Speciation(Table):
     ions: str
     names: tuple[str, ...]
     charges: Array
+    molar_masses: Array
     molality: Array
     ln_gamma: Array
     water: float
@@ -84,6 +89,7 @@ class Speciation(Table):
     P: float | None
     vapor: Mapping[str, float]
     H: float
+    alkalinity: float
     remarks: tuple[str, ...]
 
     word = "speciation"
@@ -94,6 +100,18 @@ class Speciation(Table):
     def activity(self) -> Array:
         """Of the solutes, on molality ``(S,)``."""
         return np.asarray(self.molality * np.exp(self.ln_gamma))
+
+    @property
+    def mole_fraction(self) -> Array:
+        """Of the solutes in the solution ``(S,)``, water's the rest."""
+        from ..core.electrolyte.contract import M_WATER
+
+        return np.asarray(self.molality / (self.molality.sum() + 1.0 / M_WATER))
+
+    @property
+    def mass_fraction(self) -> Array:
+        """The same by mass."""
+        return np.asarray(self.molality * self.molar_masses / (1.0 + self.molality @ self.molar_masses))
 
     @property
     def pH(self) -> float:
@@ -220,17 +238,31 @@ class Speciation(Table):
             Column("molality", self.molality, "molality"),
             Column("activity_coefficient", np.exp(self.ln_gamma)),
             Column("activity", self.activity),
+            Column("mole_fraction", self.mole_fraction),
+            Column("mass_fraction", self.mass_fraction),
         ]
 
     def facts(self) -> dict[str, Any]:
         """The solution as a whole, solids and gases."""
         keys = ("feed", "solids", "saturation", "pressures", "taken_up", "vapor")
-        whole = ("T", "P", "H", "ions", "pH", "ionic_strength", "water", "water_activity", "osmotic_coefficient", "bubble_pressure")
+        whole = (
+            "T",
+            "P",
+            "H",
+            "alkalinity",
+            "ions",
+            "pH",
+            "ionic_strength",
+            "water",
+            "water_activity",
+            "osmotic_coefficient",
+            "bubble_pressure",
+        )
         return {**{key: getattr(self, key) for key in whole}, **{key: dict(getattr(self, key)) for key in keys}}
 
     def summary_frame(self, units: str | None = None) -> pd.DataFrame:
         """Solutes that there is anything of, the most first."""
-        frame = self.to_frame(units)
+        frame = self.to_frame(units).iloc[:, :_PRINTED]
         order = np.argsort(-self.molality, kind="stable")
         return frame.iloc[[i for i in order if self.molality[i] > SHOWN]]
 
@@ -241,6 +273,7 @@ class Speciation(Table):
         whole = {
             "pH": self.pH,
             "ionic strength [mol/kg]": self.ionic_strength,
+            "alkalinity [mol/kg]": self.alkalinity,
             "activity of water": self.water_activity,
             heading("bubble pressure", "pressure", self.unit_set(units)): float(
                 from_si(self.bubble_pressure, "pressure", self.unit_set(units))
