@@ -6,6 +6,7 @@ import pytest
 from sleetfield.components.databank import read_table
 from sleetfield.components.species import all_species, species_of
 from sleetfield.core.electrolyte.contract import M_WATER
+from sleetfield.core.electrolyte.enrtl import ElectrolyteNRTL, LocalTerms
 from sleetfield.core.electrolyte.water import debye_hueckel, density, dielectric_constant, vapor_pressure
 from sleetfield.ions import ION_MODELS
 
@@ -145,3 +146,53 @@ def test_water_as_a_solvent():
     np.testing.assert_allclose(density(T), [999.84, 997.05, 988.04, 958.37], rtol=1e-5)
     np.testing.assert_allclose(debye_hueckel(T), [0.3767, 0.3915, 0.4103, 0.4603], rtol=0.001)
     np.testing.assert_allclose(vapor_pressure(T[1:]), [3169.9, 12352.0, 101418.0], rtol=1e-4)
+
+
+def local_energy(terms, A, n):
+    """Electrolyte-NRTL's energy over RT of amounts ``(S + 1,)``, water's last, for complex ones too (Chen and Evans, 1986), pair by pair."""
+    z, total, w, alpha = terms.z, n.sum(), n[-1], 0.2
+    strength = 0.5 * (n[:-1] @ z**2) / total
+    energy = -total * np.sqrt(1.0 / M_WATER) * 4.0 * A / 14.9 * strength * np.log(1.0 + 14.9 * np.sqrt(strength))
+    X = n[:-1] * np.abs(z)
+    signs = {sign: [i for i in range(len(z)) if sign * z[i] > 0.0] for sign in (1, -1)}
+    pair = {(c, a): (terms.of_water[c, a], terms.of_salt[c, a]) for c in signs[1] for a in signs[-1]}
+    pair |= {(a, c): values for (c, a), values in pair.items()}
+    G, tau = {}, {}
+    for sign in (1, -1):
+        others = sum(X[j] for j in signs[-sign])
+        for i in signs[sign]:
+            G[i] = sum(X[j] / others * np.exp(-alpha * pair[i, j][1]) for j in signs[-sign])
+            tau[i] = -np.log(G[i]) / alpha
+    ions = signs[1] + signs[-1]
+    energy += w * sum(X[i] * G[i] * tau[i] for i in ions) / (w + sum(X[i] * G[i] for i in ions)) - sum(
+        X[i] * G[i] * tau[i] for i in ions
+    )
+    for sign in (1, -1):
+        others = sum(X[j] for j in signs[-sign])
+        for i in signs[sign]:
+            for j in signs[-sign]:
+                around = tau[i] - pair[i, j][1] + pair[i, j][0]
+                own = np.exp(-alpha * around)
+                energy += X[i] * X[j] / others * (w * own * around / (others + w * own) - around)
+    return energy
+
+
+def test_local_composition_is_the_derivative_of_its_energy():
+    """By complex steps, to the last digits; λ of the neutral one beside it."""
+    rng, A, h = np.random.default_rng(2), 0.3914, 1e-30
+    z = np.array([1.0, 2.0, 1.0, -1.0, -2.0, -1.0, 0.0])
+    size = len(z)
+    of_water, of_salt, lambda_ = rng.uniform(6.0, 10.0, (size, size)), rng.uniform(-5.0, -3.0, (size, size)), np.zeros((size, size))
+    lambda_[6, :6] = lambda_[:6, 6] = 0.1
+    terms = LocalTerms(z, of_water, of_salt, lambda_)
+    for _ in range(10):
+        m = 10.0 ** rng.uniform(-3.0, 0.5, size)
+        n = np.append(m, 1.0 / M_WATER)
+        steps = n + 1j * h * np.eye(size + 1)
+        slopes = np.array([local_energy(terms, A, row).imag / h for row in steps])
+        salting = 2.0 * m @ lambda_
+        found = ElectrolyteNRTL(terms, A).activities(m[None])
+        dilution = -np.log1p(M_WATER * m.sum())
+        assert found.ln_gamma[0] == pytest.approx(slopes[:-1] + dilution + salting, abs=1e-11)
+        ln_water = slopes[-1] + dilution - 0.5 * M_WATER * m @ salting
+        assert float(found.ln_water(m[None])[0]) == pytest.approx(ln_water, rel=1e-11)

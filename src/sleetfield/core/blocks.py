@@ -38,15 +38,15 @@ THREADED = 256
 """As many states, and more, are shared out among threads."""
 
 
-def in_threads(work: Callable[..., Result], arrays: Sequence[np.ndarray[Any, Any]]) -> Result:
-    """The same for work that does without the interpreter's lock: in as many threads as this process has cores, where there is enough of it."""
-    if len(arrays[0]) <= THREADED:
+def in_threads(work: Callable[..., Result], arrays: Sequence[np.ndarray[Any, Any]], size: int = THREADED) -> Result:
+    """The same for work that does without the interpreter's lock: in as many threads as this process has cores, where there is more than one block of it."""
+    if len(arrays[0]) <= size:
         return work(*arrays)
     from concurrent.futures import ThreadPoolExecutor
 
     cores = len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else os.cpu_count()
     with ThreadPoolExecutor(cores) as pool:
-        return in_blocks(work, arrays, THREADED, pool)
+        return in_blocks(work, arrays, size, pool)
 
 
 def _joined(parts: Sequence[Any]) -> Any:

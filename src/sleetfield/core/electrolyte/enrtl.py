@@ -16,12 +16,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..arrays import Array, Numbers
+from ..arrays import Array
 from .contract import M_WATER, Activities, IonModel
 
 _RHO, ALPHA = 14.9, 0.2
 _WATER = 1.0 / M_WATER
-_STEP = 1e-30
 _LEAST = 1e-200
 
 
@@ -47,47 +46,69 @@ class ElectrolyteNRTL(IonModel):
         self.G_s = np.exp(-ALPHA * self.tau_s)
 
     def activities(self, m: Array) -> Activities:
-        many, size = m.shape
-        # every amount, water's last, moved by itself into the complex plane: derivatives to the last digit
-        n = np.concatenate([m, np.full((many, 1), _WATER)], axis=1)
-        moved = n[:, None, :] + 1j * _STEP * np.eye(size + 1)
-        slopes = self._energy(moved.reshape(-1, size + 1)).imag.reshape(many, size + 1) / _STEP
         total = m.sum(axis=1)
-        of_water = -np.log1p(M_WATER * total)
+        # of charges, and of local compositions
+        of_ions, of_water = self._charges(m)
+        near_ions, near_water = self._local(m)
+        dilution = -np.log1p(M_WATER * total)
         salting = 2.0 * m @ self.terms.lambda_
-        ln_gamma = slopes[:, :size] + of_water[:, None] + salting
-        ln_water = slopes[:, size] + of_water - 0.5 * M_WATER * (m * salting).sum(axis=1)
+        ln_gamma = of_ions + near_ions + dilution[:, None] + salting
+        ln_water = of_water + near_water + dilution - 0.5 * M_WATER * (m * salting).sum(axis=1)
         with np.errstate(all="ignore"):
             osmotic = np.where(total > 0.0, -ln_water / (M_WATER * total), 1.0)
         return Activities(ln_gamma, osmotic)
 
-    def _energy(self, n: Numbers) -> Numbers:
-        """Φ ``(N,)`` of amounts ``n (N, S + 1)``, water's last."""
-        z, total = self.terms.z, n.sum(axis=1)
-        strength = 0.5 * (n[:, :-1] @ z**2) / total
-        root = np.sqrt(strength + _LEAST)
-        charges = -total * np.sqrt(_WATER) * 4.0 * self.A / _RHO * strength * np.log(1.0 + _RHO * root)
-        return np.asarray(charges + self._local(n))
+    def _charges(self, m: Array) -> tuple[Array, Array]:
+        """Derivatives of what charges add, by solutes ``(N, S)`` and by water ``(N,)``."""
+        half = 0.5 * self.terms.z**2
+        strength = m @ half / (m.sum(axis=1) + _WATER)
+        root = np.sqrt(strength)
+        log, rest = np.log1p(_RHO * root), 0.5 * _RHO * root / (1.0 + _RHO * root)
+        scale = -np.sqrt(_WATER) * 4.0 * self.A / _RHO
+        return scale * ((strength * log)[:, None] + (half - strength[:, None]) * (log + rest)[:, None]), -scale * strength * rest
 
-    def _local(self, n: Numbers) -> Numbers:
+    def _local(self, m: Array) -> tuple[Array, Array]:
+        """The same of local compositions."""
+        slopes = np.zeros_like(m)
         if not self.cations.size or not self.anions.size:
-            return np.zeros(len(n), dtype=n.dtype)
-        X = n[:, :-1] * np.abs(self.terms.z)
-        c, a, w = X[:, self.cations], X[:, self.anions], n[:, -1:]
-        Y_c, Y_a = (part / (part.sum(axis=1, keepdims=True) + _LEAST) for part in (c, a))
+            return slopes, np.zeros(len(m))
+        X = np.maximum(m * np.abs(self.terms.z), _LEAST)
+        c, a = X[:, self.cations], X[:, self.anions]
+        Sc, Sa = c.sum(axis=1), a.sum(axis=1)
+        Y_c, Y_a = c / Sc[:, None], a / Sa[:, None]
         # around water: the means over counter-ions
         G_c, G_a = Y_a @ self.G_s.T, Y_c @ self.G_s
-        tau_c, tau_a = (-np.log(G) / ALPHA for G in (G_c, G_a))
+        tau_c, tau_a = -np.log(G_c) / ALPHA, -np.log(G_a) / ALPHA
         above = (c * G_c * tau_c).sum(axis=1) + (a * G_a * tau_a).sum(axis=1)
-        below = w[:, 0] + (c * G_c).sum(axis=1) + (a * G_a).sum(axis=1)
-        energy: Numbers = w[:, 0] * above / below - above
-        for X_own, Y_other, tau, other, others in (
-            (c, Y_a, tau_c, a, self.tau_w - self.tau_s),
-            (a, Y_c, tau_a, c, (self.tau_w - self.tau_s).T),
+        below = _WATER + (c * G_c).sum(axis=1) + (a * G_a).sum(axis=1)
+        share = _WATER / below
+        of_water = above / below * (1.0 - share)
+        around = (
+            (c, Sc, Y_c, G_c, tau_c, a, Sa, Y_a, G_a, tau_a, self.G_s),
+            (a, Sa, Y_a, G_a, tau_a, c, Sc, Y_c, G_c, tau_c, self.G_s.T),
+        )
+        for (own, S, _, G, tau, other, _, _, G_other, tau_other, Gs), place in zip(
+            around, (self.cations, self.anions), strict=True
         ):
+            # what counter-ions have around water follows from these too
+            moved = (other * (tau_other - 1.0 / ALPHA)) @ Gs.T - (other * (tau_other - 1.0 / ALPHA) * G_other).sum(axis=1)[:, None]
+            counted = other @ Gs.T - (other * G_other).sum(axis=1)[:, None]
+            by_above, by_below = G * tau + moved / S[:, None], G + counted / S[:, None]
+            slopes[:, place] += (share - 1.0)[:, None] * by_above - (share * above / below)[:, None] * by_below
+        tables = (self.tau_w - self.tau_s, (self.tau_w - self.tau_s).T)
+        places = ((self.cations, self.anions), (self.anions, self.cations))
+        for (own, _, _, G, tau, _, S, Y, _, _, Gs), k, (here, there) in zip(around, tables, places, strict=True):
             # water around each ion, beside each counter-ion
-            around = tau[:, :, None] + others
-            G = np.exp(-ALPHA * around)
-            share = w[:, :, None] * G / (other.sum(axis=1)[:, None, None] + w[:, :, None] * G)
-            energy = energy + (X_own[:, :, None] * Y_other[:, None, :] * (share - 1.0) * around).sum(axis=(1, 2))
-        return energy
+            t = tau[:, :, None] + k
+            s = _WATER * np.exp(-ALPHA * t)
+            s = s / (S[:, None, None] + s)
+            both, F = s * (1.0 - s), (s - 1.0) * t
+            mean = (Y[:, None, :] * F).sum(axis=2)
+            bend = (Y[:, None, :] * (s - 1.0 - ALPHA * t * both)).sum(axis=2)
+            weight = own[:, :, None] * Y[:, None, :] * t * both
+            of_water = of_water + weight.sum(axis=(1, 2)) / _WATER
+            slopes[:, here] += mean
+            by_share = (own[:, :, None] * (F - mean[:, :, None])).sum(axis=1)
+            by_tau = (own * bend / (-ALPHA * G)) @ Gs - (own * bend / -ALPHA).sum(axis=1)[:, None]
+            slopes[:, there] += (by_share - weight.sum(axis=(1, 2))[:, None] + by_tau) / S[:, None]
+        return slopes * np.abs(self.terms.z), of_water

@@ -43,6 +43,10 @@ _ROUGH = 1e-2
 """What the step of phase amounts may still be while K-values change: the two converge together."""
 
 
+_SCANNED = 40
+"""States of one scan that a thread takes."""
+
+
 @dataclass(frozen=True)
 class FlashResult:
     """Phases at equilibrium for ``N`` states, at most `most_phases` each: the vapor, if there is one, then liquids by rising mass density, then solids.
@@ -116,12 +120,17 @@ def _flash_block(model: PhaseModel, watch: Watch | None, T: Array, P: Array, fee
 
 def easily(model: PhaseModel, T: Array, P: Array, z: Array) -> FlashResult:
     """The same where many answers are wanted, and some may be missing: what the compiled engine does not settle at once has no phases."""
-    if model.solids:
+    if model.solids or model.at(T[:1], P[:1]).loops() is None:
         return flash(model, T, P, z)
+    return in_threads(functools.partial(_settled_flash, model), (T, P, z), _SCANNED)
+
+
+def _settled_flash(model: PhaseModel, T: Array, P: Array, z: Array) -> FlashResult:
     with np.errstate(all="ignore"):
         bound = model.at(T, P)
         loops = bound.loops()
-        return flash(model, T, P, z) if loops is None else _settled(model, bound, z, _rough_ln_k(model, T, P), loops.flash)
+        assert loops is not None
+        return _settled(model, bound, z, _rough_ln_k(model, T, P), loops.flash)
 
 
 def roughly(model: PhaseModel, T: Array, P: Array, z: Array) -> FlashResult:
