@@ -13,10 +13,11 @@ Chen, Britt, Boston and Evans, AIChE J. 28 (1982) 588-596; Chen and Evans, AIChE
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
-from ..arrays import Array
+from ..arrays import Array, Index
 from .contract import M_WATER, Activities, IonModel
 
 _RHO, ALPHA = 14.9, 0.2
@@ -69,46 +70,67 @@ class ElectrolyteNRTL(IonModel):
 
     def _local(self, m: Array) -> tuple[Array, Array]:
         """The same of local compositions."""
-        slopes = np.zeros_like(m)
+        slopes, of_water = np.zeros_like(m), np.zeros(len(m))
         if not self.cations.size or not self.anions.size:
-            return slopes, np.zeros(len(m))
+            return slopes, of_water
         X = np.maximum(m * np.abs(self.terms.z), _LEAST)
-        c, a = X[:, self.cations], X[:, self.anions]
-        Sc, Sa = c.sum(axis=1), a.sum(axis=1)
-        Y_c, Y_a = c / Sc[:, None], a / Sa[:, None]
-        # around water: the means over counter-ions
-        G_c, G_a = Y_a @ self.G_s.T, Y_c @ self.G_s
-        tau_c, tau_a = -np.log(G_c) / ALPHA, -np.log(G_a) / ALPHA
-        above = (c * G_c * tau_c).sum(axis=1) + (a * G_a * tau_a).sum(axis=1)
-        below = _WATER + (c * G_c).sum(axis=1) + (a * G_a).sum(axis=1)
-        share = _WATER / below
-        of_water = above / below * (1.0 - share)
-        around = (
-            (c, Sc, Y_c, G_c, tau_c, a, Sa, Y_a, G_a, tau_a, self.G_s),
-            (a, Sa, Y_a, G_a, tau_a, c, Sc, Y_c, G_c, tau_c, self.G_s.T),
-        )
-        for (own, S, _, G, tau, other, _, _, G_other, tau_other, Gs), place in zip(
-            around, (self.cations, self.anions), strict=True
-        ):
-            # what counter-ions have around water follows from these too
-            moved = (other * (tau_other - 1.0 / ALPHA)) @ Gs.T - (other * (tau_other - 1.0 / ALPHA) * G_other).sum(axis=1)[:, None]
-            counted = other @ Gs.T - (other * G_other).sum(axis=1)[:, None]
-            by_above, by_below = G * tau + moved / S[:, None], G + counted / S[:, None]
-            slopes[:, place] += (share - 1.0)[:, None] * by_above - (share * above / below)[:, None] * by_below
-        tables = (self.tau_w - self.tau_s, (self.tau_w - self.tau_s).T)
-        places = ((self.cations, self.anions), (self.anions, self.cations))
-        for (own, _, _, G, tau, _, S, Y, _, _, Gs), k, (here, there) in zip(around, tables, places, strict=True):
-            # water around each ion, beside each counter-ion
-            t = tau[:, :, None] + k
-            s = _WATER * np.exp(-ALPHA * t)
-            s = s / (S[:, None, None] + s)
-            both, F = s * (1.0 - s), (s - 1.0) * t
-            mean = (Y[:, None, :] * F).sum(axis=2)
-            bend = (Y[:, None, :] * (s - 1.0 - ALPHA * t * both)).sum(axis=2)
-            weight = own[:, :, None] * Y[:, None, :] * t * both
-            of_water = of_water + weight.sum(axis=(1, 2)) / _WATER
-            slopes[:, here] += mean
-            by_share = (own[:, :, None] * (F - mean[:, :, None])).sum(axis=1)
-            by_tau = (own * bend / (-ALPHA * G)) @ Gs - (own * bend / -ALPHA).sum(axis=1)[:, None]
-            slopes[:, there] += (by_share - weight.sum(axis=(1, 2))[:, None] + by_tau) / S[:, None]
-        return slopes * np.abs(self.terms.z), of_water
+        off = self.tau_w - self.tau_s
+        cations = _side(self.cations, X[:, self.cations], X[:, self.anions], self.G_s, off)
+        anions = _side(self.anions, X[:, self.anions], X[:, self.cations], self.G_s.T, off.T)
+        around_water = _around_water(cations, anions)
+        for side, other, near_water in ((cations, anions, around_water[0]), (anions, cations, around_water[1])):
+            here, there, water = _around_ions(side, other)
+            slopes[:, side.place] += near_water + here
+            slopes[:, other.place] += there
+            of_water = of_water + water
+        return slopes * np.abs(self.terms.z), of_water + around_water[2]
+
+
+class _Side(NamedTuple):
+    """Ions of one sign: where they stand; X, its sum, and shares; G and τ that they have around water, means over those of their salts, ``G_s``; and what τ of water around each salt is beyond that of the salt."""
+
+    place: Index
+    X: Array
+    total: Array
+    Y: Array
+    G: Array
+    tau: Array
+    G_s: Array
+    off: Array
+
+
+def _side(place: Index, X: Array, other: Array, G_s: Array, off: Array) -> _Side:
+    total = X.sum(axis=1)
+    G = (other / other.sum(axis=1, keepdims=True)) @ G_s.T
+    return _Side(place, X, total, X / total[:, None], G, -np.log(G) / ALPHA, G_s, off)
+
+
+def _around_water(cations: _Side, anions: _Side) -> tuple[Array, Array, Array]:
+    """Derivatives by X of both sides and by water of X_w Σ X G τ/(X_w + Σ X G) - Σ X G τ."""
+    above = sum((side.X * side.G * side.tau).sum(axis=1) for side in (cations, anions))
+    below = _WATER + sum((side.X * side.G).sum(axis=1) for side in (cations, anions))
+    share = _WATER / below
+    slopes = []
+    for side, other in ((cations, anions), (anions, cations)):
+        # what counter-ions have around water follows from these too
+
+        def moved(weight: Array, side: _Side = side, other: _Side = other) -> Array:
+            return np.asarray((weight @ side.G_s.T - (weight * other.G).sum(axis=1)[:, None]) / side.total[:, None])
+
+        by_above = side.G * side.tau + moved(other.X * (other.tau - 1.0 / ALPHA))
+        by_below = side.G + moved(other.X)
+        slopes.append((share - 1.0)[:, None] * by_above - (share * above / below)[:, None] * by_below)
+    return slopes[0], slopes[1], np.asarray(above / below * (1.0 - share))
+
+
+def _around_ions(side: _Side, other: _Side) -> tuple[Array, Array, Array]:
+    """Derivatives by X of a side and of the other one and by water of Σ X Σ Y (s - 1) τ, with water's share s around each ion beside each counter-ion."""
+    t = side.tau[:, :, None] + side.off
+    s = _WATER * np.exp(-ALPHA * t)
+    s = s / (other.total[:, None, None] + s)
+    both, F, Y = s * (1.0 - s), (s - 1.0) * t, other.Y[:, None, :]
+    mean, bend = (Y * F).sum(axis=2), side.X * (Y * (s - 1.0 - ALPHA * t * both)).sum(axis=2)
+    weight = (side.X[:, :, None] * Y * t * both).sum(axis=(1, 2))
+    by_share = (side.X[:, :, None] * (F - mean[:, :, None])).sum(axis=1) - weight[:, None]
+    by_tau = ((bend / side.G) @ side.G_s - bend.sum(axis=1)[:, None]) / -ALPHA
+    return mean, (by_share + by_tau) / other.total[:, None], weight / _WATER
