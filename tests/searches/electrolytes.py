@@ -48,7 +48,9 @@ def vapor_trouble(found):
     if found.vapor:
         y = np.array([found.y.get(name, 0.0) for name in names])
         over = np.exp(model.at(T, P).ln_phi(np.maximum(y, 1e-100)[None], np.int8(0))[0]) * y * found.P
-        apart = np.abs(over / fugacity - 1.0)[y > 1e-15].max()
+        apart = over / fugacity - 1.0
+        # water is in no phase below what it is in water itself, whatever the equation says of a dense one
+        apart = max(np.abs(apart[:-1])[y[:-1] > 1e-15].max(initial=0.0), float(apart[-1]))
         # densities of water at other temperatures are up to 4 % less
         return [f"fugacities differ by {apart:g}"] if apart > 1e-6 + 0.05 * abs(liquid) else []
     for _ in range(20):

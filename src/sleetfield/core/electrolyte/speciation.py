@@ -31,7 +31,7 @@ _OVER = 1e-9
 _FIRST, _BUBBLE = 1e-3, 1e-9
 """Mol of a vapor that forms, and of one that is gone."""
 _MOST = 600.0
-_LAGGING = 4
+_LAGGING = 30
 """How often fugacity coefficients follow the mole fractions that they are of."""
 _SOLVED = 1e-8
 _LITTLE, _PARTS = 1e-5, 16
