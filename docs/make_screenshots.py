@@ -131,7 +131,12 @@ JOINED = {
         "points.png",
         "dropouts.png",
     ),
-    "decanter.png": ("marlwick-demo/results/decanter_liquids.png", "marlwick-demo/results/caustic_scrubber_2.png"),
+    "decanter.png": (
+        "marlwick-demo/results/decanter_liquids.png",
+        "marlwick-demo/results/caustic_scrubber_2.png",
+        "marlwick-demo/results/scrubbed_gas.png",
+        "marlwick-demo/results/make-up_water.png",
+    ),
     "charts.png": ("marlwick-demo/results/steam_chart.png", "propane_chart.png"),
 }
 """Figures that share a picture, two beside each other."""

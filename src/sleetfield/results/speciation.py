@@ -57,7 +57,7 @@ class Speciation(Table):
     saturation : mapping of str to float
         log10 of the ionic product over that of the saturated solution, of every solid.
     pressures : mapping of str to float
-        Partial pressures of gases over the solution, Pa.
+        Fugacities of gases over the solution, Pa: partial pressures where these are low.
     taken_up : mapping of str to float
         What came from gases whose pressure was given, mol.
     P : float or None
@@ -134,6 +134,11 @@ class Speciation(Table):
         from ..core.electrolyte.contract import M_WATER
 
         return float(-self.ln_water / (M_WATER * self.molality.sum()))
+
+    @property
+    def pressures_word(self) -> str:
+        """What `pressures` are called: beside a vapor under pressure they are not its partial pressures."""
+        return "pressure" if self.P is None else "fugacity"
 
     @property
     def y(self) -> dict[str, float]:
@@ -296,7 +301,7 @@ class Speciation(Table):
         if over:
             bars = from_si(list(over.values()), "pressure", self.unit_set(units))
             unit = "psi" if self.unit_set(units) == "US" else "Pa" if self.unit_set(units) == "SI" else "bar"
-            table = pd.DataFrame({f"pressure [{unit}]": bars}, index=list(over))
+            table = pd.DataFrame({f"{self.pressures_word} [{unit}]": bars}, index=list(over))
             if self.taken_up:
                 table["taken up [mol]"] = [self.taken_up.get(n, 0.0) for n in over]
             found.append(("Gases", table))
@@ -359,7 +364,7 @@ class Steps(Table):
             Column("ionic_strength", [s.ionic_strength for s in self.steps], "molality"),
             *(Column(f"{n} [mol]", [s.solids.get(n, 0.0) for s in self.steps]) for n in self.precipitated),
             *(Column(f"{n} in vapor [mol]", [s.vapor.get(n, 0.0) for s in self.steps]) for n in vapors),
-            *(Column(f"pressure of {n}", [s.pressures[n] for s in self.steps], "pressure") for n in gases),
+            *(Column(f"{self.steps[0].pressures_word} of {n}", [s.pressures[n] for s in self.steps], "pressure") for n in gases),
             Column("molality", np.array([s.molality for s in self.steps]), "molality", of=self.steps[0].names),
         ]
 
@@ -384,7 +389,7 @@ class Steps(Table):
 
     @guarded
     def plot(self, ax: Axes | None = None, *, figure: str = "pH", units: str | None = None) -> Axes:
-        """pH at each step; with ``figure="species"`` the molalities that matter, or with ``"gases"`` partial pressures, on a logarithmic axis; with ``figure="solids"`` what has precipitated.
+        """pH at each step; with ``figure="species"`` the molalities that matter, or with ``"gases"`` those of gases, on a logarithmic axis; with ``figure="solids"`` what has precipitated.
 
         Raises
         ------
@@ -403,7 +408,7 @@ class Steps(Table):
         if figure == "gases":
             curves = {name: self._pressures(name, units) for name in self.steps[0].pressures}
             there = {name: P for name, P in curves.items() if P.max() > 0.0}
-            return draw_decades(ax, label, at, there, title, heading("partial pressure", "pressure", self.unit_set(units)))
+            return draw_decades(ax, label, at, there, title, heading(self.steps[0].pressures_word, "pressure", self.unit_set(units)))
         if figure != "species":
             raise InputError(f"There is no figure {figure!r} of a solution. Figures are pH, species, gases, solids.")
         names = self.steps[0].names
