@@ -408,7 +408,9 @@ class Steps(Table):
         if figure == "gases":
             curves = {name: self._pressures(name, units) for name in self.steps[0].pressures}
             there = {name: P for name, P in curves.items() if P.max() > 0.0}
-            return draw_decades(ax, label, at, there, title, heading(self.steps[0].pressures_word, "pressure", self.unit_set(units)))
+            return draw_decades(
+                ax, label, at, there, title, heading(self.steps[0].pressures_word, "pressure", self.unit_set(units))
+            )
         if figure != "species":
             raise InputError(f"There is no figure {figure!r} of a solution. Figures are pH, species, gases, solids.")
         names = self.steps[0].names
