@@ -17,9 +17,8 @@ from .core.electrolyte.speciation import Chemistry, Solution, solve
 from .core.electrolyte.water import vapor_pressure
 from .errors import CalculationError, InputError, UnknownComponentError
 from .ions import ION_MODELS, own_pairs, pairs_without, sources_of
-from .results.speciation import Speciation, Titration, Warming
+from .results.speciation import Remark, Speciation, Titration, Warming
 from .specified import series, value_of, values_of
-from .text import first_few
 from .units import dimension_of, one_in_si, to_si
 from .vapor_over import VaporOver
 
@@ -28,6 +27,8 @@ Array = NDArray[np.float64]
 _COLDEST, _HOTTEST = 273.15, 373.15
 _WARM = 333.15
 """K, from which on heat capacities that do not change make themselves felt."""
+_FUGACITIES = "Pressures of gases are their fugacities: above some bar the gas is not ideal, and its pressure higher. With P= there is a vapor that is not ideal."
+_HOT = "Above 60 °C constants and parameters are carried on from 25 °C: log10 of constants is off by up to 0.1, solubilities of salts by a tenth."
 _IDEAL = 5e5
 """Pa, up to which a gas is taken as ideal without a word."""
 _APART = 0.05
@@ -371,26 +372,29 @@ class Electrolyte:
         solids: Sequence[str],
         vapor: VaporOver | None,
         gone: Mapping[str, float],
-    ) -> Iterator[str]:
+    ) -> Iterator[Remark]:
         model = ION_MODELS[self.ions]
-        yield f"{model.words}."
+        yield Remark(f"{model.words}.")
         if vapor is None and max(pressures.values(), default=0.0) > _IDEAL:
-            yield "Pressures of gases are their fugacities: above some bar the gas is not ideal, and its pressure higher. With P= there is a vapor that is not ideal."
+            yield Remark(_FUGACITIES)
         if vapor is not None and gone and vapor.is_dense(gone):
-            yield "The phase over the solution is as dense as a liquid; Soave's equation is rough there."
+            yield Remark("The phase over the solution is as dense as a liquid; Soave's equation is rough there.")
         if vapor is not None and vapor.P > _PRESSED:
-            yield "Pressure acts on gases and water; what it does to ions and solids is left out."
+            yield Remark("Pressure acts on gases and water; what it does to ions and solids is left out.")
         strength = self._strength(m)
         if strength > model.highest:
-            yield f"The ionic strength is {strength:.3g} mol/kg; the model is for {model.highest:g} at most."
+            yield Remark(f"The ionic strength is {{most:.3g}} mol/kg; the model is for {model.highest:g} at most.", most=strength)
         lacking = self._that_matter(m)
         if lacking:
-            yield f"No parameters are known of {first_few(lacking)}: {model.instead}."
+            yield Remark(f"No parameters are known of {{items}}: {model.instead}.", tuple(lacking))
         if T == T_REFERENCE:
             return
         constant = [pair for pair in self._that_matter(m, slope=True) if pair not in lacking]
         if constant:
-            yield f"Parameters of {first_few(constant)} are those of 25 °C; the more there is of these, the less is known of them here."
+            yield Remark(
+                "Parameters of {items} are those of 25 °C; the more there is of these, the less is known of them here.",
+                tuple(constant),
+            )
         there = dict(zip(self.elements, (m @ self._atoms(s.atoms for s in self.solutes)).tolist(), strict=True))
         unheard = [
             s.name
@@ -398,9 +402,9 @@ class Electrolyte:
             if s.kind == SOLID and s.name not in solids and all(there[e] > _MATTERS for e in s.atoms if e not in ("H", "O"))
         ]
         if unheard:
-            yield f"Whether {first_few(unheard)} would precipitate is not known here, for want of heats of formation."
+            yield Remark("Whether {items} would precipitate is not known here, for want of heats of formation.", tuple(unheard))
         if T > _WARM:
-            yield "Above 60 °C constants and parameters are carried on from 25 °C: log10 of constants is off by up to 0.1, solubilities of salts by a tenth."
+            yield Remark(_HOT)
 
     def _no_answer(self, left: float, m: Array, vapor: VaporOver | None) -> str:
         """Why there is none, from where the search of one ended."""

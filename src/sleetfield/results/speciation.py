@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -28,6 +28,26 @@ _PRINTED = 3
 """Columns: molality, coefficient, activity."""
 SHOWN_PRESSURE = 1e-2
 """Pa: the same of gases."""
+
+
+class Remark(NamedTuple):
+    """A note on a solution: words, with the ``items`` that they are of, or the most of a number, in braces where there are such."""
+
+    words: str
+    items: tuple[str, ...] = ()
+    most: float = 0.0
+
+    def __str__(self) -> str:
+        return self.words.format(items=first_few(self.items) if self.items else "", most=self.most)
+
+
+def together(remarks: Iterable[Remark]) -> list[str]:
+    """Remarks as notes, those of the same words as one: with the items of all, and the most."""
+    found: dict[str, Remark] = {}
+    for one in remarks:
+        known = found.get(one.words, one)
+        found[one.words] = Remark(one.words, tuple(dict.fromkeys((*known.items, *one.items))), max(known.most, one.most))
+    return [str(one) for one in found.values()]
 
 
 @dataclass(frozen=True, eq=False, repr=False)
@@ -68,7 +88,7 @@ class Speciation(Table):
         Enthalpy of everything, solution, solids and vapor, J, by heats of formation; what differs between two states of the same feed is a duty.
     alkalinity : float
         Mol of hydrogen ions, for a kilogram of the water that is left, that it takes to come to CO2, H2S and NH4+.
-    remarks : tuple of str
+    remarks : tuple of Remark
     """
 
     feed: Mapping[str, float]
@@ -90,7 +110,7 @@ class Speciation(Table):
     vapor: Mapping[str, float]
     H: float
     alkalinity: float
-    remarks: tuple[str, ...]
+    remarks: tuple[Remark, ...]
 
     word = "speciation"
     rows = "species"
@@ -313,7 +333,7 @@ class Speciation(Table):
     @property
     def notes(self) -> list[str]:
         """About the model and the solution."""
-        return list(self.remarks)
+        return together(self.remarks)
 
 
 @dataclass(frozen=True, eq=False, repr=False)
@@ -377,7 +397,7 @@ class Steps(Table):
     @property
     def notes(self) -> list[str]:
         """Of every step, each once."""
-        return list(dict.fromkeys(note for step in self.steps for note in step.notes))
+        return together(remark for step in self.steps for remark in step.remarks)
 
     def _label(self, units: str | None) -> str:
         raise NotImplementedError
