@@ -62,11 +62,15 @@ class VaporOver:
 
     def beyond_ideal(self, amounts: Array, others: Sequence[str]) -> Array:
         """What the enthalpies of vapors are beyond those that potentials give, J ``(N,)``, of ``amounts (N, K)`` of ``others``: of gases that of the equation, of steam its heat of vaporization."""
-        n = amounts[:, self._place(others)]
-        y = n / np.maximum(n.sum(axis=1, keepdims=True), 1e-100)
-        e = self._model.at(np.full(len(n), self.T), np.full(len(n), self.P)).evaluate(np.maximum(y, 1e-100), VAPOR)
-        H = np.where(n > 0.0, -R * self.T**2 * e.dT, 0.0)
-        return np.asarray((n * H).sum(axis=1) + n[:, -1] * self._of_steam)
+        n, found = amounts[:, self._place(others)], np.zeros(len(amounts))
+        there = np.flatnonzero(n.sum(axis=1) > 0.0)
+        if there.size:
+            own = n[there]
+            bound = self._model.at(np.full(there.size, self.T), np.full(there.size, self.P))
+            with np.errstate(all="ignore"):
+                e = bound.evaluate(np.maximum(own / own.sum(axis=1, keepdims=True), 1e-100), VAPOR)
+            found[there] = (own * np.where(own > 0.0, -R * self.T**2 * e.dT, 0.0)).sum(axis=1) + own[:, -1] * self._of_steam
+        return found
 
     def _place(self, others: Sequence[str]) -> list[int]:
         """Where its gases stand among ``others``, of which steam is the last."""
