@@ -594,6 +594,12 @@ systems = ["broth", "kept"]
 calculation = { do = "diagram", system = "broth", kind = "Txy", first = "1-butanol", second = "water", P = "1 atm" }
 
 [[task]]
+do = "solution bubble"
+name = "sour"
+amounts = { ammonia = 1.0, "hydrogen sulfide" = 0.5 }
+T = "80 degC"
+
+[[task]]
 do = "bubble"
 name = "many"
 system = "broth"

@@ -113,6 +113,38 @@ def test_a_vapor_comes_and_goes_at_the_bubble_pressure():
     assert below.P_water == pytest.approx(above.P_water)
 
 
+@pytest.mark.parametrize(
+    ("feed", "T"),
+    [({"carbon dioxide": 1.0}, 323.15), ({"carbon dioxide": 0.2, "ammonia": 0.3}, 333.15), ({"sodium chloride": 4.0}, 373.15)],
+)
+def test_a_bubble_pressure_is_where_a_vapor_begins(feed, T):
+    water = sl.Electrolyte(["carbon dioxide", "ammonia", "sodium chloride"])
+    point = water.bubble(feed, T=T)
+    assert sum(point.y.values()) == pytest.approx(1.0, abs=2e-9)
+    assert point.in_short().endswith("a vapor begins to form.")
+    above, below = (water.speciation(feed, T=T, P=factor * point.P) for factor in (1.0005, 0.9995))
+    assert not above.vapor
+    assert below.vapor
+    assert sum(above.y.values()) < 1.0
+    # what forms is what a little of it is made of
+    assert [below.y[name] for name in ("carbon dioxide", "water")] == pytest.approx(
+        [point.y[name] for name in ("carbon dioxide", "water")], rel=2e-3, abs=1e-12
+    )
+
+
+def test_bubble_pressures_of_pure_water_and_brine():
+    """Steam tables; over brine as much less as water's activity says."""
+    water = sl.Electrolyte(["sodium chloride"])
+    assert water.bubble({}, T="25 degC").P == pytest.approx(3169.9, rel=1e-4)
+    assert water.bubble({}, T="100 degC").P == pytest.approx(101418.0, rel=1e-4)
+    brine = water.bubble({"sodium chloride": 4.0}, T="100 degC")
+    assert brine.P == pytest.approx(brine.water_activity * 101418.0, rel=0.003)
+    told = json.loads(call("solution-bubble", "4 sodium chloride", "--T", "100degC", "--json").stdout)
+    assert told["P"] == pytest.approx(brine.P, rel=1e-9)
+    with pytest.raises(sl.CalculationError, match="No pressure up to 1000 bar"):
+        sl.Electrolyte(["carbon dioxide"]).bubble({"carbon dioxide": 3.0})
+
+
 def test_what_is_asked_in_vain_is_said():
     brine = sl.Electrolyte(["sodium chloride", "carbon dioxide"])
     with pytest.raises(sl.InputError, match="not both"):

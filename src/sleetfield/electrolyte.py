@@ -20,7 +20,7 @@ from .ions import ION_MODELS, own_pairs, pairs_without, sources_of
 from .results.speciation import Remark, Speciation, Titration, Warming
 from .specified import series, value_of, values_of
 from .units import dimension_of, one_in_si, to_si
-from .vapor_over import VaporOver
+from .vapor_over import BeforeVapor, VaporOver
 
 Array = NDArray[np.float64]
 
@@ -31,6 +31,8 @@ _FUGACITIES = "Pressures of gases are their fugacities: above some bar the gas i
 _HOT = "Above 60 °C constants and parameters are carried on from 25 °C: log10 of constants is off by up to 0.1, solubilities of salts by a tenth."
 _IDEAL = 5e5
 """Pa, up to which a gas is taken as ideal without a word."""
+_ROUNDS, _BOILING, _HIGHEST = 60, 1e-9, 1e8
+"""How often a bubble pressure is bettered, until mole fractions add up to one as well as that, and Pa up to which it is sought."""
 _APART = 0.05
 """K, to either side of a temperature, between which slopes are taken."""
 _PRESSED = 2e6
@@ -38,6 +40,7 @@ _PRESSED = 2e6
 _LOOSE = 1e-8
 _DRY, _GONE = 0.02, 1e-6
 """kg of water, of which there is less where solids take it up; and what counts as none."""
+_NOISE = 1e-12
 _MATTERS = 1e-3
 """mol/kg of an ion, from which it is said that parameters of it are not known."""
 
@@ -187,6 +190,42 @@ class Electrolyte:
         return found
 
     @guarded
+    def bubble(self, feed: Mapping[str, Any], *, T: Any = T_REFERENCE, precipitation: bool | Sequence[str] = True) -> Speciation:
+        """The solution at the pressure at which a vapor begins to form over it: ``found.P``, and what that is made of, ``found.y``.
+
+        Raises
+        ------
+        CalculationError
+            If there is no such pressure up to 1000 bar.
+
+        Examples
+        --------
+        >>> import sleetfield as sl
+        >>> sour = sl.Electrolyte(["ammonia", "hydrogen sulfide"])
+        >>> point = sour.bubble({"ammonia": 1.0, "hydrogen sulfide": 0.5}, T="80 degC")
+        >>> round(point.P / 1e5, 2), round(point.y["water"], 2)
+        (0.72, 0.64)
+
+        """
+        feed = self._amounts(feed)
+        (found,) = self._solved([feed], T, None, None, precipitation)
+        ln_P, before = np.log(found.bubble_pressure), None
+        for _ in range(_ROUNDS):
+            (found,) = self._solved([feed], T, float(np.exp(ln_P)), None, precipitation, BeforeVapor)
+            off = float(np.log(sum(found.y.values())))
+            if abs(off) < _BOILING:
+                return found
+            # by the secant of the last two, else as if the vapor were ideal
+            rise = -1.0 if before is None or ln_P == before[0] else min((off - before[1]) / (ln_P - before[0]), -0.2)
+            before = ln_P, off
+            ln_P -= off / rise
+            if not ln_P < np.log(_HIGHEST):
+                break
+        raise CalculationError(
+            f"No pressure up to {_HIGHEST / 1e5:g} bar was found at which a vapor begins to form over {found.title()}."
+        )
+
+    @guarded
     def titration(
         self,
         feed: Mapping[str, Any],
@@ -268,6 +307,7 @@ class Electrolyte:
         P: Any,
         gases: Mapping[str, Any] | None,
         precipitation: bool | Sequence[str],
+        over_it: type[VaporOver] = VaporOver,
     ) -> list[Speciation]:
         # to the last digit whatever unit it was given in: 77 °F is 25 °C
         T = round(value_of(T, "T"), 9)
@@ -294,7 +334,7 @@ class Electrolyte:
         wanted = self.solids if precipitation is True else () if precipitation is False else tuple(precipitation)
         if strange := [name for name in wanted if name not in self.solids]:
             raise InputError(f"There is no solid {short(strange[0])} here. There can be {', '.join(self.solids) or 'none'}.")
-        over = None if P is None else VaporOver(self.gases, T, value_of(P, "P"))
+        over = None if P is None else over_it(self.gases, T, value_of(P, "P"))
         may_form = np.array([s.name in wanted for s in others], dtype=bool)
         with np.errstate(all="ignore"):
             if over is None:
@@ -340,6 +380,7 @@ class Electrolyte:
         over = dict(zip((o.name for o in others), s.ln_activity[i].tolist(), strict=True))
         solids = [o.name for o in others if o.kind == SOLID]
         pressures = {name: BAR * float(np.exp(over[name])) for name in self.gases}
+        alkalinity = float(s.m[i] @ self._alkalinity)
         gone = {} if vapor is None else {name: amounts[name] for name in vapor.names if amounts[name] > 0.0}
         return Speciation(
             dict(feed),
@@ -359,8 +400,11 @@ class Electrolyte:
             {name: -amounts[name] for name in given},
             None if vapor is None else vapor.P,
             gone,
+            {}
+            if vapor is None
+            else dict(zip(vapor.names, vapor.shares(BAR * np.exp([over[n] for n in vapor.names])).tolist(), strict=True)),
             H,
-            float(s.m[i] @ self._alkalinity),
+            alkalinity if abs(alkalinity) > _NOISE else 0.0,
             tuple(self._remarks(T, s.m[i], pressures, solids, vapor, gone)),
         )
 

@@ -11,7 +11,7 @@ from .components.component_list import ComponentList
 from .components.species import BAR, GAS, WATER, Species
 from .core.constants import R
 from .core.electrolyte.contract import M_WATER
-from .core.electrolyte.speciation import Chemistry, Solution, Vapor, solve
+from .core.electrolyte.speciation import Chemistry, Solution, Vapor, solve, would_be
 from .core.electrolyte.water import density, vapor_pressure
 from .core.models.contract import LIQUID, VAPOR
 from .mixture import Mixture
@@ -50,6 +50,17 @@ class VaporOver:
     def _ln_phi(self, y: Array, P: float) -> Array:
         n = len(y)
         return self._model.at(np.full(n, self.T), np.full(n, P)).ln_phi(np.maximum(y, 1e-100), VAPOR)
+
+    def _ln_phi_P(self, y: Array) -> Array:
+        """Ln φP/P° of vapors ``(N, K)``, water no less than in water."""
+        ln_phi = self._ln_phi(y, self.P)
+        ln_phi[:, -1] = np.maximum(ln_phi[:, -1], self._least)
+        return np.asarray(ln_phi + np.log(self.P / BAR))
+
+    def shares(self, fugacity: Array) -> Array:
+        """Mole fractions that a vapor would have over these fugacities, Pa ``(K,)``: of a sum below one where none forms."""
+        with np.errstate(all="ignore"):
+            return np.asarray(would_be(fugacity[None] / BAR, self._ln_phi_P)[0])
 
     def pressed(self, chemistry: Chemistry, solutes: Sequence[Species]) -> Chemistry:
         """Potentials of dissolved gases, by their volumes, and of water under this pressure."""
@@ -105,12 +116,24 @@ class VaporOver:
                 start[i, place[self.names.index(name)]] = feed.get(name, 0.0)
         wet = min(float(vapor_pressure(self.T)) / self.P, 0.5)
         start[:, place[-1]] = start.sum(axis=1) * wet / (1.0 - wet)
-        nothing = np.full((len(feeds), len(others)), np.nan)
 
         def ln_phi_P(shares: Array) -> Array:
-            found, ln_phi = np.zeros_like(shares), self._ln_phi(shares[:, place], self.P)
-            ln_phi[:, -1] = np.maximum(ln_phi[:, -1], self._least)
-            found[:, place] = ln_phi + np.log(self.P / BAR)
+            found = np.zeros_like(shares)
+            found[:, place] = self._ln_phi_P(shares[:, place])
             return found
 
-        return solve(chemistry, totals, may_form, nothing, Vapor(which, start, ln_phi_P))
+        return solve(chemistry, totals, may_form, np.full(start.shape, np.nan), Vapor(which, start, ln_phi_P))
+
+
+class BeforeVapor(VaporOver):
+    """The same where no vapor may form yet."""
+
+    def solve(
+        self,
+        chemistry: Chemistry,
+        totals: Array,
+        may_form: NDArray[np.bool_],
+        others: Sequence[str],
+        feeds: Sequence[Mapping[str, float]],
+    ) -> Solution:
+        return solve(chemistry, totals, may_form, np.full((len(feeds), len(others)), np.nan))

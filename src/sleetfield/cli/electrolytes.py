@@ -25,6 +25,8 @@ TITRATION_EXAMPLE = (
 WARMING_EXAMPLE = (
     'Example: sleetfield warming "0.002 calcium hydrogen carbonate" --T "10 to 80 degC in 15" --figure solids --out scale.png'
 )
+BUBBLE_EXAMPLE = 'Example: sleetfield solution-bubble "1.0 ammonia + 0.5 hydrogen sulfide" --T 80degC'
+
 FIT_EXAMPLE = "Example: sleetfield fit-ions Na+ Cl- coefficients.csv --ions electrolyte-NRTL --out fit.png"
 
 
@@ -76,6 +78,27 @@ def speciation(
 
     def calculate() -> tuple[Any, dict[str, Any]]:
         return _system(ions, species, without, fed, over).speciation(fed, T=T, P=P, gases=over, precipitation=precipitation), {}
+
+    deliver(calculate, out, overwrite, as_json)
+
+
+@answering
+def solution_bubble(
+    feed: Feed,
+    T: At = "25 degC",
+    ions: IonsOption = IonModel.PITZER,
+    precipitation: Precipitation = True,
+    species: OwnSpecies = None,
+    without: Without = None,
+    out: OutFiles = None,
+    overwrite: Overwrite = False,
+    as_json: AsJson = False,
+) -> None:
+    """The pressure at which a vapor begins to form over salts, acids, bases and gases in water, and what that is made of."""
+    fed = _amounts(feed)
+
+    def calculate() -> tuple[Any, dict[str, Any]]:
+        return _system(ions, species, without, fed).bubble(fed, T=T, precipitation=precipitation), {}
 
     deliver(calculate, out, overwrite, as_json)
 

@@ -26,6 +26,8 @@ SHOWN = 1e-12
 """Mol/kg: of less nothing is printed."""
 _PRINTED = 3
 """Columns: molality, coefficient, activity."""
+_BEGINS = 1e-6
+"""How close to one mole fractions add up where a vapor begins to form."""
 SHOWN_PRESSURE = 1e-2
 """Pa: the same of gases."""
 
@@ -84,6 +86,8 @@ class Speciation(Table):
         Pa, where one was given.
     vapor : mapping of str to float
         What is in the vapor over the solution, mol; nothing where there is none.
+    y : mapping of str to float
+        Mole fractions in the vapor; where there is none, what they would be, of a sum below one. Nothing where no pressure was given.
     H : float
         Enthalpy of everything, solution, solids and vapor, J, by heats of formation; what differs between two states of the same feed is a duty.
     alkalinity : float
@@ -108,6 +112,7 @@ class Speciation(Table):
     taken_up: Mapping[str, float]
     P: float | None
     vapor: Mapping[str, float]
+    y: Mapping[str, float]
     H: float
     alkalinity: float
     remarks: tuple[Remark, ...]
@@ -159,12 +164,6 @@ class Speciation(Table):
     def pressures_word(self) -> str:
         """What `pressures` are called: beside a vapor under pressure they are not its partial pressures."""
         return "pressure" if self.P is None else "fugacity"
-
-    @property
-    def y(self) -> dict[str, float]:
-        """Mole fractions in the vapor."""
-        total = sum(self.vapor.values())
-        return {name: amount / total for name, amount in self.vapor.items()}
 
     def dissolved(self, gas: str) -> float:
         """What of a gas that was fed is not in the vapor, in whatever form: mol for a kilogram of the water that is left.
@@ -253,7 +252,9 @@ class Speciation(Table):
     def in_short(self, units: str | None = None) -> str:
         """pH, ionic strength, what precipitates and what is vapor."""
         made = ", ".join(f"{amount:.4g} mol {name}" for name, amount in self.solids.items())
-        over = f"; {sum(self.vapor.values()):.4g} mol of vapor" if self.vapor else "" if self.P is None else "; no vapor"
+        begins = self.P is not None and abs(sum(self.y.values()) - 1.0) < _BEGINS
+        none = "" if self.P is None else "; a vapor begins to form" if begins else "; no vapor"
+        over = f"; {sum(self.vapor.values()):.4g} mol of vapor" if self.vapor else none
         return f"pH {self.pH:.2f}, ionic strength {self.ionic_strength:.4g} mol/kg; {f'precipitates: {made}' if made else 'nothing precipitates'}{over}."
 
     def columns(self) -> list[Column]:
@@ -269,7 +270,7 @@ class Speciation(Table):
 
     def facts(self) -> dict[str, Any]:
         """The solution as a whole, solids and gases."""
-        keys = ("feed", "solids", "saturation", "pressures", "taken_up", "vapor")
+        keys = ("feed", "solids", "saturation", "pressures", "taken_up", "vapor", "y")
         whole = (
             "T",
             "P",
@@ -325,8 +326,11 @@ class Speciation(Table):
             if self.taken_up:
                 table["taken up [mol]"] = [self.taken_up.get(n, 0.0) for n in over]
             found.append(("Gases", table))
-        if self.vapor:
-            table = pd.DataFrame({"mol": list(self.vapor.values()), "mole fraction": list(self.y.values())}, index=list(self.vapor))
+        if self.vapor or abs(sum(self.y.values()) - 1.0) < _BEGINS:
+            there = [name for name, share in self.y.items() if share > SHOWN]
+            table = pd.DataFrame(
+                {"mol": [self.vapor.get(n, 0.0) for n in there], "mole fraction": [self.y[n] for n in there]}, index=there
+            )
             found.append(("Vapor", table))
         return found
 

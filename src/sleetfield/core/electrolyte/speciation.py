@@ -143,9 +143,14 @@ def _has_vapor(task: _Task, active: Flags) -> Flags:
 def _vapor_pressure(task: _Task, x: _Unknowns, mu: Array) -> Array:
     """Mole fractions that the gases of a vapor would have over the solution, of a sum above one where it forms ``(N, K)``."""
     fugacity = np.exp(np.where(task.gas, np.minimum(_saturation(task.chemistry, x, mu), _MOST), -np.inf))
+    return would_be(fugacity, task.ln_phi_P) if task.gas.any() else fugacity
+
+
+def would_be(fugacity: Array, ln_phi_P: Callable[[Array], Array]) -> Array:
+    """Mole fractions ``(N, K)`` of a vapor with these fugacities over P°, whose fugacity coefficients follow them."""
     y = fugacity
-    for _ in range(_LAGGING if task.gas.any() else 0):
-        y = fugacity * np.exp(-task.ln_phi_P(y / np.maximum(y.sum(axis=1, keepdims=True), _TRACE)))
+    for _ in range(_LAGGING):
+        y = fugacity * np.exp(-ln_phi_P(y / np.maximum(y.sum(axis=1, keepdims=True), _TRACE)))
     return y
 
 

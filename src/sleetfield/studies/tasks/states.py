@@ -196,10 +196,6 @@ class InWater(Work):
     """What every task of salts in water asks for."""
 
     amounts: dict[str, float | str] = Field(description="For a kilogram of water: { 'sodium chloride' = 0.5, gypsum = '2 g/kg' }.")
-    P: Pressure | None = Field(None, description="Pressure at which a vapor may stand over the solution.")
-    gases: dict[str, Pressure] = Field(
-        default={}, description="In place of it, gases over the solution: { 'carbon dioxide' = '1 atm' }."
-    )
     ions: Literal["Pitzer", "electrolyte-NRTL", "Davies"] = "Pitzer"
     solids: bool = Field(True, description="Whether solids form.")
     species: list[str] = Field(default=[], description="Further species: [ 'CaSO4(aq) = Ca+2 + SO4-2, -2.31' ].")
@@ -209,15 +205,27 @@ class InWater(Work):
         """Of everything that is named."""
         from ...electrolyte import Electrolyte
 
-        added = list(dict.fromkeys([*self.amounts, *self.gases, *more]))
+        added = list(dict.fromkeys([*self.amounts, *more]))
         return Electrolyte(added, ions=self.ions, species=self.species, without=self.without)
+
+
+class UnderGas(InWater):
+    """And what may stand over it."""
+
+    P: Pressure | None = Field(None, description="Pressure at which a vapor may stand over the solution.")
+    gases: dict[str, Pressure] = Field(
+        default={}, description="In place of it, gases over the solution: { 'carbon dioxide' = '1 atm' }."
+    )
+
+    def electrolyte(self, *more: str) -> Electrolyte:
+        return super().electrolyte(*self.gases, *more)
 
     def conditions(self) -> dict[str, Any]:
         """What stands over the solution, and what may form."""
         return {"P": self.P, "gases": self.gases, "precipitation": self.solids}
 
 
-class Speciation(InWater):
+class Speciation(UnderGas):
     """Ions, pH, solids and gases of salts in water."""
 
     do: Literal["speciation"]
@@ -227,7 +235,17 @@ class Speciation(InWater):
         return self.electrolyte().speciation(self.amounts, T=self.T, **self.conditions())
 
 
-class Titration(InWater):
+class SolutionBubble(InWater):
+    """The pressure at which a vapor begins to form over salts and gases in water."""
+
+    do: Literal["solution bubble"]
+    T: Temperature = "25 degC"
+
+    def result(self, case: Case) -> Any:
+        return self.electrolyte().bubble(self.amounts, T=self.T, precipitation=self.solids)
+
+
+class Titration(UnderGas):
     """The same with more and more of something added."""
 
     do: Literal["titration"]
@@ -241,7 +259,7 @@ class Titration(InWater):
         return system.titration(self.amounts, self.added, self.steps, T=self.T, **self.conditions())
 
 
-class Warming(InWater):
+class Warming(UnderGas):
     """The same at several temperatures."""
 
     do: Literal["warming"]
