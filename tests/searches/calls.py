@@ -229,7 +229,20 @@ CALLS = {
     "chart": (sl.System(["propane"], eos="PR").chart, [{"kind": "PH", "T": [200.0, 400.0], "P": [1e5, 1e7], "lines": {"T": [300.0], "S": [], "density": []}, "per": "mass", "zero": None, "basis": "mole"}, {"kind": "TS", "z": [1.0], "zero": {"T": 250.0, "vapor_fraction": 0.0}}]),
     "chart plot": (sl.System(["propane"], eos="PR").chart("PH", lines={"T": [300.0], "S": [], "density": [], "vapor_fraction": []}).plot, [{"ax": None, "units": "SI", "marks": {"a": (300.0, 1e5), "b": {"P": 2e5, "vapor_fraction": 0.5}}, "joined": True}]),
     "datasheet": (sl.datasheet, [{"states": OLD, "title": None}, {"states": {"a": OLD}, "title": "A"}]),
-    "Electrolyte": (sl.Electrolyte, [{"added": ["NaCl", "gypsum"], "ions": "Pitzer"}]),
+    "Electrolyte": (
+        sl.Electrolyte,
+        [
+            {
+                "added": ["NaCl", "gypsum"],
+                "ions": "Pitzer",
+                "parameters": {("Na+", "Cl-"): {"beta0": 0.08}},
+                "species": ["CaSO4(aq) = Ca+2 + SO4-2, -2.31"],
+                "without": ["anhydrite"],
+            }
+        ],
+    ),
+    "solution bubble": (SALTS.bubble, [{"feed": {"sodium chloride": 1.0, "carbon dioxide": 0.1}, "T": "40 degC", "precipitation": True}]),
+    "under pressure": (SALTS.speciation, [{"feed": {"sodium chloride": 1.0, "carbon dioxide": 1.0}, "T": 310.0, "P": "5 bar"}]),
     "speciation": (SALTS.speciation, [{"feed": {"sodium chloride": 1.0, "carbon dioxide": "1 g/kg"}, "gases": {"carbon dioxide": 1e5}, "precipitation": True}]),
     "warming": (SALTS.warming, [{"feed": {"carbon dioxide": 0.1}, "T": ["5 degC", 350.0], "gases": None, "precipitation": False}]),
     "titration": (SALTS.titration, [{"feed": {"carbon dioxide": 0.1}, "added": "sodium chloride", "amounts": [0.0, 1.0], "T": "40 degC", "gases": None, "precipitation": ["halite"]}]),
