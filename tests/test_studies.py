@@ -594,7 +594,7 @@ systems = ["broth", "kept"]
 calculation = { do = "diagram", system = "broth", kind = "Txy", first = "1-butanol", second = "water", P = "1 atm" }
 
 [[task]]
-do = "solution bubble"
+do = "bubble pressure"
 name = "sour"
 amounts = { ammonia = 1.0, "hydrogen sulfide" = 0.5 }
 T = "80 degC"

@@ -119,7 +119,7 @@ def test_a_vapor_comes_and_goes_at_the_bubble_pressure():
 )
 def test_a_bubble_pressure_is_where_a_vapor_begins(feed, T):
     water = sl.Electrolyte(["carbon dioxide", "ammonia", "sodium chloride"])
-    point = water.bubble(feed, T=T)
+    point = water.bubble_pressure(feed, T=T)
     assert sum(point.y.values()) == pytest.approx(1.0, abs=2e-9)
     assert point.in_short().endswith("a vapor begins to form.")
     above, below = (water.speciation(feed, T=T, P=factor * point.P) for factor in (1.0005, 0.9995))
@@ -135,14 +135,14 @@ def test_a_bubble_pressure_is_where_a_vapor_begins(feed, T):
 def test_bubble_pressures_of_pure_water_and_brine():
     """Steam tables; over brine as much less as water's activity says."""
     water = sl.Electrolyte(["sodium chloride"])
-    assert water.bubble({}, T="25 degC").P == pytest.approx(3169.9, rel=1e-4)
-    assert water.bubble({}, T="100 degC").P == pytest.approx(101418.0, rel=1e-4)
-    brine = water.bubble({"sodium chloride": 4.0}, T="100 degC")
+    assert water.bubble_pressure({}, T="25 degC").P == pytest.approx(3169.9, rel=1e-4)
+    assert water.bubble_pressure({}, T="100 degC").P == pytest.approx(101418.0, rel=1e-4)
+    brine = water.bubble_pressure({"sodium chloride": 4.0}, T="100 degC")
     assert brine.P == pytest.approx(brine.water_activity * 101418.0, rel=0.003)
-    told = json.loads(call("solution-bubble", "4 sodium chloride", "--T", "100degC", "--json").stdout)
+    told = json.loads(call("bubble-pressure", "4 sodium chloride", "--T", "100degC", "--json").stdout)
     assert told["P"] == pytest.approx(brine.P, rel=1e-9)
     with pytest.raises(sl.CalculationError, match="No pressure up to 1000 bar"):
-        sl.Electrolyte(["carbon dioxide"]).bubble({"carbon dioxide": 3.0})
+        sl.Electrolyte(["carbon dioxide"]).bubble_pressure({"carbon dioxide": 3.0})
 
 
 def test_what_is_asked_in_vain_is_said():

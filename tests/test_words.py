@@ -9,7 +9,7 @@ import typer
 import sleetfield as sl
 from sleetfield.cli.app import app
 from sleetfield.results.envelope import Envelope
-from sleetfield.results.speciation import Titration, Warming
+from sleetfield.results.solution_steps import Titration, Warming
 from sleetfield.results.state import State
 from sleetfield.studies.tasks import KINDS
 

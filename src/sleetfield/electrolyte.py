@@ -17,7 +17,8 @@ from .core.electrolyte.speciation import Chemistry, Solution, solve
 from .core.electrolyte.water import vapor_pressure
 from .errors import CalculationError, InputError, UnknownComponentError
 from .ions import ION_MODELS, own_pairs, pairs_without, sources_of
-from .results.speciation import Remark, Speciation, Titration, Warming
+from .results.solution_steps import Titration, Warming
+from .results.speciation import Remark, Speciation
 from .specified import series, value_of, values_of
 from .units import dimension_of, one_in_si, to_si
 from .vapor_over import BeforeVapor, VaporOver
@@ -190,7 +191,9 @@ class Electrolyte:
         return found
 
     @guarded
-    def bubble(self, feed: Mapping[str, Any], *, T: Any = T_REFERENCE, precipitation: bool | Sequence[str] = True) -> Speciation:
+    def bubble_pressure(
+        self, feed: Mapping[str, Any], *, T: Any = T_REFERENCE, precipitation: bool | Sequence[str] = True
+    ) -> Speciation:
         """The solution at the pressure at which a vapor begins to form over it: ``found.P``, and what that is made of, ``found.y``.
 
         Raises
@@ -202,9 +205,9 @@ class Electrolyte:
         --------
         >>> import sleetfield as sl
         >>> sour = sl.Electrolyte(["ammonia", "hydrogen sulfide"])
-        >>> point = sour.bubble({"ammonia": 1.0, "hydrogen sulfide": 0.5}, T="80 degC")
+        >>> point = sour.bubble_pressure({"ammonia": 1.0, "hydrogen sulfide": 0.5}, T="80 degC")
         >>> round(point.P / 1e5, 2), round(point.y["water"], 2)
-        (0.72, 0.64)
+        (0.72, 0.65)
 
         """
         feed = self._amounts(feed)

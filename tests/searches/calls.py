@@ -241,7 +241,7 @@ CALLS = {
             }
         ],
     ),
-    "solution bubble": (SALTS.bubble, [{"feed": {"sodium chloride": 1.0, "carbon dioxide": 0.1}, "T": "40 degC", "precipitation": True}]),
+    "bubble_pressure": (SALTS.bubble_pressure, [{"feed": {"sodium chloride": 1.0, "carbon dioxide": 0.1}, "T": "40 degC", "precipitation": True}]),
     "under pressure": (SALTS.speciation, [{"feed": {"sodium chloride": 1.0, "carbon dioxide": 1.0}, "T": 310.0, "P": "5 bar"}]),
     "speciation": (SALTS.speciation, [{"feed": {"sodium chloride": 1.0, "carbon dioxide": "1 g/kg"}, "gases": {"carbon dioxide": 1e5}, "precipitation": True}]),
     "warming": (SALTS.warming, [{"feed": {"carbon dioxide": 0.1}, "T": ["5 degC", 350.0], "gases": None, "precipitation": False}]),

@@ -87,7 +87,7 @@ app.command("transport", cls=Told, epilog=transport.EXAMPLE)(transport.transport
 app.command("bubble", cls=Told, epilog=saturation.BUBBLE_EXAMPLE)(saturation.bubble)
 app.command("dew", cls=Told, epilog=saturation.DEW_EXAMPLE)(saturation.dew)
 app.command("speciation", cls=Told, epilog=electrolytes.SPECIATION_EXAMPLE)(electrolytes.speciation)
-app.command("solution-bubble", cls=Told, epilog=electrolytes.BUBBLE_EXAMPLE)(electrolytes.solution_bubble)
+app.command("bubble-pressure", cls=Told, epilog=electrolytes.BUBBLE_EXAMPLE)(electrolytes.bubble_pressure)
 app.command("titration", cls=Told, epilog=electrolytes.TITRATION_EXAMPLE)(electrolytes.titration)
 app.command("warming", cls=Told, epilog=electrolytes.WARMING_EXAMPLE)(electrolytes.warming)
 app.command("k-values", cls=Told, epilog=k_values.EXAMPLE)(k_values.k_values)

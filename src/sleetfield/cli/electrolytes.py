@@ -25,7 +25,7 @@ TITRATION_EXAMPLE = (
 WARMING_EXAMPLE = (
     'Example: sleetfield warming "0.002 calcium hydrogen carbonate" --T "10 to 80 degC in 15" --figure solids --out scale.png'
 )
-BUBBLE_EXAMPLE = 'Example: sleetfield solution-bubble "1.0 ammonia + 0.5 hydrogen sulfide" --T 80degC'
+BUBBLE_EXAMPLE = 'Example: sleetfield bubble-pressure "1.0 ammonia + 0.5 hydrogen sulfide" --T 80degC'
 
 FIT_EXAMPLE = "Example: sleetfield fit-ions Na+ Cl- coefficients.csv --ions electrolyte-NRTL --out fit.png"
 
@@ -83,7 +83,7 @@ def speciation(
 
 
 @answering
-def solution_bubble(
+def bubble_pressure(
     feed: Feed,
     T: At = "25 degC",
     ions: IonsOption = IonModel.PITZER,
@@ -98,7 +98,7 @@ def solution_bubble(
     fed = _amounts(feed)
 
     def calculate() -> tuple[Any, dict[str, Any]]:
-        return _system(ions, species, without, fed).bubble(fed, T=T, precipitation=precipitation), {}
+        return _system(ions, species, without, fed).bubble_pressure(fed, T=T, precipitation=precipitation), {}
 
     deliver(calculate, out, overwrite, as_json)
 

@@ -12,6 +12,7 @@ from .diagrams import Advise, Azeotropes, BoilingMap, Check, Diagram, LiquidMap,
 from .fits import Consistency, FitCorrelation, RankModels, Regress
 from .solids import FirstSolid, FreezingMap, HydrateAmount, InhibitorDose, MeltingDiagram, Solubility
 from .states import (
+    BubblePressure,
     Chart,
     Critical,
     Datasheet,
@@ -20,7 +21,6 @@ from .states import (
     FlashFile,
     LiquidSplit,
     Saturation,
-    SolutionBubble,
     Speciation,
     Table,
     Titration,
@@ -45,7 +45,7 @@ WORKS: tuple[type[Work], ...] = (
     FlashFile,
     LiquidSplit,
     Speciation,
-    SolutionBubble,
+    BubblePressure,
     Titration,
     Warming,
     FirstSolid,

@@ -235,14 +235,14 @@ class Speciation(UnderGas):
         return self.electrolyte().speciation(self.amounts, T=self.T, **self.conditions())
 
 
-class SolutionBubble(InWater):
+class BubblePressure(InWater):
     """The pressure at which a vapor begins to form over salts and gases in water."""
 
-    do: Literal["solution bubble"]
+    do: Literal["bubble pressure"]
     T: Temperature = "25 degC"
 
     def result(self, case: Case) -> Any:
-        return self.electrolyte().bubble(self.amounts, T=self.T, precipitation=self.solids)
+        return self.electrolyte().bubble_pressure(self.amounts, T=self.T, precipitation=self.solids)
 
 
 class Titration(UnderGas):
