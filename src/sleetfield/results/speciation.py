@@ -178,7 +178,7 @@ class Speciation(Table):
 
     @property
     def bubble_pressure(self) -> float:
-        """Of the gases and the water vapor over the solution together, Pa."""
+        """Of the gases and the water vapor over the solution together, Pa, as if these were ideal; `Electrolyte.bubble_pressure` has it as they are."""
         return float(sum(self.pressures.values()) + self.water_activity * self.P_water)
 
     def mean_activity_coefficient(self, cation: str, anion: str) -> float:
@@ -300,12 +300,12 @@ class Speciation(Table):
             "ionic strength [mol/kg]": self.ionic_strength,
             "alkalinity [mol/kg]": self.alkalinity,
             "activity of water": self.water_activity,
-            heading("bubble pressure", "pressure", self.unit_set(units)): float(
-                from_si(self.bubble_pressure, "pressure", self.unit_set(units))
-            ),
             "osmotic coefficient": self.osmotic_coefficient,
             "water left [kg]": self.water,
         }
+        if self.P is None:
+            own = self.unit_set(units)
+            whole[heading("bubble pressure", "pressure", own)] = float(from_si(self.bubble_pressure, "pressure", own))
         found = [("Solution", pd.DataFrame({"value": whole}))]
         if self.saturation:
             order = sorted(self.saturation, key=lambda name: -self.saturation[name])[:12]
