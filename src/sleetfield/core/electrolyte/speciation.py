@@ -31,6 +31,8 @@ _OVER = 1e-9
 _FIRST, _BUBBLE = 1e-3, 1e-9
 """Mol of a vapor that forms, and of one that is gone."""
 _MOST = 600.0
+_PULL = 1e-3
+"""Logarithm of water's activity that counts as none above that of pure water."""
 _LAGGING = 30
 """How often fugacity coefficients follow the mole fractions that they are of."""
 _SOLVED = 1e-8
@@ -129,11 +131,13 @@ def _put(state: _State, rows: Index, other: _State) -> None:
 
 
 def _is_good(task: _Task, s: _State, given: Flags, mu: Array) -> Flags:
-    """Whether everything is solved, no solid is supersaturated, no vapor wants to form, and of no solid there is less than nothing."""
+    """Whether everything is solved, no solid is supersaturated, no vapor wants to form, of no solid there is less than nothing, and water has no more activity than by itself."""
     over = np.where(task.may_form & ~s.active, _saturation(task.chemistry, s.x, mu), -np.inf).max(axis=1, initial=-np.inf)
     least = np.where(s.active & ~given & ~task.gas, s.x.amounts, 0.0).min(axis=1, initial=0.0)
     wanted = ~_has_vapor(task, s.active) & (_vapor_pressure(task, s.x, mu).sum(axis=1) > 1.0 + _OVER)
-    return np.asarray((s.residual < _SOLVED) & (over <= _OVER) & (least >= 0.0) & ~wanted)
+    # beside more of a pull than pure water's, a solution would fall apart: there the model of ions is far beyond what it is for
+    stable = s.x.pi @ _water_row(task.chemistry) - task.chemistry.mu_water < _PULL
+    return np.asarray((s.residual < _SOLVED) & (over <= _OVER) & (least >= 0.0) & ~wanted & stable)
 
 
 def _has_vapor(task: _Task, active: Flags) -> Flags:
