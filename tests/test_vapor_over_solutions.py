@@ -7,7 +7,9 @@ import numpy as np
 import pytest
 
 import sleetfield as sl
+from sleetfield.components.databank import read_table
 from sleetfield.components.species import all_species
+from sleetfield.core.constants import R
 from sleetfield.core.electrolyte.water import density
 
 from .commands import call
@@ -66,8 +68,92 @@ def test_oxygen_of_air_in_water(celsius, mg_per_liter):
     assert 1e6 * air.dissolved("oxygen") * MASS_OF_OXYGEN * of_water == pytest.approx(mg_per_liter, rel=0.015)
 
 
+# ions of sea water of salinity 36.1, mol for a kilogram of water, and oxygen of air in it, mg/L: Standard Methods 4500-O, chlorinity 20, at 0 and 25 °C
+SEA = {"NaCl": 0.434, "MgCl2": 0.0565, "CaCl2": 0.0110, "KCl": 0.0109, "Na2SO4": 0.0302}
+IN_SEA = {0.0: (14.621, 11.355), 25.0: (8.263, 6.652)}
+
+
+@pytest.mark.parametrize("celsius", list(IN_SEA))
+def test_the_sea_holds_less_oxygen(celsius):
+    water = sl.Electrolyte(["oxygen", *SEA])
+    fresh, salt = (
+        water.speciation(feed, T=f"{celsius} degC", gases={"oxygen": "0.2 bar"}).taken_up["oxygen"] for feed in ({}, SEA)
+    )
+    measured = IN_SEA[celsius]
+    # 36 g of salt in a kilogram of sea water, of 1.026 kg/L
+    per_liter = 1.026 * (1.0 - 0.0361)
+    assert math.log10(fresh / (salt * per_liter)) == pytest.approx(math.log10(measured[0] / measured[1]), abs=0.012)
+
+
+def test_numbers_of_ions_are_those_of_carbon_dioxide():
+    """Harvie, Møller and Weare's λ of carbon dioxide, from other measurements, for salts of which they have both; potassium hydroxide drives oxygen out by 0.1746 L/mol (Davis, Horvath and Tobias, Electrochim. Acta 12 (1967) 287-297)."""
+    h = {row["species"]: float(row["h"]) for row in read_table("salting_out.csv")}
+    published = {
+        (row["first"], row["second"]): float(row["value"]) for row in read_table("ion_mixing.csv") if row["kind"] == "lambda"
+    }
+    of_gas = -0.0172
+    for cation, anion, counts in (
+        ("Na+", "Cl-", (1, 1)),
+        ("K+", "Cl-", (1, 1)),
+        ("Mg+2", "Cl-", (1, 2)),
+        ("Ca+2", "Cl-", (1, 2)),
+        ("Na+", "SO4-2", (2, 1)),
+        ("Mg+2", "SO4-2", (1, 1)),
+    ):
+        by_numbers = sum(n * (h[ion] + of_gas) for n, ion in zip(counts, (cation, anion), strict=True))
+        by_others = (
+            sum(n * published["CO2(aq)", ion] for n, ion in zip(counts, (cation, anion), strict=True)) * 2.0 / math.log(10.0)
+        )
+        assert by_numbers == pytest.approx(by_others, abs=0.055)
+    assert h["K+"] + h["OH-"] + h["O2(aq)"] == pytest.approx(0.1746, abs=0.003)
+
+
+@pytest.mark.parametrize("gas", ["carbon dioxide", "hydrogen sulfide", "methane", "nitrogen", "oxygen", "hydrogen"])
+def test_volumes_of_dissolved_gases_are_credible(gas):
+    """Within 4 cm3/mol of what Soave's equation makes of one molecule in water; 4 are 1.6 % in solubility at 100 bar."""
+    x, T, P = np.array([[1e-8, 1.0 - 1e-8]]), np.array([298.15]), np.array([1e6])
+    slope = sl.System([gas, "water"], eos="SRK").phase_model.at(T, P).evaluate(x, np.int8(1)).dP[0, 0]
+    assert SPECIES[gas].dissolving.volume == pytest.approx(R * T[0] * (slope + 1.0 / P[0]), abs=4e-6)
+
+
+@pytest.mark.parametrize(
+    "gas",
+    [
+        "methane",
+        "nitrogen",
+        "oxygen",
+        "hydrogen",
+        "carbon dioxide",
+        "hydrogen sulfide",
+        "ammonia",
+        "sulfur dioxide",
+        "hydrogen chloride",
+    ],
+)
+def test_heat_capacities_of_gases_are_the_databank_s(gas):
+    known = float(sl.databank().find(gas).heat_capacity.value(np.array([298.15]))[0])
+    assert SPECIES[gas].cp == pytest.approx(known, rel=0.015)
+
+
+def test_what_is_not_known_of_salting_out_is_said():
+    water = sl.Electrolyte(["ammonia", "oxygen", "sodium nitrate", "sodium chloride"])
+    notes = water.speciation({"ammonia": 0.5, "sodium nitrate": 1.0}).notes
+    assert any("drive out NH3(aq)" in note for note in notes)
+    assert not any("drive out" in note for note in water.speciation({"oxygen": 0.002, "sodium chloride": 1.0}).notes)
+    assert not any(
+        "drive out" in note
+        for note in sl.Electrolyte(["carbon dioxide", "NaCl"]).speciation({"carbon dioxide": 0.1, "NaCl": 1.0}).notes
+    )
+
+
+def test_pressure_makes_water_s_enthalpy_what_its_density_says():
+    """V(1 - αT) ΔP with 1.0029 L/kg and α = 2.57e-4/K (IAPWS): 9.17 kJ/kg to 100 bar."""
+    water = sl.Electrolyte(["sodium chloride"])
+    assert water.speciation({}, P="100 bar").H - water.speciation({}, P="1 bar").H == pytest.approx(9168.0, rel=2e-3)
+
+
 def test_gases_are_salted_out():
-    """Oxygen and methane beside sodium chloride: 0.13 to 0.15 kg/mol (Clever and Holland, J. Chem. Eng. Data 13 (1968) 411-414; IUPAC Solubility Data Series 7 and 27/28)."""
+    """Oxygen, methane and nitrogen beside sodium chloride: 0.13 to 0.15 kg/mol (Clever and Holland, J. Chem. Eng. Data 13 (1968) 411-414; IUPAC Solubility Data Series 7 and 27/28)."""
     for gas in ("oxygen", "methane", "nitrogen"):
         water = sl.Electrolyte([gas, "sodium chloride"])
         fresh, salt = (water.speciation({"sodium chloride": m}, gases={gas: "1 bar"}).taken_up[gas] for m in (0.0, 1.0))

@@ -16,12 +16,12 @@ from .core.electrolyte.contract import M_WATER
 from .core.electrolyte.speciation import Chemistry, Solution, solve
 from .core.electrolyte.water import vapor_pressure
 from .errors import CalculationError, InputError, UnknownComponentError
-from .ions import ION_MODELS, own_pairs, pairs_without, sources_of
+from .ions import ION_MODELS, own_pairs, pairs_without, salting_unknown, sources_of
 from .results.solution_steps import Titration, Warming
 from .results.speciation import Remark, Speciation
 from .specified import series, value_of, values_of
 from .units import dimension_of, one_in_si, to_si
-from .vapor_over import BeforeVapor, VaporOver
+from .vapor_over import BeforeVapor, Steam, VaporOver
 
 Array = NDArray[np.float64]
 
@@ -42,6 +42,8 @@ _LOOSE = 1e-8
 _DRY, _GONE = 0.02, 1e-6
 """kg of water, of which there is less where solids take it up; and what counts as none."""
 _NOISE = 1e-12
+_SALTS = 0.05
+"""mol/kg of an ion, from which it is said that it is not known how it drives a gas out."""
 _MATTERS = 1e-3
 """mol/kg of an ion, from which it is said that parameters of it are not known."""
 
@@ -107,14 +109,15 @@ class Electrolyte:
     def _atoms(self, several: Any) -> Array:
         return np.array([[float(atoms.get(e, 0)) for e in self.elements] for atoms in several]).reshape(-1, len(self.elements))
 
-    def _chemistry(self, others: Sequence[Species], T: float) -> Chemistry:
+    def _chemistry(self, others: Sequence[Species | Steam], T: float, over: VaporOver | None) -> Chemistry:
+        of_solutes, of_water = (0.0, 0.0) if over is None else over.pressed(T, self.solutes)
         return Chemistry(
             self._atoms(s.atoms for s in self.solutes),
             self._atoms(s.atoms for s in others),
             np.array([float(s.charge) for s in self.solutes]),
-            np.array([s.mu_at(T) for s in self.solutes]),
+            np.array([s.mu_at(T) for s in self.solutes]) + of_solutes,
             np.array([s.mu_at(T) for s in others]),
-            WATER.mu_at(T),
+            WATER.mu_at(T) + of_water,
             ION_MODELS[self.ions].make(self.solutes, T, self._own),
         )
 
@@ -318,11 +321,14 @@ class Electrolyte:
             raise InputError(f"T is {T:g} K; solutions in water are for 273.15 to 373.15 K, 0 to 100 °C.")
         if P is not None and gases:
             raise InputError("There is a pressure and there are gases at pressures of their own. Give P, or gases=, and not both.")
-        others = [s for s in self.others if np.isfinite(s.mu_at(T))]
         if cold := [s.name for s in self.solutes if not np.isfinite(s.mu_at(T))]:
             raise InputError(
                 f"{cold[0]} has no heat of formation, so that it is known at 25 °C alone. Give the heat of its reaction."
             )
+        over = None if P is None else over_it(self.gases, T, value_of(P, "P"))
+        others: list[Species | Steam] = [s for s in self.others if np.isfinite(s.mu_at(T))]
+        others += [] if over is None else [over.steam]
+        names = [s.name for s in others]
         water = {"H": 2.0 / M_WATER, "O": 1.0 / M_WATER}
         totals = np.array([[water.get(e, 0.0) for e in self.elements]] * len(feeds))
         for i, feed in enumerate(feeds):
@@ -333,19 +339,15 @@ class Electrolyte:
             if name not in self.gases:
                 there = ", ".join(self.gases) or "none"
                 raise InputError(f"There is no gas {short(name)} over this solution; there is {there}.")
-            ln_f[:, [s.name for s in others].index(name)] = np.log(value_of(pressure, "P") / BAR)
+            ln_f[:, names.index(name)] = np.log(value_of(pressure, "P") / BAR)
         wanted = self.solids if precipitation is True else () if precipitation is False else tuple(precipitation)
         if strange := [name for name in wanted if name not in self.solids]:
             raise InputError(f"There is no solid {short(strange[0])} here. There can be {', '.join(self.solids) or 'none'}.")
-        over = None if P is None else over_it(self.gases, T, value_of(P, "P"))
-        may_form = np.array([s.name in wanted for s in others], dtype=bool)
+        may_form = np.array([name in wanted for name in names], dtype=bool)
         with np.errstate(all="ignore"):
-            if over is None:
-                solution = solve(self._chemistry(others, T), totals, may_form, ln_f)
-            else:
-                others = [*others, over.steam]
-                chemistry = over.pressed(self._chemistry(others, T), self.solutes)
-                solution = over.solve(chemistry, totals, np.append(may_form, False), [s.name for s in others], feeds)
+            solution = solve(
+                self._chemistry(others, T, over), totals, may_form, ln_f, None if over is None else over.vapor(names, feeds)
+            )
         left = solution.water * M_WATER
         bad = ~((solution.residual < _LOOSE) & (left > _GONE))
         if bad.any():
@@ -353,30 +355,37 @@ class Electrolyte:
             fed = ", ".join(f"{amount:g} {name}" for name, amount in feeds[first].items())
             raise CalculationError(f"The solution of {fed or 'nothing'} {self._no_answer(left[first], solution.m[first], over)}.")
         H = self._enthalpy(T, others, solution, over)
-        return [self._told(feed, T, others, solution, i, tuple(gases or {}), over, float(H[i])) for i, feed in enumerate(feeds)]
+        y = np.zeros((len(feeds), 0))
+        if over is not None:
+            place = over.place(names)
+            H += over.beyond_ideal(solution.amounts[:, place])
+            y = over.shares(solution.amounts[:, place], np.exp(solution.ln_activity[:, place]))
+        given = tuple(gases or {})
+        return [self._told(feed, T, others, solution, i, given, over, y[i], float(H[i])) for i, feed in enumerate(feeds)]
 
-    def _enthalpy(self, T: float, others: Sequence[Species], s: Solution, over: VaporOver | None) -> Array:
-        """Of everything together ``(N,)``, J: from how potentials change with temperature at these amounts."""
+    def _enthalpy(self, T: float, others: Sequence[Species | Steam], s: Solution, over: VaporOver | None) -> Array:
+        """Of everything together ``(N,)``, J, gases as ideal ones: from how potentials change with temperature at these amounts."""
 
         def potential(at: float) -> Array:
-            solutes, rest = (np.array([one.mu_at(at) for one in several]) for several in (self.solutes, others))
-            ln_gamma, osmotic = ION_MODELS[self.ions].make(self.solutes, at, self._own).activities(s.m)
-            kg = s.water * M_WATER
-            dissolved = kg * (s.m * (solutes + ln_gamma)).sum(axis=1) - kg * osmotic * s.m.sum(axis=1)
-            return np.asarray(dissolved + s.water * WATER.mu_at(at) + np.where(s.amounts != 0.0, s.amounts * rest, 0.0).sum(axis=1))
+            c = self._chemistry(others, at, over)
+            found, kg = c.ions.activities(s.m), s.water * M_WATER
+            dissolved = kg * ((s.m * (c.mu_solutes + found.ln_gamma)).sum(axis=1) - found.osmotic * s.m.sum(axis=1))
+            return np.asarray(
+                dissolved + s.water * c.mu_water + np.where(s.amounts != 0.0, s.amounts * c.mu_others, 0.0).sum(axis=1)
+            )
 
-        slope = (potential(T + _APART) - potential(T - _APART)) / (2.0 * _APART)
-        return -R * T**2 * slope + (0.0 if over is None else over.beyond_ideal(s.amounts, [o.name for o in others]))
+        return -R * T**2 * (potential(T + _APART) - potential(T - _APART)) / (2.0 * _APART)
 
     def _told(
         self,
         feed: Mapping[str, float],
         T: float,
-        others: Sequence[Species],
+        others: Sequence[Species | Steam],
         s: Solution,
         i: int,
         given: tuple[str, ...],
         vapor: VaporOver | None,
+        y: Array,
         H: float,
     ) -> Speciation:
         amounts = dict(zip((o.name for o in others), s.amounts[i].tolist(), strict=True))
@@ -385,6 +394,7 @@ class Electrolyte:
         pressures = {name: BAR * float(np.exp(over[name])) for name in self.gases}
         alkalinity = float(s.m[i] @ self._alkalinity)
         gone = {} if vapor is None else {name: amounts[name] for name in vapor.names if amounts[name] > 0.0}
+        shares = {} if vapor is None else dict(zip(vapor.names, y.tolist(), strict=True))
         return Speciation(
             dict(feed),
             T,
@@ -403,12 +413,10 @@ class Electrolyte:
             {name: -amounts[name] for name in given},
             None if vapor is None else vapor.P,
             gone,
-            {}
-            if vapor is None
-            else dict(zip(vapor.names, vapor.shares(BAR * np.exp([over[n] for n in vapor.names])).tolist(), strict=True)),
+            shares,
             H,
             alkalinity if abs(alkalinity) > _NOISE else 0.0,
-            tuple(self._remarks(T, s.m[i], pressures, solids, vapor, gone)),
+            tuple(self._remarks(T, s.m[i], pressures, solids, vapor, gone, shares)),
         )
 
     def _remarks(
@@ -419,12 +427,13 @@ class Electrolyte:
         solids: Sequence[str],
         vapor: VaporOver | None,
         gone: Mapping[str, float],
+        y: Mapping[str, float],
     ) -> Iterator[Remark]:
         model = ION_MODELS[self.ions]
         yield Remark(f"{model.words}.")
         if vapor is None and max(pressures.values(), default=0.0) > _IDEAL:
             yield Remark(_FUGACITIES)
-        if vapor is not None and gone and vapor.is_dense(gone):
+        if vapor is not None and gone and vapor.is_dense([*y.values()]):
             yield Remark("The phase over the solution is as dense as a liquid; Soave's equation is rough there.")
         if vapor is not None and vapor.P > _PRESSED:
             yield Remark("Pressure acts on gases and water; what it does to ions and solids is left out.")
@@ -434,6 +443,11 @@ class Electrolyte:
         lacking = self._that_matter(m)
         if lacking:
             yield Remark(f"No parameters are known of {{items}}: {model.instead}.", tuple(lacking))
+        there = dict(zip(self.species, m.tolist(), strict=True))
+        unknown = salting_unknown(self.solutes, self.ions)
+        kept = dict.fromkeys(gas for gas, ion in unknown if there[gas] > _MATTERS and there[ion] > _SALTS)
+        if kept:
+            yield Remark("How salts drive out {items} is not known for all of these ions, and left out there.", tuple(kept))
         if T == T_REFERENCE:
             return
         constant = [pair for pair in self._that_matter(m, slope=True) if pair not in lacking]
@@ -442,11 +456,11 @@ class Electrolyte:
                 "Parameters of {items} are those of 25 °C; the more there is of these, the less is known of them here.",
                 tuple(constant),
             )
-        there = dict(zip(self.elements, (m @ self._atoms(s.atoms for s in self.solutes)).tolist(), strict=True))
+        held = dict(zip(self.elements, (m @ self._atoms(s.atoms for s in self.solutes)).tolist(), strict=True))
         unheard = [
             s.name
             for s in self.others
-            if s.kind == SOLID and s.name not in solids and all(there[e] > _MATTERS for e in s.atoms if e not in ("H", "O"))
+            if s.kind == SOLID and s.name not in solids and all(held[e] > _MATTERS for e in s.atoms if e not in ("H", "O"))
         ]
         if unheard:
             yield Remark("Whether {items} would precipitate is not known here, for want of heats of formation.", tuple(unheard))

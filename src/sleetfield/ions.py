@@ -82,20 +82,29 @@ def _pairs_of(table: str, place: Mapping[str, int], own: Own | None = None) -> I
 
 
 def _salting_out(solutes: Sequence[Species], T: float) -> Array:
-    """λ of neutral solutes with ions ``(S, S)``, symmetric: published ones, or by the numbers of gas and ion."""
-    place = {s.name: i for i, s in enumerate(solutes)}
-    found, known = np.zeros((len(solutes), len(solutes))), set()
+    """λ of neutral solutes with ions ``(S, S)``, symmetric: published ones, or by the numbers of gas and ion; zero where neither is known."""
+    found, place = np.zeros((len(solutes), len(solutes))), {s.name: i for i, s in enumerate(solutes)}
+    out = {row["species"]: float(row["h"]) + float(row["h_T"] or 0.0) * (T - T_REFERENCE) for row in _rows("salting_out.csv")}
+    for gas, ion in itertools.product(solutes, solutes):
+        if gas.charge == 0 != ion.charge and gas.name in out and ion.name in out:
+            i, j = place[gas.name], place[ion.name]
+            # log10 of the activity coefficient is the sum of both numbers for each mol of ion in a liter, which is about a kilogram of water
+            found[i, j] = found[j, i] = 0.5 * math.log(10.0) * (out[gas.name] + out[ion.name])
     for row, i, j in _pairs_of("ion_mixing.csv", place):
         if row["kind"] == "lambda":
             found[i, j] = found[j, i] = _mixed_at(row, T)
-            known |= {(i, j), (j, i)}
-    out = {row["species"]: float(row["h"]) + float(row["h_T"] or 0.0) * (T - T_REFERENCE) for row in _rows("salting_out.csv")}
-    for gas, ion in itertools.product(solutes, solutes):
-        i, j = place[gas.name], place[ion.name]
-        if gas.charge == 0 != ion.charge and gas.name in out and ion.name in out and (i, j) not in known:
-            # log10 of the activity coefficient is the sum of both numbers for each mol of ion in a liter, which is about a kilogram of water
-            found[i, j] = found[j, i] = 0.5 * math.log(10.0) * (out[gas.name] + out[ion.name])
     return found
+
+
+def salting_unknown(solutes: Sequence[Species], model: str) -> list[tuple[str, str]]:
+    """Neutral solutes that are gases too, with ions by which it is not known how they are driven out; none of a model by charge alone."""
+    if not ION_MODELS[model].tables:
+        return []
+    out = {row["species"] for row in _rows("salting_out.csv")}
+    # those for which Harvie, Møller and Weare have none for carbon dioxide count as zero with them
+    with_carbon_dioxide = {ion for row in _rows("ion_pairs.csv") if row["source"] == "hmw" for ion in (row["first"], row["second"])}
+    known = {s.name: out if s.name in out else with_carbon_dioxide if s.name == "CO2(aq)" else set() for s in solutes}
+    return [(g.name, i.name) for g in solutes for i in solutes if g.is_gas_too and i.charge and i.name not in known[g.name]]
 
 
 def _local_composition(solutes: Sequence[Species], T: float, own: Own) -> IonModel:
@@ -180,7 +189,7 @@ def sources_of(solutes: Sequence[Species], model: str) -> list[str]:
     tables = ION_MODELS[model].tables
     rows = [row for table in tables for row in _rows(table)]
     own = [r for r in rows if {r["first"], r["second"], r.get("third") or r["first"]} <= names]
-    salted = bool(tables) and any(row["species"] in names for row in _rows("salting_out.csv") if row["h_T"])
+    salted = bool(tables) and any(row["species"] in names for row in _rows("salting_out.csv") if row["species"].endswith("(aq)"))
     return [key for r in own for key in (r["source"], r.get("slope_source"), r.get("elsewhere")) if key] + ["schumpe"] * salted
 
 

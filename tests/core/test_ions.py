@@ -8,7 +8,7 @@ from sleetfield.components.species import all_species, species_of
 from sleetfield.core.electrolyte.contract import M_WATER
 from sleetfield.core.electrolyte.enrtl import ElectrolyteNRTL, LocalTerms
 from sleetfield.core.electrolyte.water import debye_hueckel, density, dielectric_constant, vapor_pressure
-from sleetfield.ions import ION_MODELS
+from sleetfield.ions import _AVERAGE_SALT, ION_MODELS
 
 T_25 = 298.15
 
@@ -60,6 +60,16 @@ def test_local_composition_of_sodium_chloride_has_the_published_parameters():
     """8.885 and -4.549: Chen and Evans, AIChE J. 32 (1986) 444-454, fitted to Robinson and Stokes's coefficients."""
     row = next(row for row in read_table("local_composition.csv") if (row["first"], row["second"]) == ("Na+", "Cl-"))
     assert [float(row["of_water"]), float(row["of_salt"])] == pytest.approx([8.885, -4.549], rel=0.006)
+
+
+def test_the_average_salt_is_one():
+    """8 and -4, what stands in where nothing is known (Chen and Evans, 1986), against the salts of single charges that are known."""
+    rows = [
+        [float(row["of_water"]), float(row["of_salt"])]
+        for row in read_table("local_composition.csv")
+        if not any(d in row["first"] + row["second"] for d in "23")
+    ]
+    assert np.median(rows, axis=0) == pytest.approx(_AVERAGE_SALT, abs=0.7)
 
 
 @pytest.mark.parametrize("row", list(read_table("local_composition.csv")), ids=lambda row: f"{row['first']} {row['second']}")

@@ -77,6 +77,11 @@ class Species(NamedTuple):
     dissolving: Dissolving | None = None
 
     @property
+    def is_gas_too(self) -> bool:
+        """Whether a solute is what a gas dissolves as."""
+        return self.kind == "neutral" and any(s.kind == GAS and s.atoms == self.atoms for s in all_species())
+
+    @property
     def alkalinity(self) -> int:
         """How many hydrogen ions it takes to come to metals' ions, NH4+, Cl-, SO4-2, NO3-, HSO3-, CO2 and H2S."""
         return sum(_WITHOUT_ALKALINITY.get(symbol, 0) * count for symbol, count in self.atoms.items()) - self.charge

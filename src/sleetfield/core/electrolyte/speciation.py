@@ -33,8 +33,8 @@ _FIRST, _BUBBLE = 1e-3, 1e-9
 _MOST = 600.0
 _PULL = 1e-3
 """Logarithm of water's activity that counts as none above that of pure water."""
-_LAGGING = 30
-"""How often fugacity coefficients follow the mole fractions that they are of."""
+_LAGGING, _STILL = 30, 1e-13
+"""How often fugacity coefficients follow the mole fractions that they are of, until these hardly change."""
 _SOLVED = 1e-8
 _LITTLE, _PARTS = 1e-5, 16
 """The smallest share of a feed that is begun with, and in how many steps it becomes all."""
@@ -154,7 +154,9 @@ def would_be(fugacity: Array, ln_phi_P: Callable[[Array], Array]) -> Array:
     """Mole fractions ``(N, K)`` of a vapor with these fugacities over P°, whose fugacity coefficients follow them."""
     y = fugacity
     for _ in range(_LAGGING):
-        y = fugacity * np.exp(-ln_phi_P(y / np.maximum(y.sum(axis=1, keepdims=True), _TRACE)))
+        before, y = y, fugacity * np.exp(-ln_phi_P(y / np.maximum(y.sum(axis=1, keepdims=True), _TRACE)))
+        if not (np.abs(y - before) > _STILL * np.abs(y)).any():
+            break
     return y
 
 
