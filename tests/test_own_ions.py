@@ -59,6 +59,7 @@ def test_magnesium_sulfate_is_fitted_with_what_makes_pairs():
         (lambda: sl.fit_ions("Cl-", "Na+", COEFFICIENTS), "no cation 'Cl-'"),
         (lambda: sl.fit_ions("Na+", "Cl-", COEFFICIENTS, ions="Davies"), "no parameters of pairs"),
         (lambda: sl.fit_ions("Na+", "Cl-", {"m": [1.0]}), "they are molality"),
+        (lambda: sl.fit_ions("Na+", "Cl-", {"molality": [1.0], "osmotic_coefficient": [1.0], "T": [60.0]}), "T would not be read"),
         (lambda: sl.fit_ions("Na+", "Cl-", {"molality": [1.0, 2.0], "osmotic_coefficient": [1.0]}), "2 molalities and 1"),
         (lambda: sl.fit_ions("Na+", "Cl-", {"molality": [1.0], "osmotic_coefficient": ["much"]}), "no number"),
         (lambda: sl.fit_ions("Na+", "Cl-", {"molality": [1.0], "osmotic_coefficient": [1.0]}), "Give more"),

@@ -62,7 +62,7 @@ def fit_ions(
     Raises
     ------
     InputError
-        If there are no such ions, columns are missing or no numbers, or there are too few.
+        If there are no such ions, columns are missing, others than these or no numbers, or there are too few.
     CalculationError
         If it does not converge.
 
@@ -136,6 +136,10 @@ def _columns(data: Mapping[str, Any]) -> tuple[Array, Array]:
     keys = [str(key) for key in data]
     if "molality" not in keys or not any(kind in keys for kind in _KINDS):
         raise InputError(f"The data have columns {', '.join(keys) or 'none'}; they are molality, and {' or '.join(_KINDS)}.")
+    if unread := [key for key in keys if key not in ("molality", *_KINDS)]:
+        raise InputError(
+            f"{', '.join(unread)} would not be read; columns are molality, {' and '.join(_KINDS)}, all at one temperature, which T gives. Leave the others out."
+        )
     m = _numbers(data, "molality")
     measured = np.full((2, len(m)), np.nan)
     for row, kind in enumerate(_KINDS):

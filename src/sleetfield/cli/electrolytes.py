@@ -1,4 +1,4 @@
-"""``sleetfield speciation``, ``titration`` and ``warming``: solutions of salts and gases in water."""
+"""Solutions of salts and gases in water: ``speciation``, ``bubble-pressure``, ``titration``, ``warming`` and ``fit-ions``."""
 
 from __future__ import annotations
 
