@@ -1,4 +1,4 @@
-"""Equations of state in the compiled engine."""
+"""Equations of state in the compiled engine, and what else it can bind to temperatures and pressures itself."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ class Sought(NamedTuple):
 
 
 class Plain(NamedTuple):
-    """An equation as the engine takes it: which model, and what it is made of."""
+    """A model as the engine takes it that binds it itself: which one, and what it is made of."""
 
     which: int
     parts: tuple[Any, ...]

@@ -12,7 +12,7 @@ from ..arrays import Array, Kinds
 from . import ENGINE
 from .layout import as_it_lies, whole
 
-CUBIC, PAIR, PC_SAFT, CPA, REFERENCE = range(5)
+CUBIC, PAIR, PC_SAFT, CPA, REFERENCE, FREE_PAIR = range(6)
 """The models, as the engine numbers them."""
 
 

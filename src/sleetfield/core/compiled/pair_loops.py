@@ -6,14 +6,22 @@ from collections.abc import Callable, Sequence
 from typing import Any, NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
-from ..arrays import Array
+from ..arrays import Array, Kinds
+from .equation_loops import Plain
 from .layout import whole
-from .loops import PAIR, ModelLoops
+from .loops import FREE_PAIR, PAIR, ModelLoops
 
 NRTL, WEIGHTED_LOGARITHM, FLORY_HUGGINS, STAVERMAN_GUGGENHEIM, OF_GROUPS = range(5)
 """The terms of an excess Gibbs energy, as the engine numbers them."""
 MOST_TERMS, MOST_GROUPS = 2, 40
+RIEDEL, ANTOINE, WAGNER = range(3)
+"""The equations of vapor pressures, as the engine numbers them."""
+RACKETT, POWER_SERIES = range(2)
+"""Those of liquid densities."""
+LIQUID_NUMBERS, VIRIAL_POWERS = 6, (0, 1, 2, 3, 6, 8)
+"""How many coefficients such an equation has at most; the powers of reduced 1/T in second virial coefficients."""
 
 
 class Term(NamedTuple):
@@ -64,6 +72,49 @@ class FreeTerm(NamedTuple):
             0 if self.counts is None else len(self.counts),
             whole(self.counts),
         )
+
+
+class PlainLiquids(NamedTuple):
+    """The equations of vapor pressures and densities ``(C,)``, their coefficients ``(C, 6)``, and the ranges of vapor pressures ``(C, 2)``."""
+
+    pressure: Kinds
+    density: Kinds
+    pressures: Array
+    densities: Array
+    ranges: Array
+
+
+class PlainVirial(NamedTuple):
+    """Second virial coefficients Σ Kₙ (means·factors/T)ⁿ by `VIRIAL_POWERS`: ``means (C, C)``, K, and their factors by temperature; and what those of some
+    pairs are instead, ``own``, where ``given (C, C)`` says so.
+    """  # fmt: skip
+
+    means: Array
+    factors: OfTemperature
+    series: Array
+    given: NDArray[np.bool_] | None = None
+    own: OfTemperature | tuple[tuple[int, ...], None] = NOTHING
+
+    def plain(self) -> tuple[Any, ...]:
+        """As the engine takes it."""
+        factors, own = ((terms, whole(coefficients)) for terms, coefficients in (self.factors, self.own))
+        given = None if self.given is None else np.ascontiguousarray(self.given, dtype=np.int8)
+        return whole(self.means), *factors, whole(self.series), given, *own
+
+
+def plain(
+    R: float,
+    least_Z: float,
+    poynting: bool,
+    saturated: bool,
+    liquids: PlainLiquids,
+    terms: Sequence[FreeTerm],
+    virial: PlainVirial | None,
+) -> Plain:
+    """A liquid beside an ideal gas or the virial equation as the engine takes it; ``saturated`` says whether the liquids' own vapors are as that has them."""
+    of_vapor = () if virial is None else virial.plain()
+    own = tuple(liquids), tuple(term.plain() for term in terms), of_vapor
+    return Plain(FREE_PAIR, (R, least_Z, poynting, saturated, *own), len(liquids.pressure))
 
 
 class PairLoops(ModelLoops):

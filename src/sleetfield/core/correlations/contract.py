@@ -45,7 +45,7 @@ class Correlation(ABC):
         return np.asarray((T < self.T_min) | (T > self.T_max))
 
 
-class LnVaporPressure(Correlation):
+class LnVaporPressure(Numbered, Correlation):
     """ln(P/Pa) against T. Outside the range ln P goes on as a straight line in 1/T, with the slope of the range's end."""
 
     @abstractmethod
@@ -119,7 +119,7 @@ def _lower_limit(correlation: HeatCapacity, T0: float) -> tuple[float, float]:
     return float(energy[0]), float(entropy[0])
 
 
-class LiquidDensity(Correlation):
+class LiquidDensity(Numbered, Correlation):
     """Molar density of the saturated liquid, mol/m3, against T.
 
     Outside the range the equation itself goes on, up to the critical temperature; from there on it keeps the critical density.

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..arrays import Array
+from ..compiled.pair_loops import POWER_SERIES, RACKETT
 from ..constants import R
 from .contract import LiquidDensity
 
@@ -16,6 +17,8 @@ class RackettForm(LiquidDensity):
 
     Rackett's equation, J. Chem. Eng. Data 15 (1970) 514-517, with every number free; `rackett` and `modified_rackett` are special cases.
     """
+
+    number = RACKETT
 
     def _depth(self, T: Array) -> Array:
         return np.maximum(1.0 - T / self.coefficients[2], 0.0)
@@ -42,6 +45,7 @@ class RackettForm(LiquidDensity):
 class PowerSeries(LiquidDensity):
     """ρ/(mol/m3) = c1 + c2 τ^0.35 + c3 τ^(2/3) + c4 τ + c5 τ^(4/3), τ = 1 - T/c6, c6 the critical temperature."""
 
+    number = POWER_SERIES
     _POWERS = (0.0, 0.35, 2.0 / 3.0, 1.0, 4.0 / 3.0)
 
     def _tau(self, T: Array) -> Array:

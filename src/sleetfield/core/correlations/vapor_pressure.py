@@ -7,11 +7,14 @@ import math
 import numpy as np
 
 from ..arrays import Array
+from ..compiled.pair_loops import ANTOINE, RIEDEL, WAGNER
 from .contract import LnVaporPressure
 
 
 class RiedelForm(LnVaporPressure):
     """ln(P/Pa) = c1 + c2/T + c3 ln T + c4 T^c5."""
+
+    number = RIEDEL
 
     def inside(self, T: Array) -> tuple[Array, Array, Array]:
         c1, c2, c3, c4, c5 = self.coefficients
@@ -26,6 +29,8 @@ class RiedelForm(LnVaporPressure):
 class Antoine(LnVaporPressure):
     """ln(P/Pa) = A - B/(T + C), T in K (Antoine, C. R. Acad. Sci. 107 (1888) 681); `antoine` converts other logarithms and units."""
 
+    number = ANTOINE
+
     def inside(self, T: Array) -> tuple[Array, Array, Array]:
         A, B, C = self.coefficients
         shifted = T + C
@@ -37,6 +42,8 @@ class Wagner(LnVaporPressure):
 
     The "3, 6" form of Wagner, Cryogenics 13 (1973) 470-482.
     """
+
+    number = WAGNER
 
     def inside(self, T: Array) -> tuple[Array, Array, Array]:
         a, b, c, d, Tc, Pc = self.coefficients

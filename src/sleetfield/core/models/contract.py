@@ -35,7 +35,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array, Index, Kinds
-from ..compiled.equation_loops import EquationLoops
+from ..compiled import ENGINE
+from ..compiled.equation_loops import EquationLoops, Plain
 from ..compiled.loops import ModelLoops
 
 STABLE, VAPOR, LIQUID, SOLID = np.int8(-1), np.int8(0), np.int8(1), np.int8(2)
@@ -165,9 +166,18 @@ class PhaseModel(ABC):
         """Of fluids of a kind and densities ``rho (N, C)``, mol/m3: the fraction of each component's sites that is not bound ``(N, C)``; NaN of what has none."""
         return np.full(rho.shape, np.nan)
 
+    def compiled(self) -> Plain | None:
+        """The model as the compiled engine takes it to bind it itself; None where that has not all its parts."""
+        return None
+
+    @cached_property
+    def plain(self) -> Plain | None:
+        """The same where there is such an engine."""
+        return None if ENGINE is None or self.n_components > ENGINE.MOST_COMPONENTS else self.compiled()
+
     def free_loops(self) -> EquationLoops | None:
         """The same for the compiled engine, where that has it and can bind it itself."""
-        return None
+        return None if self.plain is None else EquationLoops(self.plain)
 
     @abstractmethod
     def select(self, components: Sequence[int]) -> PhaseModel:

@@ -10,26 +10,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array, Index
-from ..compiled import ENGINE
-from ..compiled.equation_loops import BoundEquationLoops, EquationLoops, Plain
+from ..compiled.equation_loops import BoundEquationLoops
 from .contract import STABLE, VAPOR, BoundModel, Description, Evaluation, Kind, VolumeModel
 from .vapor_side import on_vapor_side
 
 
 class EquationOfState(VolumeModel):
     """A volume model that the compiled engine may have."""
-
-    def compiled(self) -> Plain | None:
-        """The equation as the compiled engine takes it; None where that has not all its parts."""
-        return None
-
-    @cached_property
-    def plain(self) -> Plain | None:
-        """The same where there is such an engine."""
-        return None if ENGINE is None or self.n_components > ENGINE.MOST_COMPONENTS else self.compiled()
-
-    def free_loops(self) -> EquationLoops | None:
-        return None if self.plain is None else EquationLoops(self.plain)
 
 
 class BoundEquation(BoundModel):

@@ -13,13 +13,14 @@ from numpy.typing import NDArray
 
 from ..arrays import Array, Index, Kinds
 from ..compiled import ENGINE
-from ..compiled.pair_loops import PairLoops
+from ..compiled.equation_loops import Plain
+from ..compiled.pair_loops import MOST_TERMS, PairLoops, plain
 from ..constants import R
 from .contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind, PhaseModel
-from .ideal_gas import BoundIdealGas
+from .ideal_gas import BoundIdealGas, IdealGas
 from .liquid import BoundLiquid, Liquid
 from .pure_liquids import VaporModel
-from .virial import LEAST_Z, BoundVirial
+from .virial import LEAST_Z, BoundVirial, Virial
 
 
 class LiquidAndVapor(PhaseModel):
@@ -33,6 +34,16 @@ class LiquidAndVapor(PhaseModel):
 
     def at(self, T: Array, P: Array) -> BoundLiquidAndVapor:
         return BoundLiquidAndVapor(self.liquid.at(T, P), self.vapor.at(T, P), self.molar_mass)
+
+    def compiled(self) -> Plain | None:
+        vapor, pure, terms = self.vapor, self.liquid.pure, self.liquid.activity.free_terms()
+        liquids, saturated = pure.plain(), pure.saturated_vapor is not None
+        is_virial = isinstance(vapor, Virial)
+        if not isinstance(vapor, (IdealGas, Virial)) or (saturated and not (is_virial and isinstance(pure.saturated_vapor, Virial))):
+            return None
+        if liquids is None or terms is None or len(terms) > MOST_TERMS:
+            return None
+        return plain(R, LEAST_Z, pure.poynting, saturated, liquids, terms, vapor.plain() if isinstance(vapor, Virial) else None)
 
     def ln_saturation_guess(self, T: Array) -> Array:
         return self.liquid.ln_saturation(T)

@@ -17,6 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array, Index
+from ..compiled.pair_loops import NOTHING, VIRIAL_POWERS, PlainVirial
 from ..constants import R
 from ..recent import Recent
 from .activity.pair_function import PairFunction
@@ -64,12 +65,12 @@ class Virial:
         Zc, root = Pc * Vc / (R * Tc), np.cbrt(Vc)
         V_ij = (0.5 * (root[:, None] + root)) ** 3
         # R T_c,ij/P_c,ij, in which the temperature cancels; a component with itself keeps its own constants
-        self._scale = V_ij / (0.5 * (Zc[:, None] + Zc))
-        np.fill_diagonal(self._scale, R * Tc / Pc)
-        self._omega_ij = 0.5 * (omega[:, None] + omega)
-        self._recent = Recent(self._coefficients)
+        scale = V_ij / (0.5 * (Zc[:, None] + Zc))
+        np.fill_diagonal(scale, R * Tc / Pc)
         both = np.asarray(self.polar.any(axis=0))
-        self._a_ij, self._b_ij = 0.5 * (self.polar[:, :, None] + self.polar[:, None, :]) * (both[:, None] & both)
+        a, b = 0.5 * (self.polar[:, :, None] + self.polar[:, None, :]) * (both[:, None] & both)
+        self._series = _series(0.5 * (omega[:, None] + omega), a, b) * scale
+        self._recent = Recent(self._coefficients)
 
     def coefficients(self, T: Array) -> tuple[Array, Array, Array]:
         """Bᵢⱼ, m3/mol, and its first two derivatives by temperature ``(N, C, C)``."""
@@ -83,18 +84,22 @@ class Virial:
         first, second = (np.asarray(part, dtype=float) for part in self._attraction.slopes(T))
         u, u1 = self._means * ratio / t, first / ratio - 1.0 / t
         u2 = second / ratio - (first / ratio) ** 2 + 1.0 / t**2
-        for weight, terms in ((1.0, _F0), (self._omega_ij, _F1), (self._a_ij, {6: 1.0}), (self._b_ij, {8: -1.0})):
-            for power, c in terms.items():
-                term = self._scale * weight * c * u**power
-                value += term
-                slope += power * u1 * term
-                curvature += (power**2 * u1**2 + power * u2) * term
+        for power, own in zip(VIRIAL_POWERS, self._series, strict=True):
+            term = own * u**power
+            value += term
+            slope += power * u1 * term
+            curvature += (power**2 * u1**2 + power * u2) * term
         if self.given is not None:
             there, coefficients = self.given
             own = PairFunction(coefficients)
             for correlated, part in zip((value, slope, curvature), (own.value(T), own.slope(T), own.curvature(T)), strict=True):
                 correlated[:, there] = part[there].T
         return value, slope, curvature
+
+    def plain(self) -> PlainVirial:
+        """The coefficients as the compiled engine takes them."""
+        given, own = (None, NOTHING) if self.given is None else (self.given[0], PairFunction(self.given[1]).plain)
+        return PlainVirial(self._means, self._attraction.sum, self._series, given, own)
 
     def at(self, T: Array, P: Array) -> BoundVirial:
         """Bind to states."""
@@ -105,6 +110,11 @@ class Virial:
         i = np.asarray(components)
         given = None if self.given is None else tuple(part[..., i[:, None], i] for part in self.given)
         return Virial(self.Tc[i], self.Pc[i], self.omega[i], self.Vc[i], self.kij[..., i[:, None], i], self.polar[:, i], given)  # type: ignore[arg-type]
+
+
+def _series(omega: Array, a: Array, b: Array) -> Array:
+    """What each of `VIRIAL_POWERS` of T_c/T is multiplied by in f⁰ + ω f¹ + f² ``(6, C, C)``."""
+    return np.stack([_F0.get(n, 0.0) + omega * _F1.get(n, 0.0) + a * (n == 6) - b * (n == 8) for n in VIRIAL_POWERS])
 
 
 class BoundVirial(BoundModel):

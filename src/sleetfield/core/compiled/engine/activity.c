@@ -250,12 +250,6 @@ Jet excess_along(const Term *term, int terms, int c, const double *n, const doub
     return sum;
 }
 
-static inline Jet exponential(int order, Jet a)
-{
-    const double e = exp(a.k[0]), outer[3] = {e, e, 0.5 * e};
-    return jet_of(order, outer, a);
-}
-
 /* Sums of functions of temperature in Taylor arithmetic of it. */
 static inline void warmer(int order, const Attraction *a, double T, Jet *out)
 {
@@ -266,18 +260,24 @@ static inline void warmer(int order, const Attraction *a, double T, Jet *out)
     }
 }
 
-/* What groups come to in pure components. */
+/* What groups come to in pure components, each of which has few of them. */
 static inline void alone(int order, const Term *t, int c, Along *a)
 {
+    Jet L[MOST_COMPONENTS * MOST_COMPONENTS], amounts[MOST_COMPONENTS], own[MOST_COMPONENTS];
+    double weights[MOST_COMPONENTS];
     for (int i = 0; i < c; i++) {
-        Jet amounts[MOST_COMPONENTS], own[MOST_COMPONENTS];
-        for (int k = 0; k < t->groups; k++) {
+        int count = 0, group[MOST_COMPONENTS];
+        for (int k = 0; k < t->groups; k++)
+            if (t->counts[k * c + i] > 0.0) group[count++] = k;
+        for (int k = 0; k < count; k++) {
             own[k] = jet_line(0.0, 0.0);
-            amounts[k] = jet_line(t->counts[k * c + i] > 0.0 ? t->counts[k * c + i] : LEAST_AMOUNT, 0.0);
+            amounts[k] = jet_line(t->counts[group[k] * c + i], 0.0);
+            weights[k] = t->own[group[k]];
+            for (int l = 0; l < count; l++) L[k * count + l] = a->first[group[k] * t->groups + group[l]];
         }
-        weighted_logarithm_along(order, t->groups, a->first, t->own, amounts, own);
+        weighted_logarithm_along(order, count, L, weights, amounts, own);
         a->other[i] = jet_line(0.0, 0.0);
-        for (int k = 0; k < t->groups; k++) a->other[i] = jet_sum(order, 1.0, a->other[i], t->counts[k * c + i], own[k]);
+        for (int k = 0; k < count; k++) a->other[i] = jet_sum(order, 1.0, a->other[i], amounts[k].k[0], own[k]);
     }
 }
 
@@ -290,12 +290,12 @@ static inline void term_by_temperature(int order, const FreeTerm *f, int c, doub
         warmer(order, &f->alpha, T, a->second);
         for (int p = 0; p < size * size; p++) {
             const Jet tau = a->first[p];
-            a->first[p] = exponential(order, jet_multiple(order, -1.0, jet_product(order, a->second[p], tau)));
+            a->first[p] = jet_exp(order, jet_multiple(order, -1.0, jet_product(order, a->second[p], tau)));
             a->second[p] = jet_product(order, tau, a->first[p]);
         }
         return;
     }
-    for (int p = 0; p < size * size; p++) a->first[p] = exponential(order, a->first[p]);
+    for (int p = 0; p < size * size; p++) a->first[p] = jet_exp(order, a->first[p]);
     if (f->kind == OF_GROUPS) alone(order, a->term, c, a);
 }
 

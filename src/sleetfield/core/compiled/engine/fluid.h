@@ -1,9 +1,10 @@
-/* Room for any equation of state at a temperature and pressure. */
+/* Room for any model that is bound to a temperature and pressure here. */
 #ifndef SLEETFIELD_FLUID_H
 #define SLEETFIELD_FLUID_H
 
 #include "cpa.h"
 #include "cubic.h"
+#include "pair.h"
 #include "pc_saft.h"
 #include "reference.h"
 
@@ -11,6 +12,7 @@ typedef union {
     Phase phase;
     AtState at;
     Cubic cubic;
+    Pair pair;
     Chains chains;
     Cpa cpa;
     Reference reference;

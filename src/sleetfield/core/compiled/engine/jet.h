@@ -73,6 +73,12 @@ static inline Jet jet_of(int order, const double *outer, Jet a)
     return r;
 }
 
+static inline Jet jet_exp(int order, Jet a)
+{
+    const double e = exp(a.k[0]), outer[4] = {e, e, e / 2.0, e / 6.0};
+    return jet_of(order, outer, a);
+}
+
 /* A call of a function whose first argument is an order, with that as a constant. */
 #define AT_ORDER(order, function, ...) \
     switch (order) { \

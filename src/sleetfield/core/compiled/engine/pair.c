@@ -6,7 +6,7 @@
 
 static void of_liquid(const Pair *m, const double *x, double *out, double *dn)
 {
-    const int c = m->phase.c;
+    const int c = m->at.phase.c;
     memcpy(out, m->pure, sizeof(double) * (size_t)c);
     if (dn != NULL) memset(dn, 0, sizeof(double) * (size_t)c * c);
     activity(m->term, m->terms, c, x, out, dn);
@@ -15,7 +15,7 @@ static void of_liquid(const Pair *m, const double *x, double *out, double *dn)
 /* Returns the compressibility factor. */
 static double of_vapor(const Pair *m, const double *x, double *out, double *dn)
 {
-    const int c = m->phase.c;
+    const int c = m->at.phase.c;
     double own[MOST_COMPONENTS], B = 0.0;
     if (m->B == NULL) {
         memset(out, 0, sizeof(double) * (size_t)c);
@@ -39,7 +39,7 @@ static int wet(const Pair *m, const double *x, double *liquid, double *vapor)
     double difference = 0.0;
     of_liquid(m, x, liquid, NULL);
     const double Z = of_vapor(m, x, vapor, NULL);
-    for (int i = 0; i < m->phase.c; i++) difference += x[i] * (liquid[i] - vapor[i]);
+    for (int i = 0; i < m->at.phase.c; i++) difference += x[i] * (liquid[i] - vapor[i]);
     return difference < 0.0 || Z < m->least_Z;
 }
 
@@ -80,11 +80,123 @@ static void describe(const Phase *phase, const double *x, int kind, Description 
     out->is_vapor = !liquid && !(Z < m->least_Z) ? YES : NO;
 }
 
+/* Pure liquids and activity coefficients with their derivatives by temperature and pressure. */
+static void evaluate_liquid(const Pair *m, const double *x, Evaluation *out)
+{
+    const int c = m->at.phase.c;
+    const double T = m->at.T, P = m->at.P;
+    double volume = 0.0, expansion = 0.0;
+    of_liquid(m, x, out->ln_phi, NULL);
+    out->g_TT = activity_by_temperature(&m->of->activity, m->term, c, T, x, out->dT);
+    for (int i = 0; i < c; i++) {
+        out->dT[i] += m->ln_f[i].k[1] + P * m->lift[i].k[1];
+        out->g_TT += 2.0 * x[i] * (m->ln_f[i].k[2] + P * m->lift[i].k[2]);
+        out->dP[i] = m->lift[i].k[0] - 1.0 / P;
+        volume += x[i] * m->volume[i].k[0];
+        expansion += x[i] * m->volume[i].k[1];
+    }
+    out->Z = m->per_RT * volume;
+    out->Z_T = m->per_RT * (expansion - volume / T);
+    out->Z_P = volume / m->at.RT;
+}
+
+static void evaluate_vapor(const Pair *m, const double *x, Evaluation *out)
+{
+    const int c = m->at.phase.c;
+    const double T = m->at.T, p = m->per_RT;
+    double B = 0.0, B_T = 0.0, B_TT = 0.0;
+    out->Z = of_vapor(m, x, out->ln_phi, NULL);
+    for (int i = 0; i < c; i++) {
+        double own = 0.0;
+        for (int j = 0; m->B != NULL && j < c; j++) {
+            const int at = i * c + j;
+            own += m->by_T[1][at] * x[j];
+            B += x[i] * m->by_T[0][at] * x[j];
+            B_TT += x[i] * m->by_T[2][at] * x[j];
+        }
+        B_T += x[i] * own;
+        out->dT[i] = 2.0 * own;
+    }
+    for (int i = 0; i < c; i++) {
+        out->dT[i] = (out->dT[i] - B_T) * p - out->ln_phi[i] / T;
+        out->dP[i] = out->ln_phi[i] / m->at.P;
+    }
+    out->g_TT = p * (B_TT - 2.0 * B_T / T + 2.0 * B / (T * T));
+    out->Z_T = p * (B_T - B / T);
+    out->Z_P = B / m->at.RT;
+}
+
+static void evaluate(const Phase *phase, const double *x, int kind, Evaluation *out)
+{
+    const Pair *m = (const Pair *)phase;
+    double vapor[MOST_COMPONENTS];
+    if (kind == LIQUID || (kind == STABLE && wet(m, x, out->ln_phi, vapor)))
+        evaluate_liquid(m, x, out);
+    else
+        evaluate_vapor(m, x, out);
+}
+
 void pair_init(Pair *pair, int c)
 {
-    memset(&pair->phase, 0, sizeof pair->phase);
-    pair->phase.c = c;
-    pair->phase.ln_phi = ln_phi;
-    pair->phase.derivatives = derivatives;
-    pair->phase.describe = describe;
+    Phase *phase = &pair->at.phase;
+    memset(phase, 0, sizeof *phase);
+    phase->c = c;
+    phase->ln_phi = ln_phi;
+    phase->derivatives = derivatives;
+    phase->describe = describe;
+    pair->of = NULL;
+}
+
+/* What pure liquids have of fugacity at any pressure: of the saturated vapor, and Poynting's, (P - P_sat) v/RT. A component that has no pure liquid stands at 1 Pa. */
+static void pure_liquid(const PairEquation *e, Pair *m, int i)
+{
+    const int c = e->common.c, own = i * c + i;
+    const double T = m->at.T, R = e->common.R;
+    const Jet RT = jet_line(R * T, R), none = jet_line(0.0, 0.0);
+    m->volume[i] = liquid_volume(&e->pure, i, T);
+    m->volumes[i] = m->volume[i].k[0];
+    m->ln_f[i] = ln_saturation(&e->pure, i, T);
+    m->lift[i] = e->poynting ? jet_ratio(2, m->volume[i], RT) : none;
+    if (!e->saturated && !e->poynting) return;
+    const Jet P = jet_exp(2, m->ln_f[i]), B = {{m->by_T[0][own], m->by_T[1][own], 0.5 * m->by_T[2][own], 0.0}};
+    if (e->saturated) m->ln_f[i] = jet_sum(2, 1.0, m->ln_f[i], 1.0, jet_ratio(2, jet_product(2, B, P), RT));
+    if (e->poynting) m->ln_f[i] = jet_sum(2, 1.0, m->ln_f[i], -1.0, jet_product(2, m->lift[i], P));
+}
+
+static void to_pressure(AtState *state, double P)
+{
+    Pair *m = (Pair *)state;
+    state->P = P;
+    m->per_RT = P / state->RT;
+    for (int i = 0; i < state->phase.c; i++) m->pure[i] = m->ln_f[i].k[0] + P * m->lift[i].k[0] - log(P);
+}
+
+static void at(const Equation *equation, double T, double P, AtState *state)
+{
+    const PairEquation *e = (const PairEquation *)equation;
+    Pair *m = (Pair *)state;
+    pair_init(m, equation->c);
+    state->phase.evaluate = evaluate;
+    state->T = T;
+    state->RT = equation->R * T;
+    m->of = e;
+    m->terms = e->activity.terms;
+    m->least_Z = e->least_Z;
+    activity_at(&e->activity, equation->c, T, m->term);
+    if (e->is_virial) virial_at(&e->vapor, T, m->by_T[0], m->by_T[1], m->by_T[2]);
+    m->B = e->is_virial ? m->by_T[0] : NULL;
+    for (int i = 0; i < equation->c; i++) pure_liquid(e, m, i);
+    to_pressure(state, P);
+}
+
+static void saturation(const Equation *equation, double T, double *ln_P)
+{
+    for (int i = 0; i < equation->c; i++) ln_P[i] = ln_saturation(&((const PairEquation *)equation)->pure, i, T).k[0];
+}
+
+void pairs_ready(PairEquation *e)
+{
+    e->common.at = at;
+    e->common.to_pressure = to_pressure;
+    e->common.saturation = saturation;
 }

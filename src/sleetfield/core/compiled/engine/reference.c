@@ -13,17 +13,6 @@
 
 /* ---- terms along a direction: their values, and delta times their derivatives by delta ---- */
 
-static inline Jet jet_exp(int order, Jet a)
-{
-    Jet r = {{exp(a.k[0]), 0.0, 0.0, 0.0}};
-    for (int n = 1; n <= order; n++) {
-        double sum = 0.0;
-        for (int m = 1; m <= n; m++) sum += m * a.k[m] * r.k[n - m];
-        r.k[n] = sum / n;
-    }
-    return r;
-}
-
 static inline void add(int order, Jet term, Jet factor, Jet *phi, Jet *by_delta)
 {
     *phi = jet_sum(order, 1.0, *phi, 1.0, term);

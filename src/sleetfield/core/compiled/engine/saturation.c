@@ -224,7 +224,10 @@ static double unlike(const Search *h)
     fractions(c, h->ln_w, w);
     h->bound.phase.describe(&h->bound.phase, h->s->z, h->s->kind, &feed);
     h->bound.phase.describe(&h->bound.phase, w, trial_kind(h), &trial);
+    const Description *vapor = h->s->kind == LIQUID ? &trial : &feed;
     if ((trial.packing < feed.packing) != (h->s->kind == LIQUID)) return 0.0;
+    /* by a model of its own a vapor can be as dense as a liquid, and is none then */
+    if (h->bound.phase.hessian == NULL && vapor->is_vapor != YES) return 0.0;
     for (int i = 0; i < c; i++)
         if (h->ln_z[i] > -30.0 && fabs(h->ln_w[i] - h->ln_z[i]) > apart) apart = fabs(h->ln_w[i] - h->ln_z[i]);
     const double volumes = fabs(trial.Z / feed.Z - 1.0);

@@ -49,6 +49,7 @@ static void equation_of(double R, PyObject *Tc, PyObject *ln_Pc, PyObject *omega
     const Py_ssize_t d = sizeof(double);
     e->c = (int)c;
     e->R = R;
+    e->saturation = NULL;
     e->Tc = numbers(buffers, Tc, c, d, 0, failed);
     e->ln_Pc = numbers(buffers, ln_Pc, c, d, 0, failed);
     e->omega = numbers(buffers, omega, c, d, 0, failed);
@@ -137,6 +138,19 @@ static void free_term_of(PyObject *made_of, Py_ssize_t c, FreeTerm *t, Buffers *
     }
 }
 
+/* The terms of an excess Gibbs energy. */
+static void activity_of(PyObject *terms, Py_ssize_t c, Activity *a, Buffers *buffers, int *failed)
+{
+    const Py_ssize_t count = PyTuple_GET_SIZE(terms);
+    if (count > MOST_TERMS) {
+        PyErr_SetString(PyExc_ValueError, "there are too many terms");
+        *failed = 1;
+        return;
+    }
+    a->terms = (int)count;
+    for (Py_ssize_t k = 0; k < count; k++) free_term_of(PyTuple_GET_ITEM(terms, k), c, &a->term[k], buffers, failed);
+}
+
 /* From cubic_loops.py's (functions of temperature, 1 - k_ij, covolumes, water, polynomials in water), or (q1, q2, s, terms of the excess Gibbs energy). */
 static void mixing_of(PyObject *mixing, Py_ssize_t c, CubicEquation *e, Buffers *buffers, int *failed)
 {
@@ -162,14 +176,7 @@ static void mixing_of(PyObject *mixing, Py_ssize_t c, CubicEquation *e, Buffers 
         *failed = 1;
         return;
     }
-    const Py_ssize_t count = PyTuple_GET_SIZE(terms);
-    if (count > MOST_TERMS) {
-        PyErr_SetString(PyExc_ValueError, "there are too many terms");
-        *failed = 1;
-        return;
-    }
-    e->excess.activity.terms = (int)count;
-    for (Py_ssize_t k = 0; k < count; k++) free_term_of(PyTuple_GET_ITEM(terms, k), c, &e->excess.activity.term[k], buffers, failed);
+    activity_of(terms, c, &e->excess.activity, buffers, failed);
 }
 
 /* From what cubic_loops.py has. */
@@ -274,6 +281,64 @@ static void reference_of(PyObject *model, Py_ssize_t c, ReferenceEquation *e, Bu
     branch_of(up, e->smooth + e->bells, &e->up, buffers, failed);
     branch_of(down, e->smooth + e->bells, &e->down, buffers, failed);
     if (!*failed) reference_ready(e);
+}
+
+/* From pair_loops.py's (equations of vapor pressures and densities, their coefficients, ranges). */
+static void pure_liquids_of(PyObject *made_of, Py_ssize_t c, PureLiquids *all, Buffers *buffers, int *failed)
+{
+    PyObject *pressure, *density, *pressures, *densities, *ranges;
+    if (*failed || !PyArg_ParseTuple(made_of, "OOOOO", &pressure, &density, &pressures, &densities, &ranges)) {
+        *failed = 1;
+        return;
+    }
+    const Py_ssize_t d = sizeof(double);
+    all->pressure = numbers(buffers, pressure, c, 1, 0, failed);
+    all->density = numbers(buffers, density, c, 1, 0, failed);
+    all->pressures = numbers(buffers, pressures, LIQUID_NUMBERS * c, d, 0, failed);
+    all->densities = numbers(buffers, densities, LIQUID_NUMBERS * c, d, 0, failed);
+    all->ranges = numbers(buffers, ranges, 2 * c, d, 0, failed);
+    for (Py_ssize_t i = 0; i < c && !*failed; i++)
+        if (all->pressure[i] < 0 || all->pressure[i] >= VAPOR_PRESSURES || all->density[i] < 0 || all->density[i] >= LIQUID_DENSITIES) {
+            PyErr_SetString(PyExc_ValueError, "there is no such equation of a vapor pressure or density");
+            *failed = 1;
+        }
+}
+
+/* From pair_loops.py's (means, functions of temperature, what they are multiplied by, series, which are given, their functions of temperature and coefficients). */
+static void virial_of(PyObject *made_of, Py_ssize_t c, Virial *v, Buffers *buffers, int *failed)
+{
+    PyObject *means, *terms, *pairs, *series, *given, *own_terms, *own;
+    if (*failed || !PyArg_ParseTuple(made_of, "OO!OOOO!O", &means, &PyTuple_Type, &terms, &pairs, &series, &given, &PyTuple_Type, &own_terms, &own)) {
+        *failed = 1;
+        return;
+    }
+    const Py_ssize_t d = sizeof(double);
+    v->means = numbers(buffers, means, c * c, d, 0, failed);
+    attraction_of(terms, pairs, c, 1, &v->attraction, buffers, failed);
+    v->series = numbers(buffers, series, VIRIAL_POWERS * c * c, d, 0, failed);
+    v->given = numbers(buffers, given, c * c, 1, 0, failed);
+    attraction_of(own_terms, own, c, v->given != NULL, &v->own, buffers, failed);
+}
+
+/* From (R, least Z, whether pressure acts on liquids, whether their vapors are real, pure liquids, terms, virial coefficients or an empty tuple), see pair_loops.py. */
+static void free_pair_of(PyObject *model, Py_ssize_t c, PairEquation *e, Buffers *buffers, int *failed)
+{
+    PyObject *pure, *terms, *virial;
+    if (!PyArg_ParseTuple(model, "ddppO!O!O!", &e->common.R, &e->least_Z, &e->poynting, &e->saturated, &PyTuple_Type, &pure, &PyTuple_Type, &terms,
+                          &PyTuple_Type, &virial)) {
+        *failed = 1;
+        return;
+    }
+    e->common.c = (int)c;
+    e->is_virial = PyTuple_GET_SIZE(virial) > 0;
+    pure_liquids_of(pure, c, &e->pure, buffers, failed);
+    activity_of(terms, c, &e->activity, buffers, failed);
+    if (e->is_virial) virial_of(virial, c, &e->vapor, buffers, failed);
+    if (e->saturated && !e->is_virial) {
+        PyErr_SetString(PyExc_ValueError, "an ideal gas has no fugacity coefficients");
+        *failed = 1;
+    }
+    if (!*failed) pairs_ready(e);
 }
 
 /* From (least Z, ln phi of pure liquids (N, C), their volumes (N, C), P/RT (N,), B (N, C, C) or None, terms), each term (kind, first, second, groups, counts): of NRTL
@@ -385,6 +450,8 @@ void source_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Source *all, Buffers
         cpa_of(equation, c, &all->of.cpa, buffers, failed);
     else if (all->which == REFERENCE)
         reference_of(equation, c, &all->of.reference, buffers, failed);
+    else if (all->which == FREE_PAIR)
+        free_pair_of(equation, c, &all->of.pair, buffers, failed);
     else
         chains_of(equation, c, &all->of.chains, buffers, failed);
     all->T = numbers(buffers, T, n, sizeof(double), 0, failed);
@@ -402,6 +469,6 @@ void bound_at(const Source *all, Py_ssize_t state, Bound *one)
 void need_equation(const Source *all, int *failed)
 {
     if (*failed || all->which != PAIR) return;
-    PyErr_SetString(PyExc_ValueError, "only an equation of state has this");
+    PyErr_SetString(PyExc_ValueError, "only a model has this that is bound here");
     *failed = 1;
 }

@@ -6,9 +6,8 @@
 #include <Python.h>
 
 #include "fluid.h"
-#include "pair.h"
 
-#define MOST_BUFFERS 40
+#define MOST_BUFFERS 60
 
 /* Buffers of one call. */
 typedef struct {
@@ -31,7 +30,7 @@ typedef struct {
 } Pairs;
 
 /* Any of the models: (which, what it is made of). */
-enum { CUBIC, PAIR, PC_SAFT, CPA, REFERENCE };
+enum { CUBIC, PAIR, PC_SAFT, CPA, REFERENCE, FREE_PAIR };
 
 typedef struct {
     int which;
@@ -43,9 +42,10 @@ typedef struct {
         ChainEquation chains;
         CpaEquation cpa;
         ReferenceEquation reference;
-    } of;                  /* an equation of state */
+        PairEquation pair;
+    } of;                  /* what is bound here */
     const double *T, *P;   /* where it is bound */
-    Pairs pairs;           /* or a liquid beside a vapor */
+    Pairs pairs;           /* or a liquid beside a vapor that is bound already */
 } Source;
 
 typedef union {
@@ -57,7 +57,7 @@ typedef union {
 void source_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Source *all, Buffers *buffers, int *failed);
 /* The model at one state. */
 void bound_at(const Source *all, Py_ssize_t state, Bound *one);
-/* For what only an equation of state has. */
+/* For what only models have that are bound here. */
 void need_equation(const Source *all, int *failed);
 
 #endif

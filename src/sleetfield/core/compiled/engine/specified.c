@@ -128,7 +128,14 @@ static double mass_of(const Specified *s, const double *x)
     return mass;
 }
 
-/* How far the quantity of the phases at hand is above its target, by its scale. */
+/* How far a quantity is above its target, by its scale; of volumes, which go over many decades, the logarithm of what they are over their target. */
+static double error_of(const Search *h, double value)
+{
+    const Quantity wanted = h->s->given[1];
+    return wanted.name == OF_V ? log(value / wanted.value) : (value - wanted.value) / h->scale[1];
+}
+
+/* The same of the phases at hand. */
 static double error_of_phases(const Search *h)
 {
     const Specified *s = h->s;
@@ -143,7 +150,7 @@ static double error_of_phases(const Search *h)
         kinds_of(f, kinds);
         for (int k = 0; k < f->n_phases; k++) total += f->amount[k] * of_phase(h, f->x[k], kinds[k]).value;
     }
-    return (total - s->given[1].value) / h->scale[1];
+    return error_of(h, total);
 }
 
 /* The phases at the temperature and pressure that are bound, from rough K-values or those given; whether they are settled. */
@@ -175,8 +182,8 @@ static double single_error_at(Search *h, double ln_u, double *slope)
 {
     bind(h, ln_u);
     const Property p = of_phase(h, h->s->z, STABLE);
-    *slope = (h->of_T ? h->bound.at.T * p.by_T : h->bound.at.P * p.by_P) / h->scale[1];
-    return (p.value - h->s->given[1].value) / h->scale[1];
+    *slope = (h->of_T ? h->bound.at.T * p.by_T : h->bound.at.P * p.by_P) / (h->s->given[1].name == OF_V ? p.value : h->scale[1]);
+    return error_of(h, p.value);
 }
 
 /* Two ends with the errors there, on both sides of zero. */
@@ -443,6 +450,17 @@ static int alone(Search *h, const Bracket *b, double *T, double *P)
     return 1;
 }
 
+/* Several phases at once from either end of a bracket within which they are lost. */
+static int beside(Search *h, const Bracket *b, double *T, double *P)
+{
+    const double ends[2] = {b->low, b->high};
+    for (int k = 0; k < 2; k++) {
+        bind(h, ends[k]);
+        if (flash_here(h, NULL) && h->at.n_phases > 1 && together(h, T, P)) return 1;
+    }
+    return 0;
+}
+
 /* Whether the feed is of one component, so that all of it boils at once. */
 static int is_pure(const Specified *s)
 {
@@ -485,7 +503,7 @@ static int sought(Search *h, double *T, double *P)
     if (isnan(located(h, &b))) return 0;
     int found = h->at.n_phases > 1 && together(h, T, P);
     if (h->at.n_phases == 1 && !is_share(h->s->given[1].name)) found = alone(h, &b, T, P);
-    found = found && met(h);
+    found = (found || beside(h, &b, T, P)) && met(h);
     return found || (is_pure(h->s) && boiling(h, &b, T, P) && met(h));
 }
 
