@@ -25,7 +25,7 @@ from sleetfield.core.models.pc_saft import PCSAFT
 from sleetfield.core.models.peng_robinson import PengRobinson
 from sleetfield.core.models.softest import softest
 
-from ..searches.engines import constants_of, random_bonds, random_chains, random_cubic, random_states, reference
+from ..searches.engines import constants_of, random_bonds, random_chains, random_cubic, random_liquid, random_states, reference
 from .conftest import beside_equation_of_state, nonideal, virial
 
 compiled_only = pytest.mark.skipif(ENGINE is None, reason="the compiled engine was not built, or is turned off")
@@ -58,7 +58,12 @@ def test_most_states_are_settled_and_what_is_not_is_handed_back():
 @compiled_only
 @pytest.mark.parametrize(
     ("equation", "seed"),
-    [*((random_cubic, k) for k in range(20)), *((random_chains, k) for k in range(8)), *((random_bonds, k) for k in range(10))],
+    [
+        *((random_cubic, k) for k in range(20)),
+        *((random_chains, k) for k in range(8)),
+        *((random_bonds, k) for k in range(10)),
+        *((random_liquid, k) for k in range(20)),
+    ],
 )
 def test_kernels_are_the_reference_to_rounding(equation, seed):
     """Ln φ and every derivative, of vapors, liquids and stable phases, in either layout of the compositions."""
@@ -261,21 +266,33 @@ def test_arrays_that_do_not_fit_are_refused():
     with pytest.raises(ValueError, match="are needed"):
         ENGINE.ln_phi((0, model), 3, 2, np.ones((3, 2), dtype=np.float32), False, -1, None, np.ones((2, 4)))
     chains = PCSAFT(np.array([1.0, 2.7]), np.full(2, 3.7e-10), np.array([150.0, 231.0]), np.zeros((2, 2)), *pair).plain.parts
+    liquid = nonideal("Wilson, volumes at T").plain.parts
     wrong = {
+        "no such equation": (1, liquid, {3: (np.full(3, 9, dtype=np.int8), *liquid[3][1:])}),
+        "lacks its vapor pressure": (1, liquid, {3: (None, *liquid[3][1:])}),
+        "has no fugacity coefficients": (1, liquid, {2: True}),
+        "only an equation of state": (1, liquid, {}),
         "no such temperature function": (0, equation, {5: 99}),
         "known functions of temperature": (0, equation, {10: ((3,), *equation[10][1:])}),
-        "too many terms": (0, equation, {10: (-1.0, 0.0, 1.0, ((0, ((), None), ((), None), None, None, 0, None),) * 3)}),
-        "no such term": (0, equation, {10: (-1.0, 0.0, 1.0, ((9, ((), None), ((), None), None, None, 0, None),))}),
-        "lacks its numbers": (0, equation, {10: (-1.0, 0.0, 1.0, ((2, ((), None), ((), None), None, None, 0, None),))}),
+        "too many terms": (
+            0,
+            equation,
+            {10: (-1.0, 0.0, 1.0, ((0, ((), None), ((), None), None, None, 0, None, None, None),) * 3)},
+        ),
+        "no such term": (0, equation, {10: (-1.0, 0.0, 1.0, ((9, ((), None), ((), None), None, None, 0, None, None, None),))}),
+        "lacks its numbers": (0, equation, {10: (-1.0, 0.0, 1.0, ((2, ((), None), ((), None), None, None, 0, None, None, None),))}),
         "so many packings": (2, chains, {-2: np.ones(99)}),
         "are needed": (2, chains, {7: np.ones(1)}),
     }
+    components = {0: 2, 1: 3, 2: 2}
     for words, (which, right, changed) in wrong.items():
         parts = list(right)
         for at, value in changed.items():
             parts[at] = value
         with pytest.raises(ValueError, match=words):
-            ENGINE.critical((which, (tuple(parts), None, None)), 2, np.ones(2), 10.0, 900.0, np.empty((12, 3)))
+            ENGINE.critical(
+                (which, (tuple(parts), None, None)), components[which], np.ones(components[which]), 10.0, 900.0, np.empty((12, 3))
+            )
     with pytest.raises(TypeError):
         ENGINE.critical((2, (equation, None, None)), 2, np.ones(2), 10.0, 900.0, np.empty((12, 3)))
 

@@ -29,12 +29,12 @@ from sleetfield.core.models.activity.pair_function import PairFunction
 from sleetfield.core.models.activity.uniquac import UNIQUAC
 from sleetfield.core.models.activity.wilson import Wilson
 from sleetfield.core.models.association import Association
+from sleetfield.core.models.by_loops import ByLoops
 from sleetfield.core.models.contract import VAPOR, PhaseModel
 from sleetfield.core.models.cpa import CPA
-from sleetfield.core.models.equation_of_state import BoundEquation
 from sleetfield.core.models.ideal_gas import IdealGas
 from sleetfield.core.models.liquid import Liquid
-from sleetfield.core.models.liquid_and_vapor import BoundLiquidAndVapor, LiquidAndVapor
+from sleetfield.core.models.liquid_and_vapor import LiquidAndVapor
 from sleetfield.core.models.mixing import AqueousInteractions
 from sleetfield.core.models.pc_saft import PCSAFT
 from sleetfield.core.models.pc_saft_with_bonds import BondedPCSAFT
@@ -152,9 +152,8 @@ def reference():
     """Without any compiled loop."""
     with contextlib.ExitStack() as stack:
         stack.enter_context(mock.patch.object(rachford_rice, "ENGINE", None))
-        for bound in (BoundEquation, BoundLiquidAndVapor):
-            stack.enter_context(mock.patch.object(bound, "_loops", None))
-        stack.enter_context(mock.patch.object(PhaseModel, "free_loops", lambda model: None))
+        stack.enter_context(mock.patch.object(ByLoops, "_loops", None))
+        stack.enter_context(mock.patch.object(PhaseModel, "free_loops", return_value=None))
         yield
 
 
@@ -255,7 +254,7 @@ SATURATION = {"bubble point at T": (bubble_at_T, "T"), "dew point at T": (dew_at
 
 
 def other_saturation(model, T, P, z, counts):
-    """What both engines don't find alike of the saturation points of an equation of state; from given points too."""
+    """What both engines don't find alike of saturation points; from given points too."""
     for name, (points, known) in SATURATION.items():
         given = T if known == "T" else P
         one = points(model, given, z)
@@ -342,7 +341,7 @@ def other_specified(rng, model, T, P, z, counts):
 
 
 def other_without(rng, model, T, P, z, counts):
-    """States that are not found again by two quantities neither of which is T or P, by the compiled engine's equations of state."""
+    """States that are not found again by two quantities neither of which is T or P, by the compiled engine."""
     mixture, at = random_gases(rng, model), flash(model, T, P, z)
     for names in NEITHER:
         given = {name: mixture.total(name, T, P, at) for name in names}

@@ -9,7 +9,7 @@ from ..arrays import Array
 from .equation_loops import Plain
 from .layout import whole
 from .loops import CUBIC
-from .pair_loops import FreeTerm
+from .pair_loops import Term
 
 SOAVE, REDLICH_KWONG, TWU, MATHIAS_COPEMAN, WITH_WATER = range(5)
 """The temperature functions, as the engine numbers them."""
@@ -51,7 +51,7 @@ class Excess(NamedTuple):
     q1: float
     q2: float
     s: float
-    terms: Sequence[FreeTerm]
+    terms: Sequence[Term]
 
     def plain(self) -> tuple[Any, ...]:
         """As the engine takes it."""

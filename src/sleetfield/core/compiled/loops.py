@@ -12,7 +12,7 @@ from ..arrays import Array, Kinds
 from . import ENGINE
 from .layout import as_it_lies, whole
 
-CUBIC, PAIR, PC_SAFT, CPA, REFERENCE, FREE_PAIR = range(6)
+CUBIC, PAIR, PC_SAFT, CPA, REFERENCE = range(5)
 """The models, as the engine numbers them."""
 
 
@@ -40,10 +40,6 @@ class ModelLoops:
         most: int = engine().MOST_KNOWN
         return most
 
-    def _with_volumes(self) -> tuple[int, tuple[Any, ...]]:
-        """The same with what volumes of phases rest on."""
-        return self._model
-
     def flash(self, feed: Array, ln_k: Array, out: Sequence[NDArray[np.generic]]) -> Kinds:
         """Flashes of ``feed (N, C)`` from rough K-values into ``out``, in the order of the fields of `FlashResult`; what became of each state ``(N,)``."""
         return self._flashed(True, feed, ln_k, out)
@@ -54,7 +50,7 @@ class ModelLoops:
 
     def _flashed(self, every_phase: bool, feed: Array, ln_k: Array, out: Sequence[NDArray[np.generic]]) -> Kinds:
         status, size = np.zeros(len(feed), dtype=np.int8), (*self.shape, out[1].shape[1])
-        engine().flash(self._with_volumes(), *size, every_phase, self._molar_mass, whole(feed), whole(ln_k), tuple(out), status)
+        engine().flash(self._model, *size, every_phase, self._molar_mass, whole(feed), whole(ln_k), tuple(out), status)
         return status
 
     def ln_phi(self, x: Array, kind: np.int8 | Kinds) -> Array:
@@ -74,7 +70,7 @@ class ModelLoops:
         """Compressibility factor and packing ``(N,)``; and the kind by density, and whether it is called a vapor: 0, 1, or 2 where that is to be found out, ``(2, N)``."""
         n = self.shape[0]
         found = np.empty(n), np.empty(n), np.empty((2, n), dtype=np.int8)
-        engine().describe(self._with_volumes(), *self.shape, *as_it_lies(x), *kinds(kind), *found)
+        engine().describe(self._model, *self.shape, *as_it_lies(x), *kinds(kind), *found)
         return found
 
     def feed_stability(self, z: Array, d: Array, ln_k: Array) -> tuple[Array, Array]:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from typing import Any, NamedTuple
+from collections.abc import Sequence
+from typing import Any, NamedTuple, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from ..arrays import Array, Kinds
 from .equation_loops import Plain
 from .layout import whole
-from .loops import FREE_PAIR, PAIR, ModelLoops
+from .loops import PAIR
 
 NRTL, WEIGHTED_LOGARITHM, FLORY_HUGGINS, STAVERMAN_GUGGENHEIM, OF_GROUPS = range(5)
 """The terms of an excess Gibbs energy, as the engine numbers them."""
@@ -23,35 +23,46 @@ RACKETT, POWER_SERIES = range(2)
 LIQUID_NUMBERS, VIRIAL_POWERS = 6, (0, 1, 2, 3, 6, 8)
 """How many coefficients such an equation has at most; the powers of reduced 1/T in second virial coefficients."""
 
-
-class Term(NamedTuple):
-    """A term and its numbers: G and τG ``(C, C, N)``; L ``(C, C, N)`` and weights ``(C,)``; sizes and, if there are, surfaces ``(C,)``.
-
-    Of groups: their L ``(G, G, N)``, what they come to in pure components ``(C, N)``, and ``counts (G, C)`` with their weights ``(G,)``.
-    """
-
-    kind: int
-    first: Array
-    second: Array | None
-    counts: tuple[Array, Array] | None = None
-
-    def plain(self) -> tuple[Any, ...]:
-        """As the engine takes it."""
-        groups, counts = 0, None
-        if self.counts is not None:
-            groups, counts = len(self.counts[1]), np.concatenate([part.ravel() for part in self.counts])
-        return self.kind, whole(self.first), whole(self.second), groups, whole(counts)
-
-
 OfTemperature = tuple[tuple[int, ...], Array]
 """A quantity of ordered pairs: which terms of `models.temperature_terms` it is a sum of, the constant one first, and their coefficients ``(K, C, C)``."""
 NOTHING: tuple[tuple[int, ...], None] = (), None
 
 
-class FreeTerm(NamedTuple):
-    """A term of an excess Gibbs energy at any temperature.
+class NumberedCorrelation(Protocol):
+    """A correlation that the engine may have."""
 
-    ``pairs`` τ of NRTL or ln L, ``alpha`` of NRTL; ``own`` weights ``(C,)`` or sizes, ``other`` surfaces; of groups weights ``(G,)`` and ``counts (G, C)``.
+    @property
+    def number(self) -> int | None:
+        """Which one."""
+
+    @property
+    def coefficients(self) -> tuple[float, ...]:
+        """What it is made of."""
+
+
+class Equations(NamedTuple):
+    """One equation of temperature for each component: which ``(C,)``, and the coefficients ``(C, 6)``."""
+
+    numbers: Kinds
+    coefficients: Array
+
+
+def equations(correlations: Sequence[NumberedCorrelation]) -> Equations | None:
+    """Correlations as the engine takes them, where it has them all."""
+    numbers = [c.number for c in correlations if c.number is not None]
+    if len(numbers) < len(correlations):
+        return None
+    coefficients = np.zeros((len(correlations), LIQUID_NUMBERS))
+    for row, correlation in zip(coefficients, correlations, strict=True):
+        row[: len(correlation.coefficients)] = correlation.coefficients
+    return Equations(np.array(numbers, dtype=np.int8), coefficients)
+
+
+class Term(NamedTuple):
+    """A term of an excess Gibbs energy.
+
+    ``pairs`` τ of NRTL or ln L, ``alpha`` of NRTL; ``own`` weights ``(C,)`` or sizes, ``other`` surfaces; of groups weights ``(G,)`` and ``counts (G, C)``;
+    ``densities`` of liquids whose ratios of volumes are in L.
     """
 
     kind: int
@@ -60,28 +71,22 @@ class FreeTerm(NamedTuple):
     own: Array | None = None
     other: Array | None = None
     counts: Array | None = None
+    densities: Equations | None = None
 
     def plain(self) -> tuple[Any, ...]:
         """As the engine takes it."""
         functions = [NOTHING if f is None else (f[0], whole(f[1])) for f in (self.pairs, self.alpha)]
-        return (
-            self.kind,
-            *functions,
-            whole(self.own),
-            whole(self.other),
-            0 if self.counts is None else len(self.counts),
-            whole(self.counts),
-        )
+        groups = 0 if self.counts is None else len(self.counts)
+        numbers = whole(self.own), whole(self.other), groups, whole(self.counts)
+        return self.kind, *functions, *numbers, *(self.densities or (None, None))
 
 
 class PlainLiquids(NamedTuple):
-    """The equations of vapor pressures and densities ``(C,)``, their coefficients ``(C, 6)``, and the ranges of vapor pressures ``(C, 2)``."""
+    """The vapor pressures of pure liquids, the ranges of these ``(C, 2)``, and the densities."""
 
-    pressure: Kinds
-    density: Kinds
-    pressures: Array
-    densities: Array
+    pressures: Equations
     ranges: Array
+    densities: Equations
 
 
 class PlainVirial(NamedTuple):
@@ -102,54 +107,19 @@ class PlainVirial(NamedTuple):
         return whole(self.means), *factors, whole(self.series), given, *own
 
 
-def plain(
-    R: float,
-    least_Z: float,
-    poynting: bool,
-    saturated: bool,
-    liquids: PlainLiquids,
-    terms: Sequence[FreeTerm],
-    virial: PlainVirial | None,
-) -> Plain:
-    """A liquid beside an ideal gas or the virial equation as the engine takes it; ``saturated`` says whether the liquids' own vapors are as that has them."""
-    of_vapor = () if virial is None else virial.plain()
-    own = tuple(liquids), tuple(term.plain() for term in terms), of_vapor
-    return Plain(FREE_PAIR, (R, least_Z, poynting, saturated, *own), len(liquids.pressure))
+class PlainVapor(NamedTuple):
+    """The least Z that there is a vapor with, and ln φ of all that is in it where it has no virial coefficients."""
+
+    least_Z: float = 0.0
+    ln_phi: float = 0.0
+    virial: PlainVirial | None = None
+
+    def plain(self) -> tuple[Any, ...]:
+        """As the engine takes it."""
+        return self.least_Z, self.ln_phi, () if self.virial is None else self.virial.plain()
 
 
-class PairLoops(ModelLoops):
-    """A liquid beside an ideal gas or the virial equation at ``N`` temperatures and pressures.
-
-    Parameters
-    ----------
-    pure : (N, C)
-        Ln φ of the pure liquids.
-    volumes : callable
-        What gives theirs ``(N, C)``, m3/mol, when they are asked for.
-    per_RT : (N,)
-        P/RT.
-    B : (N, C, C), optional
-        Second virial coefficients.
-    least_Z : float
-        Of a vapor by these.
-    terms : sequence of Term
-        Of the excess Gibbs energy.
-    molar_mass : (C,), optional
-
-    """
-
-    def __init__(
-        self, pure: Array, volumes: Callable[[], Array], per_RT: Array, B: Array | None, least_Z: float, terms: Sequence[Term],
-        molar_mass: Array | None,
-    ) -> None:  # fmt: skip
-        own = whole(pure)
-        rest = whole(per_RT), whole(B), tuple(t.plain() for t in terms)
-        # volumes cost more than everything else and only some calls want them: elsewhere anything of their shape will do
-        super().__init__(PAIR, (least_Z, own, own, *rest), (pure.shape[0], pure.shape[1]), molar_mass)
-        self._volumes, self._complete = volumes, False
-
-    def _with_volumes(self) -> tuple[int, tuple[Any, ...]]:
-        if not self._complete:
-            which, (least_Z, pure, _, *rest) = self._model
-            self._model, self._complete = (which, (least_Z, pure, whole(self._volumes()), *rest)), True
-        return self._model
+def plain(R: float, poynting: bool, saturated: bool, liquids: PlainLiquids, terms: Sequence[Term], vapor: PlainVapor) -> Plain:
+    """A liquid beside a vapor as the engine takes it; ``poynting`` and ``saturated`` say whether pressure acts on pure liquids, and whether their own vapors are as ``vapor`` has them."""
+    own = (*liquids.pressures, liquids.ranges, *liquids.densities), tuple(term.plain() for term in terms), vapor.plain()
+    return Plain(PAIR, (R, poynting, saturated, *own), len(liquids.ranges))

@@ -30,8 +30,8 @@ from ..compiled.equation_loops import Plain, common
 from ..constants import R
 from .activity.contract import ActivityModel
 from .alpha import AlphaFunction, Soave
-from .contract import LIQUID, STABLE, VAPOR, Description, Evaluation, Kind
-from .equation_of_state import BoundEquation, EquationOfState
+from .contract import LIQUID, STABLE, VAPOR, Description, Evaluation, Kind, VolumeModel
+from .equation_of_state import BoundEquation
 from .from_critical_constants import FromCriticalConstants
 from .mixing import AqueousInteractions, BoundMixing, ExcessGibbs, InWater, MixingRule, Reference, VanDerWaals
 
@@ -43,7 +43,7 @@ _THIN = 1e-6
 """A below which rounding of the closed form loses the small roots."""
 
 
-class CubicModel(FromCriticalConstants, EquationOfState):
+class CubicModel(FromCriticalConstants, VolumeModel):
     """A cubic equation of state; a subclass gives δ₁, δ₂, Ω_a, Ω_b and m(ω).
 
     Parameters
@@ -208,12 +208,8 @@ class CubicModel(FromCriticalConstants, EquationOfState):
         return hessian
 
 
-class BoundCubic(BoundEquation):
+class BoundCubic(BoundEquation[CubicModel]):
     """A cubic at given T and P. Arrays are kept component by component, ``(C, N)``."""
-
-    def __init__(self, model: CubicModel, T: Array, P: Array) -> None:
-        super().__init__(model, T, P)
-        self.model = model
 
     @cached_property
     def _mixing(self) -> BoundMixing:

@@ -25,9 +25,9 @@ from numpy.typing import NDArray
 
 from ..arrays import Array, Index, Numbers, rows
 from ..constants import R
-from .contract import LIQUID, STABLE, VAPOR, Description, Evaluation, Kind
+from .contract import LIQUID, STABLE, VAPOR, Description, Evaluation, Kind, VolumeModel
 from .density_roots import Isotherm, Roots, rising_roots
-from .equation_of_state import BoundEquation, EquationOfState
+from .equation_of_state import BoundEquation
 
 _STEP = 1e-30
 """Of complex steps, relative: so small that nothing but the first derivative is left."""
@@ -46,7 +46,7 @@ class First(NamedTuple):
     f_rho: Numbers
 
 
-class HelmholtzModel(EquationOfState):
+class HelmholtzModel(VolumeModel):
     """An equation of state explicit in the Helmholtz energy; see the module's docstring.
 
     `covolume` is the volume of closest packing: up to it pressure has to rise beyond `P_limit`.
@@ -143,12 +143,8 @@ class _PlainIsotherm(Isotherm):
         return _PlainIsotherm(self.model, self.T[index], rows(self.x, index))
 
 
-class BoundHelmholtz(BoundEquation):
+class BoundHelmholtz(BoundEquation[HelmholtzModel]):
     """Such an equation at given T and P."""
-
-    def __init__(self, model: HelmholtzModel, T: Array, P: Array) -> None:
-        super().__init__(model, T, P)
-        self.model = model
 
     def rows(self, index: Index) -> Self:
         return type(self)(self.model, self.T[index], self.P[index])

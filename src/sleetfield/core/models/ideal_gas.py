@@ -31,10 +31,6 @@ class BoundIdealGas(BoundModel):
     def rows(self, index: Index) -> BoundIdealGas:
         return BoundIdealGas(self.T[index], self.P[index])
 
-    def second_coefficients(self) -> None:
-        """Second virial coefficients: none."""
-        return
-
     def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
         return np.zeros_like(x)
 

@@ -57,15 +57,6 @@ class BoundLiquid(BoundModel):
     def __init__(self, model: Liquid, T: Array, P: Array, pure: tuple[Array, Array, Array], activity: BoundActivity) -> None:
         self.model, self.T, self.P, self._pure, self.activity = model, T, P, pure, activity
 
-    @property
-    def pure(self) -> Array:
-        """Ln φ of the pure liquids ``(N, C)``."""
-        return self._pure[0]
-
-    def volumes(self) -> Array:
-        """Their molar volumes ``(N, C)``, m3/mol."""
-        return self.model.pure.molar_volume(self.T)
-
     def rows(self, index: Index) -> BoundLiquid:
         value, slope, curvature = (take_rows(part, index) for part in self._pure)
         return BoundLiquid(self.model, self.T[index], self.P[index], (value, slope, curvature), self.activity.rows(index))

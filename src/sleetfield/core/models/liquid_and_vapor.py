@@ -12,15 +12,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array, Index, Kinds
-from ..compiled import ENGINE
 from ..compiled.equation_loops import Plain
-from ..compiled.pair_loops import MOST_TERMS, PairLoops, plain
+from ..compiled.pair_loops import MOST_TERMS, PlainVapor, plain
 from ..constants import R
+from .by_loops import ByLoops
 from .contract import LIQUID, STABLE, VAPOR, BoundModel, Description, Evaluation, Kind, PhaseModel
-from .ideal_gas import BoundIdealGas, IdealGas
+from .ideal_gas import IdealGas
 from .liquid import BoundLiquid, Liquid
+from .no_vapor import OUT_OF_THE_QUESTION, NoVapor
 from .pure_liquids import VaporModel
-from .virial import LEAST_Z, BoundVirial, Virial
+from .virial import LEAST_Z, Virial
 
 
 class LiquidAndVapor(PhaseModel):
@@ -33,17 +34,16 @@ class LiquidAndVapor(PhaseModel):
         self.n_components, self.molar_mass = liquid.n_components, molar_mass
 
     def at(self, T: Array, P: Array) -> BoundLiquidAndVapor:
-        return BoundLiquidAndVapor(self.liquid.at(T, P), self.vapor.at(T, P), self.molar_mass)
+        return BoundLiquidAndVapor(self, T, P)
 
     def compiled(self) -> Plain | None:
-        vapor, pure, terms = self.vapor, self.liquid.pure, self.liquid.activity.free_terms()
+        vapor, pure, terms = plain_vapor(self.vapor), self.liquid.pure, self.liquid.activity.plain_terms()
         liquids, saturated = pure.plain(), pure.saturated_vapor is not None
-        is_virial = isinstance(vapor, Virial)
-        if not isinstance(vapor, (IdealGas, Virial)) or (saturated and not (is_virial and isinstance(pure.saturated_vapor, Virial))):
+        if vapor is None or (saturated and (vapor.virial is None or type(pure.saturated_vapor) is not type(self.vapor))):
             return None
         if liquids is None or terms is None or len(terms) > MOST_TERMS:
             return None
-        return plain(R, LEAST_Z, pure.poynting, saturated, liquids, terms, vapor.plain() if isinstance(vapor, Virial) else None)
+        return plain(R, pure.poynting, saturated, liquids, terms, vapor)
 
     def ln_saturation_guess(self, T: Array) -> Array:
         return self.liquid.ln_saturation(T)
@@ -60,33 +60,33 @@ class LiquidAndVapor(PhaseModel):
         return LiquidAndVapor(self.liquid.select(components), self.vapor.select(components), molar_mass)
 
 
-class BoundLiquidAndVapor(BoundModel):
+def plain_vapor(model: VaporModel) -> PlainVapor | None:
+    """A vapor as the compiled engine takes it; None of a model that it has not, as of a subclass of one that it has."""
+    if type(model) is IdealGas:
+        return PlainVapor()
+    if type(model) is NoVapor:
+        return PlainVapor(np.inf, OUT_OF_THE_QUESTION)
+    return PlainVapor(LEAST_Z, virial=model.plain()) if type(model) is Virial else None
+
+
+class BoundLiquidAndVapor(ByLoops[LiquidAndVapor]):
     """Both models at given T and P."""
 
-    def __init__(self, liquid: BoundLiquid, vapor: BoundModel, molar_mass: Array | None) -> None:
-        self.liquid, self.vapor, self.T, self.P, self.molar_mass = liquid, vapor, liquid.T, liquid.P, molar_mass
-
-    def rows(self, index: Index) -> BoundLiquidAndVapor:
-        return BoundLiquidAndVapor(self.liquid.rows(index), self.vapor.rows(index), self.molar_mass)
-
-    def loops(self) -> PairLoops | None:
-        return self._loops
+    @cached_property
+    def liquid(self) -> BoundLiquid:
+        """The liquid's model there."""
+        return self.model.liquid.at(self.T, self.P)
 
     @cached_property
-    def _loops(self) -> PairLoops | None:
-        liquid, vapor = self.liquid, self.vapor
-        if (
-            ENGINE is None
-            or liquid.model.n_components > ENGINE.MOST_COMPONENTS
-            or not isinstance(vapor, (BoundIdealGas, BoundVirial))
-        ):
-            return None
-        terms = liquid.activity.loop_terms()
-        if terms is None:
-            return None
-        return PairLoops(
-            liquid.pure, liquid.volumes, self.P / (R * self.T), vapor.second_coefficients(), LEAST_Z, terms, self.molar_mass
-        )
+    def vapor(self) -> BoundModel:
+        """The vapor's."""
+        return self.model.vapor.at(self.T, self.P)
+
+    def rows(self, index: Index) -> BoundLiquidAndVapor:
+        some = BoundLiquidAndVapor(self.model, self.T[index], self.P[index])
+        # what is known of both need not be worked out again
+        some.__dict__.update({name: self.__dict__[name].rows(index) for name in ("liquid", "vapor") if name in self.__dict__})
+        return some
 
     def _kinds(self, x: Array, kind: Kind) -> Kinds:
         """Each row's kind, the stable one found where it was left open."""
@@ -105,16 +105,14 @@ class BoundLiquidAndVapor(BoundModel):
         # of no states there is one part that has none
         return [part for part in parts if part[0].size] or parts[:1]
 
-    def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
-        if self._loops is not None:
-            return self._loops.ln_phi(x, kind)
+    def ln_phi_by_arrays(self, x: Array, kind: Kind) -> Array:
         if np.ndim(kind) == 0 and kind != STABLE:
             return (self.liquid if kind == LIQUID else self.vapor).ln_phi(x, kind)
         liquid, vapor = self.liquid.ln_phi(x), self.vapor.ln_phi(x, VAPOR)
         wet = np.where(np.asarray(kind) == STABLE, _wet(x, liquid, vapor, self.vapor), np.asarray(kind) == LIQUID)
         return np.asarray(np.where(wet, liquid.T, vapor.T).T)
 
-    def describe(self, x: Array, kind: Kind = STABLE) -> Description:
+    def describe_by_arrays(self, x: Array, kind: Kind) -> Description:
         kinds = self._kinds(x, kind)
         Z = np.empty(len(x))
         for index, model, some, own in self._parts(x, kinds):
@@ -124,10 +122,12 @@ class BoundLiquidAndVapor(BoundModel):
 
     def is_vapor(self, x: Array, kind: Kind = STABLE) -> NDArray[np.bool_]:
         """Where a vapor is meant, and its model has one."""
+        if self._loops is not None:
+            return np.asarray(self._loops.describe(x, kind)[2][1] == 1)
         meant = self._kinds(x, kind) == VAPOR
         return np.asarray(meant & (self.vapor.describe(x, VAPOR).kinds == VAPOR))
 
-    def evaluate(self, x: Array, kind: Kind = STABLE) -> Evaluation:
+    def evaluate_by_arrays(self, x: Array, kind: Kind) -> Evaluation:
         if np.ndim(kind) == 0 and kind != STABLE:
             return (self.liquid if kind == LIQUID else self.vapor).evaluate(x, kind)
         parts = self._parts(x, self._kinds(x, kind))

@@ -10,7 +10,7 @@ from ..arrays import Array, Index
 from .contract import LIQUID, STABLE, Description, Kind
 from .ideal_gas import BoundIdealGas, IdealGas
 
-_OUT_OF_THE_QUESTION = 200.0
+OUT_OF_THE_QUESTION = 200.0
 """ln φ of a vapor that there is none of."""
 
 
@@ -31,7 +31,7 @@ class BoundNoVapor(BoundIdealGas):
         return BoundNoVapor(self.T[index], self.P[index])
 
     def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
-        return np.full_like(x, _OUT_OF_THE_QUESTION)
+        return np.full_like(x, OUT_OF_THE_QUESTION)
 
     def describe(self, x: Array, kind: Kind = STABLE) -> Description:
         return Description(np.ones(len(x)), np.full(len(x), LIQUID), np.zeros(len(x)))

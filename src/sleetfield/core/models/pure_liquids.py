@@ -11,7 +11,7 @@ from typing import Protocol
 import numpy as np
 
 from ..arrays import Array
-from ..compiled.pair_loops import LIQUID_NUMBERS, PlainLiquids
+from ..compiled.pair_loops import PlainLiquids, equations
 from ..constants import R
 from ..correlations import LiquidDensity, LnVaporPressure
 from ..correlations.together import VaporPressures
@@ -115,15 +115,10 @@ class PureLiquids:
 
     def plain(self) -> PlainLiquids | None:
         """The correlations as the compiled engine takes them, where it has all of them and every component is a liquid."""
-        pressure, density = ([c.number for c in own] for own in (self.ln_vapor_pressure, self.density))
-        if self.solutes or None in pressure or None in density:
+        pressures, densities = equations(self.ln_vapor_pressure), equations(self.density)
+        if self.solutes or pressures is None or densities is None:
             return None
-        values = np.zeros((2, len(density), LIQUID_NUMBERS))
-        for own, correlations in zip(values, (self.ln_vapor_pressure, self.density), strict=True):
-            for row, correlation in zip(own, correlations, strict=True):
-                row[: len(correlation.coefficients)] = correlation.coefficients
-        ranges = np.array([(c.T_min, c.T_max) for c in self.ln_vapor_pressure])
-        return PlainLiquids(np.array(pressure, dtype=np.int8), np.array(density, dtype=np.int8), *values, ranges)
+        return PlainLiquids(pressures, np.array([(c.T_min, c.T_max) for c in self.ln_vapor_pressure]), densities)
 
     def select(self, components: Sequence[int]) -> PureLiquids:
         """The same for those components."""

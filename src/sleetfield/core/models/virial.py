@@ -127,10 +127,6 @@ class BoundVirial(BoundModel):
         B, B1, B2 = self._B
         return BoundVirial(self.T[index], self.P[index], (B[index], B1[index], B2[index]))
 
-    def second_coefficients(self) -> Array:
-        """Bᵢⱼ, m3/mol ``(N, C, C)``."""
-        return self._B[0]
-
     def _mixed(self, x: Array, B: Array) -> tuple[Array, Array]:
         """Σ yⱼBᵢⱼ ``(N, C)`` and ΣΣ yᵢyⱼBᵢⱼ ``(N,)``."""
         own = np.einsum("nij,nj->ni", B, x)

@@ -281,6 +281,16 @@ static inline void alone(int order, const Term *t, int c, Along *a)
     }
 }
 
+/* ln L_ji has ln(v_j/v_i) in it. */
+static inline void by_volumes(int order, const FreeTerm *f, double T, Jet *ln_L)
+{
+    const int c = f->pairs.c;
+    Jet ln_v[MOST_COMPONENTS];
+    for (int i = 0; i < c; i++) ln_v[i] = jet_log(order, liquid_volume(&f->densities, i, T));
+    for (int i = 0; i < c; i++)
+        for (int j = 0; j < c; j++) ln_L[i * c + j] = jet_sum(order, 1.0, ln_L[i * c + j], 1.0, jet_sum(order, 1.0, ln_v[i], -1.0, ln_v[j]));
+}
+
 static inline void term_by_temperature(int order, const FreeTerm *f, int c, double T, Along *a)
 {
     if (matrices(f->kind) == 0) return;
@@ -295,6 +305,7 @@ static inline void term_by_temperature(int order, const FreeTerm *f, int c, doub
         }
         return;
     }
+    if (f->densities.number != NULL) by_volumes(order, f, T, a->first);
     for (int p = 0; p < size * size; p++) a->first[p] = jet_exp(order, a->first[p]);
     if (f->kind == OF_GROUPS) alone(order, a->term, c, a);
 }

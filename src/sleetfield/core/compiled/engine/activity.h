@@ -5,6 +5,7 @@
 #include "attraction.h"
 #include "jet.h"
 #include "phase.h"
+#include "pure_liquid.h"
 
 #define MOST_TERMS 2
 
@@ -30,6 +31,7 @@ typedef struct {
     Attraction pairs, alpha;    /* NRTL: tau and alpha; the weighted logarithm, of groups too: ln L */
     const double *own, *other;  /* as in Term */
     const double *counts;
+    Equations densities;        /* of liquids whose ratios of volumes are in L; NULL where there are none */
 } FreeTerm;
 
 typedef struct {

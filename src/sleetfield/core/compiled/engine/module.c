@@ -61,7 +61,7 @@ static signed char *marks(Given *p, PyObject *array, Py_ssize_t count)
 }
 
 /* The model and the mole fractions of one state, and which kind of phase it is. */
-static int phase_at(const Given *p, Py_ssize_t state, Bound *one, double *x)
+static int phase_at(const Given *p, Py_ssize_t state, Fluid *one, double *x)
 {
     bound_at(&p->all, state, one);
     row(&p->x, state, p->all.c, x);
@@ -134,7 +134,7 @@ static void flash_each(const Source *all, int asked, const double *feed, const d
     const int c = all->c;
     double z[MOST_COMPONENTS];
     for (Py_ssize_t state = 0; state < all->n; state++) {
-        Bound model;
+        Fluid model;
         Flashed found;
         bound_at(all, state, &model);
         present(c, feed + state * c, z);
@@ -248,7 +248,6 @@ static int wanted_of(PyObject *args, int least, Wanted *w)
     if (!known_quantities(w, least, molar_mass, gases)) return 0;
     const Py_ssize_t d = sizeof(double);
     source_of(model, n, c, &w->all, &w->buffers, &w->failed);
-    need_equation(&w->all, &w->failed);
     ideal_gases_of(gases, c, &w->ideal, &w->buffers, &w->failed);
     w->masses = numbers(&w->buffers, molar_mass, c, d, 0, &w->failed);
     w->feeds = numbers(&w->buffers, feed, n * c, d, 0, &w->failed);
@@ -315,7 +314,7 @@ static PyObject *ln_phi_all(PyObject *self, PyObject *args)
     if (!phases.failed) {
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
-            Bound one;
+            Fluid one;
             double own[MOST_COMPONENTS], found[MOST_COMPONENTS];
             const int as = phase_at(&phases, state, &one, own);
             one.phase.ln_phi(&one.phase, own, as, found);
@@ -337,13 +336,12 @@ static PyObject *evaluate_all(PyObject *self, PyObject *args)
     (void)self;
     if (!PyArg_ParseTuple(args, "OnnOpiOOOOO", &model, &n, &c, &x, &by_component, &kind, &kinds, &ln_phi, &dT, &dP, &scalars)) return NULL;
     phases_of(&phases, model, n, c, x, by_component, kind, kinds);
-    need_equation(&phases.all, &phases.failed);
     double *to_phi = results(&phases, ln_phi, n * c), *to_T = results(&phases, dT, n * c);
     double *to_P = results(&phases, dP, n * c), *rest = results(&phases, scalars, 4 * n);
     if (!phases.failed) {
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
-            Bound one;
+            Fluid one;
             Evaluation found;
             double own[MOST_COMPONENTS];
             const int as = phase_at(&phases, state, &one, own);
@@ -376,7 +374,7 @@ static PyObject *dn_all(PyObject *self, PyObject *args)
     if (!phases.failed) {
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
-            Bound one;
+            Fluid one;
             double own[MOST_COMPONENTS], found[MOST_COMPONENTS];
             const int as = phase_at(&phases, state, &one, own);
             one.phase.derivatives(&one.phase, own, as, found, out + state * c * c);
@@ -401,7 +399,7 @@ static PyObject *describe_all(PyObject *self, PyObject *args)
     if (!phases.failed) {
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
-            Bound one;
+            Fluid one;
             Description own;
             double fraction[MOST_COMPONENTS];
             const int as = phase_at(&phases, state, &one, fraction);
@@ -433,7 +431,7 @@ static PyObject *dense_vapors_all(PyObject *self, PyObject *args)
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
             if (to[state] != UNSURE) continue;
-            Bound one;
+            Fluid one;
             double fraction[MOST_COMPONENTS];
             phase_at(&phases, state, &one, fraction);
             to[state] = (signed char)dense_vapor(&one.phase, fraction, densities[state]);
@@ -461,7 +459,7 @@ static PyObject *stability_all(PyObject *self, PyObject *args)
     if (!failed) {
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
-            Bound one;
+            Fluid one;
             bound_at(&all, state, &one);
             lowest[state] = feed_stability(&one.phase, feeds + state * c, planes + state * c, guess + state * c, there + state * c);
         }
@@ -488,7 +486,7 @@ static PyObject *vapor_and_liquid_all(PyObject *self, PyObject *args)
     if (!failed) {
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
-            Bound one;
+            Fluid one;
             bound_at(&all, state, &one);
             vapor_and_liquid(&one.phase, feeds + state * c, to_k + state * c, to_amount + state, to_change + state);
         }
@@ -519,7 +517,7 @@ static PyObject *further_all(PyObject *self, PyObject *args)
     if (!failed) {
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
-            Bound one;
+            Fluid one;
             bound_at(&all, state, &one);
             const int first = of_each == NULL ? kind : of_each[state];
             lowest[state] = further_phase(&one.phase, feeds + state * c, known + state * count * c, (int)count, first, there + state * c);
@@ -542,7 +540,6 @@ static PyObject *saturation_all(PyObject *self, PyObject *args)
         return NULL;
     const Py_ssize_t size = sizeof(double);
     source_of(model, n, c, &all, &buffers, &failed);
-    need_equation(&all, &failed);
     const double *known = numbers(&buffers, given, n, size, 0, &failed), *feeds = numbers(&buffers, z, n * c, size, 0, &failed);
     const double *start = numbers(&buffers, near_q, n, size, 0, &failed), *starts = numbers(&buffers, near_w, n * c, size, 0, &failed);
     double *to_q = numbers(&buffers, q, n, size, 1, &failed), *to_incipient = numbers(&buffers, incipient, n * c, size, 1, &failed);
@@ -581,7 +578,6 @@ static PyObject *line_point_of(PyObject *self, PyObject *args)
         return NULL;
     const Py_ssize_t d = sizeof(double);
     source_of(model, 0, c, &all, &buffers, &failed);
-    need_equation(&all, &failed);
     line.equation = &all.of.equation;
     line.z = numbers(&buffers, z, c, d, 0, &failed);
     line.weights = numbers(&buffers, weights, c, d, 0, &failed);
@@ -688,7 +684,7 @@ static PyObject *stable_all(PyObject *self, PyObject *args)
     if (!phases.failed) {
         Py_BEGIN_ALLOW_THREADS
         for (Py_ssize_t state = 0; state < n; state++) {
-            Bound one;
+            Fluid one;
             double own[MOST_COMPONENTS];
             phase_at(&phases, state, &one, own);
             to[state] = (signed char)locally_stable(&one.phase, volumes[state], own);

@@ -9,7 +9,7 @@ static void of_liquid(const Pair *m, const double *x, double *out, double *dn)
     const int c = m->at.phase.c;
     memcpy(out, m->pure, sizeof(double) * (size_t)c);
     if (dn != NULL) memset(dn, 0, sizeof(double) * (size_t)c * c);
-    activity(m->term, m->terms, c, x, out, dn);
+    activity(m->term, m->of->activity.terms, c, x, out, dn);
 }
 
 /* Returns the compressibility factor. */
@@ -17,8 +17,8 @@ static double of_vapor(const Pair *m, const double *x, double *out, double *dn)
 {
     const int c = m->at.phase.c;
     double own[MOST_COMPONENTS], B = 0.0;
-    if (m->B == NULL) {
-        memset(out, 0, sizeof(double) * (size_t)c);
+    if (!m->of->is_virial) {
+        for (int i = 0; i < c; i++) out[i] = m->of->ln_phi;
         if (dn != NULL) memset(dn, 0, sizeof(double) * (size_t)c * c);
         return 1.0;
     }
@@ -40,7 +40,7 @@ static int wet(const Pair *m, const double *x, double *liquid, double *vapor)
     of_liquid(m, x, liquid, NULL);
     const double Z = of_vapor(m, x, vapor, NULL);
     for (int i = 0; i < m->at.phase.c; i++) difference += x[i] * (liquid[i] - vapor[i]);
-    return difference < 0.0 || Z < m->least_Z;
+    return difference < 0.0 || Z < m->of->least_Z;
 }
 
 static void ln_phi(const Phase *phase, const double *x, int kind, double *out)
@@ -71,13 +71,13 @@ static void describe(const Phase *phase, const double *x, int kind, Description 
     const Pair *m = (const Pair *)phase;
     double one[MOST_COMPONENTS], other[MOST_COMPONENTS], volume = 0.0;
     const int liquid = kind == LIQUID || (kind == STABLE && wet(m, x, one, other));
-    for (int i = 0; i < phase->c; i++) volume += x[i] * m->volumes[i];
+    for (int i = 0; i < phase->c; i++) volume += x[i] * m->volume[i].k[0];
     const double Z = of_vapor(m, x, one, NULL);
     out->kind = liquid ? LIQUID : VAPOR;
     /* a vapor comes first, whatever its own model says of its density */
     out->packing = liquid ? 1.0 : 0.0;
     out->Z = liquid ? volume * m->per_RT : Z;
-    out->is_vapor = !liquid && !(Z < m->least_Z) ? YES : NO;
+    out->is_vapor = !liquid && !(Z < m->of->least_Z) ? YES : NO;
 }
 
 /* Pure liquids and activity coefficients with their derivatives by temperature and pressure. */
@@ -106,13 +106,17 @@ static void evaluate_vapor(const Pair *m, const double *x, Evaluation *out)
     const double T = m->at.T, p = m->per_RT;
     double B = 0.0, B_T = 0.0, B_TT = 0.0;
     out->Z = of_vapor(m, x, out->ln_phi, NULL);
+    if (!m->of->is_virial) {
+        out->Z_T = out->Z_P = out->g_TT = 0.0;
+        for (int i = 0; i < c; i++) out->dT[i] = out->dP[i] = 0.0;
+        return;
+    }
     for (int i = 0; i < c; i++) {
         double own = 0.0;
-        for (int j = 0; m->B != NULL && j < c; j++) {
-            const int at = i * c + j;
-            own += m->by_T[1][at] * x[j];
-            B += x[i] * m->by_T[0][at] * x[j];
-            B_TT += x[i] * m->by_T[2][at] * x[j];
+        for (int j = 0; j < c; j++) {
+            own += m->B_T[i * c + j] * x[j];
+            B += x[i] * m->B[i * c + j] * x[j];
+            B_TT += x[i] * m->B_TT[i * c + j] * x[j];
         }
         B_T += x[i] * own;
         out->dT[i] = 2.0 * own;
@@ -136,30 +140,21 @@ static void evaluate(const Phase *phase, const double *x, int kind, Evaluation *
         evaluate_vapor(m, x, out);
 }
 
-void pair_init(Pair *pair, int c)
-{
-    Phase *phase = &pair->at.phase;
-    memset(phase, 0, sizeof *phase);
-    phase->c = c;
-    phase->ln_phi = ln_phi;
-    phase->derivatives = derivatives;
-    phase->describe = describe;
-    pair->of = NULL;
-}
-
 /* What pure liquids have of fugacity at any pressure: of the saturated vapor, and Poynting's, (P - P_sat) v/RT. A component that has no pure liquid stands at 1 Pa. */
 static void pure_liquid(const PairEquation *e, Pair *m, int i)
 {
     const int c = e->common.c, own = i * c + i;
     const double T = m->at.T, R = e->common.R;
     const Jet RT = jet_line(R * T, R), none = jet_line(0.0, 0.0);
-    m->volume[i] = liquid_volume(&e->pure, i, T);
-    m->volumes[i] = m->volume[i].k[0];
+    m->volume[i] = liquid_volume(&e->pure.density, i, T);
     m->ln_f[i] = ln_saturation(&e->pure, i, T);
     m->lift[i] = e->poynting ? jet_ratio(2, m->volume[i], RT) : none;
     if (!e->saturated && !e->poynting) return;
-    const Jet P = jet_exp(2, m->ln_f[i]), B = {{m->by_T[0][own], m->by_T[1][own], 0.5 * m->by_T[2][own], 0.0}};
-    if (e->saturated) m->ln_f[i] = jet_sum(2, 1.0, m->ln_f[i], 1.0, jet_ratio(2, jet_product(2, B, P), RT));
+    const Jet P = jet_exp(2, m->ln_f[i]);
+    if (e->saturated) {
+        const Jet B = {{m->B[own], m->B_T[own], 0.5 * m->B_TT[own], 0.0}};
+        m->ln_f[i] = jet_sum(2, 1.0, m->ln_f[i], 1.0, jet_ratio(2, jet_product(2, B, P), RT));
+    }
     if (e->poynting) m->ln_f[i] = jet_sum(2, 1.0, m->ln_f[i], -1.0, jet_product(2, m->lift[i], P));
 }
 
@@ -174,17 +169,14 @@ static void to_pressure(AtState *state, double P)
 static void at(const Equation *equation, double T, double P, AtState *state)
 {
     const PairEquation *e = (const PairEquation *)equation;
+    const Phase phase = {equation->c, ln_phi, derivatives, describe, evaluate, NULL, NULL, NULL, NULL};
     Pair *m = (Pair *)state;
-    pair_init(m, equation->c);
-    state->phase.evaluate = evaluate;
+    state->phase = phase;
     state->T = T;
     state->RT = equation->R * T;
     m->of = e;
-    m->terms = e->activity.terms;
-    m->least_Z = e->least_Z;
     activity_at(&e->activity, equation->c, T, m->term);
-    if (e->is_virial) virial_at(&e->vapor, T, m->by_T[0], m->by_T[1], m->by_T[2]);
-    m->B = e->is_virial ? m->by_T[0] : NULL;
+    if (e->is_virial) virial_at(&e->vapor, T, m->B, m->B_T, m->B_TT);
     for (int i = 0; i < equation->c; i++) pure_liquid(e, m, i);
     to_pressure(state, P);
 }

@@ -9,10 +9,10 @@
 #include "pure_liquid.h"
 #include "virial.h"
 
-/* The same at any temperature and pressure. */
+/* At any temperature and pressure. */
 typedef struct {
     Equation common;
-    double least_Z;            /* of a vapor by the virial equation */
+    double least_Z, ln_phi;    /* that there is a vapor with; of all that is in it where it has no virial coefficients */
     int poynting, saturated;   /* whether pressure acts on pure liquids, and whether their vapors are as that equation has them */
     int is_virial;
     PureLiquids pure;
@@ -21,21 +21,16 @@ typedef struct {
 } PairEquation;
 
 typedef struct {
-    AtState at; /* temperature and pressure of an equation's alone */
-    const PairEquation *of; /* NULL where pure liquids and terms are given at this state */
-    int terms;
+    AtState at;
+    const PairEquation *of;
     Term term[MOST_TERMS];
-    double pure[MOST_COMPONENTS];    /* ln phi of the pure liquids */
-    double volumes[MOST_COMPONENTS]; /* theirs, m3/mol */
-    double per_RT;                   /* P/RT */
-    double least_Z;
-    const double *B;                 /* second virial coefficients, c x c, or NULL beside an ideal gas */
-    /* of an equation: B and its derivatives by temperature; of pure liquids ln f/Pa without pressure, what that adds a pascal, and the volume */
-    double by_T[3][MOST_COMPONENTS * MOST_COMPONENTS];
+    double pure[MOST_COMPONENTS]; /* ln phi of the pure liquids */
+    double per_RT;                /* P/RT */
+    /* second virial coefficients and their derivatives by temperature, c x c each; of pure liquids ln f/Pa without pressure, what that adds a pascal, and the volume, m3/mol */
+    double B[MOST_COMPONENTS * MOST_COMPONENTS], B_T[MOST_COMPONENTS * MOST_COMPONENTS], B_TT[MOST_COMPONENTS * MOST_COMPONENTS];
     Jet ln_f[MOST_COMPONENTS], lift[MOST_COMPONENTS], volume[MOST_COMPONENTS];
 } Pair;
 
-void pair_init(Pair *pair, int c);
 void pairs_ready(PairEquation *equation);
 
 #endif

@@ -34,8 +34,9 @@ static Jet by_wagner(const double *k, double T)
 Jet ln_saturation(const PureLiquids *all, int i, double T)
 {
     const double least = all->ranges[2 * i], most = all->ranges[2 * i + 1], edge = T < least ? least : T > most ? most : T;
-    const double *k = all->pressures + (ptrdiff_t)i * LIQUID_NUMBERS;
-    const Jet inside = all->pressure[i] == RIEDEL ? by_riedel(k, edge) : all->pressure[i] == ANTOINE ? by_antoine(k, edge) : by_wagner(k, edge);
+    const double *k = all->pressure.coefficients + (ptrdiff_t)i * LIQUID_NUMBERS;
+    const int number = all->pressure.number[i];
+    const Jet inside = number == RIEDEL ? by_riedel(k, edge) : number == ANTOINE ? by_antoine(k, edge) : by_wagner(k, edge);
     if (edge == T) return inside;
     /* beyond its range a straight line in 1/T */
     const double rise = inside.k[1] * edge * edge;
@@ -67,8 +68,8 @@ static Jet by_power_series(const double *k, double T)
     return jet_ratio(2, jet_line(1.0, 0.0), density);
 }
 
-Jet liquid_volume(const PureLiquids *all, int i, double T)
+Jet liquid_volume(const Equations *densities, int i, double T)
 {
-    const double *k = all->densities + (ptrdiff_t)i * LIQUID_NUMBERS;
-    return all->density[i] == RACKETT ? by_rackett(k, T) : by_power_series(k, T);
+    const double *k = densities->coefficients + (ptrdiff_t)i * LIQUID_NUMBERS;
+    return densities->number[i] == RACKETT ? by_rackett(k, T) : by_power_series(k, T);
 }

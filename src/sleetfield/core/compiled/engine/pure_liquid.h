@@ -9,15 +9,20 @@
 enum { RIEDEL, ANTOINE, WAGNER, VAPOR_PRESSURES };
 enum { RACKETT, POWER_SERIES, LIQUID_DENSITIES };
 
+/* One equation for each component, and its coefficients, c x LIQUID_NUMBERS. */
 typedef struct {
-    const signed char *pressure, *density; /* the equation of each, c */
-    const double *pressures, *densities;   /* their coefficients, c x LIQUID_NUMBERS */
-    const double *ranges;                  /* of vapor pressures, c x 2 */
+    const signed char *number;
+    const double *coefficients;
+} Equations;
+
+typedef struct {
+    Equations pressure, density;
+    const double *ranges; /* of vapor pressures, c x 2 */
 } PureLiquids;
 
 /* ln(P_sat/Pa) */
 Jet ln_saturation(const PureLiquids *all, int component, double T);
 /* The molar volume of the saturated liquid, m3/mol; above the critical temperature as it is there. */
-Jet liquid_volume(const PureLiquids *all, int component, double T);
+Jet liquid_volume(const Equations *densities, int component, double T);
 
 #endif

@@ -110,12 +110,24 @@ static void cpa_of(PyObject *model, Py_ssize_t c, CpaEquation *e, Buffers *buffe
     if (!*failed) cpa_ready(e);
 }
 
-/* From pair_loops.py's (kind, (tau or ln L, its terms), (alpha, its terms), weights or sizes, surfaces, groups, counts). */
+/* Which equation each component has, of `count`, and its coefficients; none where these are None. */
+static void equations_of(PyObject *which, PyObject *coefficients, Py_ssize_t c, int count, Equations *all, Buffers *buffers, int *failed)
+{
+    all->number = numbers(buffers, which, c, 1, 0, failed);
+    all->coefficients = numbers(buffers, coefficients, LIQUID_NUMBERS * c, sizeof(double), 0, failed);
+    for (Py_ssize_t i = 0; i < c && !*failed && all->number != NULL; i++)
+        if (all->coefficients == NULL || all->number[i] < 0 || all->number[i] >= count) {
+            PyErr_SetString(PyExc_ValueError, "there is no such equation of a vapor pressure or density");
+            *failed = 1;
+        }
+}
+
+/* From pair_loops.py's (kind, (tau or ln L, its terms), (alpha, its terms), weights or sizes, surfaces, groups, counts, densities). */
 static void free_term_of(PyObject *made_of, Py_ssize_t c, FreeTerm *t, Buffers *buffers, int *failed)
 {
-    PyObject *terms, *pairs, *alpha_terms, *alpha, *own, *other, *counts;
-    if (*failed || !PyArg_ParseTuple(made_of, "i(O!O)(O!O)OOiO", &t->kind, &PyTuple_Type, &terms, &pairs, &PyTuple_Type, &alpha_terms, &alpha, &own,
-                                     &other, &t->groups, &counts)) {
+    PyObject *terms, *pairs, *alpha_terms, *alpha, *own, *other, *counts, *densities, *by_density;
+    if (*failed || !PyArg_ParseTuple(made_of, "i(O!O)(O!O)OOiOOO", &t->kind, &PyTuple_Type, &terms, &pairs, &PyTuple_Type, &alpha_terms, &alpha, &own,
+                                     &other, &t->groups, &counts, &densities, &by_density)) {
         *failed = 1;
         return;
     }
@@ -131,6 +143,7 @@ static void free_term_of(PyObject *made_of, Py_ssize_t c, FreeTerm *t, Buffers *
     t->own = numbers(buffers, own, size, d, 0, failed);
     t->other = numbers(buffers, other, c, d, 0, failed);
     t->counts = numbers(buffers, counts, g * c, d, 0, failed);
+    equations_of(densities, by_density, c, LIQUID_DENSITIES, &t->densities, buffers, failed);
     const int lacks = (t->own == NULL && t->kind != NRTL) || (t->other == NULL && t->kind == STAVERMAN_GUGGENHEIM) || (t->counts == NULL && t->kind == OF_GROUPS);
     if (!*failed && lacks) {
         PyErr_SetString(PyExc_ValueError, "a term lacks its numbers");
@@ -283,25 +296,21 @@ static void reference_of(PyObject *model, Py_ssize_t c, ReferenceEquation *e, Bu
     if (!*failed) reference_ready(e);
 }
 
-/* From pair_loops.py's (equations of vapor pressures and densities, their coefficients, ranges). */
+/* From pair_loops.py's (vapor pressures, their ranges, densities). */
 static void pure_liquids_of(PyObject *made_of, Py_ssize_t c, PureLiquids *all, Buffers *buffers, int *failed)
 {
-    PyObject *pressure, *density, *pressures, *densities, *ranges;
-    if (*failed || !PyArg_ParseTuple(made_of, "OOOOO", &pressure, &density, &pressures, &densities, &ranges)) {
+    PyObject *pressures, *by_pressure, *ranges, *densities, *by_density;
+    if (*failed || !PyArg_ParseTuple(made_of, "OOOOO", &pressures, &by_pressure, &ranges, &densities, &by_density)) {
         *failed = 1;
         return;
     }
-    const Py_ssize_t d = sizeof(double);
-    all->pressure = numbers(buffers, pressure, c, 1, 0, failed);
-    all->density = numbers(buffers, density, c, 1, 0, failed);
-    all->pressures = numbers(buffers, pressures, LIQUID_NUMBERS * c, d, 0, failed);
-    all->densities = numbers(buffers, densities, LIQUID_NUMBERS * c, d, 0, failed);
-    all->ranges = numbers(buffers, ranges, 2 * c, d, 0, failed);
-    for (Py_ssize_t i = 0; i < c && !*failed; i++)
-        if (all->pressure[i] < 0 || all->pressure[i] >= VAPOR_PRESSURES || all->density[i] < 0 || all->density[i] >= LIQUID_DENSITIES) {
-            PyErr_SetString(PyExc_ValueError, "there is no such equation of a vapor pressure or density");
-            *failed = 1;
-        }
+    equations_of(pressures, by_pressure, c, VAPOR_PRESSURES, &all->pressure, buffers, failed);
+    equations_of(densities, by_density, c, LIQUID_DENSITIES, &all->density, buffers, failed);
+    all->ranges = numbers(buffers, ranges, 2 * c, sizeof(double), 0, failed);
+    if (!*failed && (all->pressure.number == NULL || all->density.number == NULL || all->ranges == NULL)) {
+        PyErr_SetString(PyExc_ValueError, "a liquid lacks its vapor pressure or density");
+        *failed = 1;
+    }
 }
 
 /* From pair_loops.py's (means, functions of temperature, what they are multiplied by, series, which are given, their functions of temperature and coefficients). */
@@ -320,12 +329,12 @@ static void virial_of(PyObject *made_of, Py_ssize_t c, Virial *v, Buffers *buffe
     attraction_of(own_terms, own, c, v->given != NULL, &v->own, buffers, failed);
 }
 
-/* From (R, least Z, whether pressure acts on liquids, whether their vapors are real, pure liquids, terms, virial coefficients or an empty tuple), see pair_loops.py. */
-static void free_pair_of(PyObject *model, Py_ssize_t c, PairEquation *e, Buffers *buffers, int *failed)
+/* From pair_loops.py's (R, whether pressure acts on liquids, whether their vapors are real, pure liquids, terms, (least Z, ln phi, virial coefficients)). */
+static void pair_of(PyObject *model, Py_ssize_t c, PairEquation *e, Buffers *buffers, int *failed)
 {
     PyObject *pure, *terms, *virial;
-    if (!PyArg_ParseTuple(model, "ddppO!O!O!", &e->common.R, &e->least_Z, &e->poynting, &e->saturated, &PyTuple_Type, &pure, &PyTuple_Type, &terms,
-                          &PyTuple_Type, &virial)) {
+    if (!PyArg_ParseTuple(model, "dppO!O!(ddO!)", &e->common.R, &e->poynting, &e->saturated, &PyTuple_Type, &pure, &PyTuple_Type, &terms, &e->least_Z,
+                          &e->ln_phi, &PyTuple_Type, &virial)) {
         *failed = 1;
         return;
     }
@@ -339,85 +348,6 @@ static void free_pair_of(PyObject *model, Py_ssize_t c, PairEquation *e, Buffers
         *failed = 1;
     }
     if (!*failed) pairs_ready(e);
-}
-
-/* From (least Z, ln phi of pure liquids (N, C), their volumes (N, C), P/RT (N,), B (N, C, C) or None, terms), each term (kind, first, second, groups, counts): of NRTL
-   and the weighted logarithm (C, C, N) first, of the latter its weights (C,) second; of groups (G, G, N), what they come to in pure components (C, N), and counts
-   (G, C) with their weights (G,) below; else sizes and surfaces (C,). See pair_loops.py. */
-static void pairs_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Pairs *all, Buffers *buffers, int *failed)
-{
-    PyObject *pure, *volumes, *per_RT, *B, *terms;
-    if (!PyArg_ParseTuple(model, "dOOOOO!", &all->least_Z, &pure, &volumes, &per_RT, &B, &PyTuple_Type, &terms)) {
-        *failed = 1;
-        return;
-    }
-    const Py_ssize_t d = sizeof(double), count = PyTuple_GET_SIZE(terms);
-    if (count > MOST_TERMS) {
-        PyErr_SetString(PyExc_ValueError, "there are too many terms");
-        *failed = 1;
-        return;
-    }
-    all->n = n;
-    all->c = (int)c;
-    all->terms = (int)count;
-    all->pure = numbers(buffers, pure, n * c, d, 0, failed);
-    all->volumes = numbers(buffers, volumes, n * c, d, 0, failed);
-    all->per_RT = numbers(buffers, per_RT, n, d, 0, failed);
-    all->B = numbers(buffers, B, n * c * c, d, 0, failed);
-    for (Py_ssize_t k = 0; k < count && !*failed; k++) {
-        PyObject *first, *second, *counts;
-        if (!PyArg_ParseTuple(PyTuple_GET_ITEM(terms, k), "iOOiO", &all->kinds[k], &first, &second, &all->groups[k], &counts)) {
-            *failed = 1;
-            return;
-        }
-        const int kind = all->kinds[k];
-        const Py_ssize_t g = all->groups[k], matrix = kind == OF_GROUPS ? g : c;
-        if (kind < 0 || kind > OF_GROUPS || g < 0 || g > MOST_COMPONENTS) {
-            PyErr_SetString(PyExc_ValueError, "there is no such term, or it has too many groups");
-            *failed = 1;
-            return;
-        }
-        const int matrices = kind == NRTL || kind == WEIGHTED_LOGARITHM || kind == OF_GROUPS;
-        all->first[k] = numbers(buffers, first, matrices ? matrix * matrix * n : c, d, 0, failed);
-        all->second[k] = numbers(buffers, second, kind == NRTL ? c * c * n : kind == OF_GROUPS ? c * n : c, d, 0, failed);
-        all->counts[k] = numbers(buffers, counts, g * (c + 1), d, 0, failed);
-        if (!*failed && (all->first[k] == NULL || (all->second[k] == NULL && kind != FLORY_HUGGINS) || (all->counts[k] == NULL && kind == OF_GROUPS))) {
-            PyErr_SetString(PyExc_ValueError, "a term lacks its numbers");
-            *failed = 1;
-        }
-    }
-}
-
-static void pair_at(const Pairs *all, Py_ssize_t state, Pair *one)
-{
-    const int c = all->c;
-    pair_init(one, c);
-    one->terms = all->terms;
-    one->per_RT = all->per_RT[state];
-    one->least_Z = all->least_Z;
-    one->B = all->B == NULL ? NULL : all->B + state * c * c;
-    memcpy(one->pure, all->pure + state * c, sizeof(double) * (size_t)c);
-    memcpy(one->volumes, all->volumes + state * c, sizeof(double) * (size_t)c);
-    for (int k = 0; k < all->terms; k++) {
-        Term *t = &one->term[k];
-        t->kind = all->kinds[k];
-        const int size = t->kind == OF_GROUPS ? all->groups[k] : c;
-        if (t->kind == NRTL || t->kind == WEIGHTED_LOGARITHM || t->kind == OF_GROUPS)
-            for (int i = 0; i < size * size; i++) t->first[i] = all->first[k][i * all->n + state];
-        else
-            memcpy(t->own, all->first[k], sizeof(double) * (size_t)c);
-        if (t->kind == NRTL)
-            for (int i = 0; i < c * c; i++) t->second[i] = all->second[k][i * all->n + state];
-        else if (t->kind == WEIGHTED_LOGARITHM)
-            memcpy(t->own, all->second[k], sizeof(double) * (size_t)c);
-        else if (t->kind == STAVERMAN_GUGGENHEIM)
-            memcpy(t->other, all->second[k], sizeof(double) * (size_t)c);
-        if (t->kind != OF_GROUPS) continue;
-        t->groups = size;
-        t->counts = all->counts[k];
-        memcpy(t->own, all->counts[k] + (size_t)size * c, sizeof(double) * (size_t)size);
-        for (int i = 0; i < c; i++) t->other[i] = all->second[k][i * all->n + state];
-    }
 }
 
 void source_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Source *all, Buffers *buffers, int *failed)
@@ -435,10 +365,6 @@ void source_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Source *all, Buffers
     }
     all->n = n;
     all->c = (int)c;
-    if (all->which == PAIR) {
-        pairs_of(made_of, n, c, &all->pairs, buffers, failed);
-        return;
-    }
     PyObject *equation, *T, *P;
     if (!PyArg_ParseTuple(made_of, "O!OO", &PyTuple_Type, &equation, &T, &P)) {
         *failed = 1;
@@ -450,25 +376,22 @@ void source_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Source *all, Buffers
         cpa_of(equation, c, &all->of.cpa, buffers, failed);
     else if (all->which == REFERENCE)
         reference_of(equation, c, &all->of.reference, buffers, failed);
-    else if (all->which == FREE_PAIR)
-        free_pair_of(equation, c, &all->of.pair, buffers, failed);
+    else if (all->which == PAIR)
+        pair_of(equation, c, &all->of.pair, buffers, failed);
     else
         chains_of(equation, c, &all->of.chains, buffers, failed);
     all->T = numbers(buffers, T, n, sizeof(double), 0, failed);
     all->P = numbers(buffers, P, n, sizeof(double), 0, failed);
 }
 
-void bound_at(const Source *all, Py_ssize_t state, Bound *one)
+void bound_at(const Source *all, Py_ssize_t state, Fluid *one)
 {
-    if (all->which == PAIR)
-        pair_at(&all->pairs, state, &one->pair);
-    else
-        fluid_at(&all->of.equation, all->T[state], all->P[state], &one->fluid);
+    fluid_at(&all->of.equation, all->T[state], all->P[state], one);
 }
 
 void need_equation(const Source *all, int *failed)
 {
     if (*failed || all->which != PAIR) return;
-    PyErr_SetString(PyExc_ValueError, "only a model has this that is bound here");
+    PyErr_SetString(PyExc_ValueError, "only an equation of state has this");
     *failed = 1;
 }

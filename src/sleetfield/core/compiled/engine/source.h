@@ -19,18 +19,8 @@ void release(Buffers *buffers);
 /* The numbers of an array that holds at least `count` of `size` bytes; NULL for None. Sets an error and *failed where it does not. */
 void *numbers(Buffers *buffers, PyObject *array, Py_ssize_t count, Py_ssize_t size, int writable, int *failed);
 
-/* Liquids by activity coefficients beside vapors, at many states. */
-typedef struct {
-    Py_ssize_t n;
-    int c, terms, kinds[MOST_TERMS];
-    double least_Z;
-    const double *pure, *volumes, *per_RT, *B;
-    int groups[MOST_TERMS];
-    const double *first[MOST_TERMS], *second[MOST_TERMS], *counts[MOST_TERMS];
-} Pairs;
-
 /* Any of the models: (which, what it is made of). */
-enum { CUBIC, PAIR, PC_SAFT, CPA, REFERENCE, FREE_PAIR };
+enum { CUBIC, PAIR, PC_SAFT, CPA, REFERENCE };
 
 typedef struct {
     int which;
@@ -43,21 +33,14 @@ typedef struct {
         CpaEquation cpa;
         ReferenceEquation reference;
         PairEquation pair;
-    } of;                  /* what is bound here */
-    const double *T, *P;   /* where it is bound */
-    Pairs pairs;           /* or a liquid beside a vapor that is bound already */
+    } of;
+    const double *T, *P; /* where it is bound */
 } Source;
-
-typedef union {
-    Phase phase;
-    Fluid fluid;
-    Pair pair;
-} Bound;
 
 void source_of(PyObject *model, Py_ssize_t n, Py_ssize_t c, Source *all, Buffers *buffers, int *failed);
 /* The model at one state. */
-void bound_at(const Source *all, Py_ssize_t state, Bound *one);
-/* For what only models have that are bound here. */
+void bound_at(const Source *all, Py_ssize_t state, Fluid *one);
+/* For what only an equation of state has. */
 void need_equation(const Source *all, int *failed);
 
 #endif

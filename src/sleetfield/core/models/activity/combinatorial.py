@@ -11,7 +11,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ...arrays import Array
-from ...compiled.pair_loops import FLORY_HUGGINS, STAVERMAN_GUGGENHEIM, FreeTerm, Term
+from ...compiled.pair_loops import FLORY_HUGGINS, STAVERMAN_GUGGENHEIM, Term
 from .contract import ActivityEvaluation, ActivityModel, Bound
 
 
@@ -25,11 +25,8 @@ class FloryHuggins(ActivityModel):
     def bind(self, T: Array) -> Bound:
         return ()
 
-    def loop_terms(self, bound: Bound) -> list[Term]:
-        return [Term(FLORY_HUGGINS, self.r, None)]
-
-    def free_terms(self) -> list[FreeTerm]:
-        return [FreeTerm(FLORY_HUGGINS, own=self.r)]
+    def plain_terms(self) -> list[Term]:
+        return [Term(FLORY_HUGGINS, own=self.r)]
 
     def _ratio(self, x: Array, sizes: Array) -> Array:
         return np.asarray(sizes[:, None] / (sizes @ x))
@@ -56,11 +53,8 @@ class StavermanGuggenheim(FloryHuggins):
         super().__init__(r)
         self.q = np.asarray(q, dtype=float)
 
-    def loop_terms(self, bound: Bound) -> list[Term]:
-        return [Term(STAVERMAN_GUGGENHEIM, self.r, self.q)]
-
-    def free_terms(self) -> list[FreeTerm]:
-        return [FreeTerm(STAVERMAN_GUGGENHEIM, own=self.r, other=self.q)]
+    def plain_terms(self) -> list[Term]:
+        return [Term(STAVERMAN_GUGGENHEIM, own=self.r, other=self.q)]
 
     def ln_gamma(self, x: Array, bound: Bound) -> Array:
         ratio = self._ratio(x, self.r) / self._ratio(x, self.q)

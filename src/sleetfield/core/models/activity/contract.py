@@ -16,14 +16,12 @@ from abc import ABC, abstractmethod
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TypeVar
 
 import numpy as np
 
 from ...arrays import Array, Index
-from ...compiled.pair_loops import MOST_TERMS, FreeTerm, Term
+from ...compiled.pair_loops import Term
 
-AnyTerm = TypeVar("AnyTerm", Term, FreeTerm)
 Bound = tuple[Array, ...]
 """What a model has precomputed at ``N`` temperatures; the last axis of each array is ``N``."""
 
@@ -77,12 +75,8 @@ class ActivityModel(ABC):
     def select(self, components: Sequence[int]) -> ActivityModel:
         """The same for those components."""
 
-    def loop_terms(self, bound: Bound) -> list[Term] | None:
+    def plain_terms(self) -> list[Term] | None:
         """Its terms as the compiled engine takes them, where it is made of those."""
-        return None
-
-    def free_terms(self) -> list[FreeTerm] | None:
-        """The same at any temperature."""
         return None
 
     def at(self, T: Array) -> BoundActivity:
@@ -99,11 +93,6 @@ class BoundActivity:
     def ln_gamma(self, x: Array) -> Array:
         """Ln γ ``(C, N)`` of mole fractions ``x (C, N)``."""
         return self.model.ln_gamma(x, self._bound)
-
-    def loop_terms(self) -> list[Term] | None:
-        """Its terms as the compiled engine takes them, where it is made of those, and not of too many."""
-        found = self.model.loop_terms(self._bound)
-        return found if found is not None and len(found) <= MOST_TERMS else None
 
     def evaluate(self, x: Array) -> ActivityEvaluation:
         """Ln γ with its derivatives."""
@@ -131,11 +120,8 @@ class Sum(ActivityModel):
             first += part.n_bound
         return shares
 
-    def loop_terms(self, bound: Bound) -> list[Term] | None:
-        return _joined([part.loop_terms(own) for part, own in self._each(bound)])
-
-    def free_terms(self) -> list[FreeTerm] | None:
-        return _joined([part.free_terms() for part in self.parts])
+    def plain_terms(self) -> list[Term] | None:
+        return _joined([part.plain_terms() for part in self.parts])
 
     def ln_gamma(self, x: Array, bound: Bound) -> Array:
         return np.asarray(np.sum([part.ln_gamma(x, own) for part, own in self._each(bound)], axis=0))
@@ -149,7 +135,7 @@ class Sum(ActivityModel):
         return Sum([part.select(components) for part in self.parts])
 
 
-def _joined(each: Sequence[list[AnyTerm] | None]) -> list[AnyTerm] | None:
+def _joined(each: Sequence[list[Term] | None]) -> list[Term] | None:
     """Lists one after the other, unless one is missing."""
     known = [found for found in each if found is not None]
     return [term for found in known for term in found] if len(known) == len(each) else None

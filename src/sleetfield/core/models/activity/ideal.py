@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ...arrays import Array
-from ...compiled.pair_loops import FreeTerm, Term
+from ...compiled.pair_loops import Term
 from .contract import ActivityEvaluation, ActivityModel, Bound
 
 
@@ -20,10 +20,7 @@ class IdealSolution(ActivityModel):
     def bind(self, T: Array) -> Bound:
         return ()
 
-    def loop_terms(self, bound: Bound) -> list[Term]:
-        return []
-
-    def free_terms(self) -> list[FreeTerm]:
+    def plain_terms(self) -> list[Term]:
         return []
 
     def ln_gamma(self, x: Array, bound: Bound) -> Array:

@@ -13,7 +13,7 @@ import numpy as np
 
 from ...arrays import Array
 from ...compiled import pair_loops
-from ...compiled.pair_loops import FreeTerm, Term
+from ...compiled.pair_loops import Term
 from .contract import ActivityEvaluation, ActivityModel, Bound
 from .pair_function import PairFunction
 
@@ -38,12 +38,8 @@ class NRTL(ActivityModel):
         G = np.exp(-self.alpha.value(T) * tau)
         return G, tau * G
 
-    def loop_terms(self, bound: Bound) -> list[Term]:
-        G, tau_G = bound
-        return [Term(pair_loops.NRTL, G, tau_G)]
-
-    def free_terms(self) -> list[FreeTerm]:
-        return [FreeTerm(pair_loops.NRTL, self.tau.plain, self.alpha.plain)]
+    def plain_terms(self) -> list[Term]:
+        return [Term(pair_loops.NRTL, self.tau.plain, self.alpha.plain)]
 
     def ln_gamma(self, x: Array, bound: Bound) -> Array:
         G, D = bound

@@ -12,7 +12,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ...arrays import Array
-from ...compiled.pair_loops import MOST_GROUPS, OF_GROUPS, FreeTerm, Term
+from ...compiled.pair_loops import MOST_GROUPS, OF_GROUPS, Term
 from .contract import ActivityEvaluation, ActivityModel, Bound
 from .weighted_logarithm import WeightedLogarithm
 
@@ -68,16 +68,8 @@ class OfGroups(ActivityModel):
             lambda: np.asarray(np.einsum("ki,kln,lj->ijn", self.counts, mixed.dn, self.counts, optimize=True) / total),
         )
 
-    def loop_terms(self, bound: Bound) -> list[Term] | None:
-        *own, pure = bound
-        if len(self.counts) > MOST_GROUPS:
-            return None
-        (term,) = self.groups.loop_terms(tuple(own))
-        assert term.second is not None
-        return [Term(OF_GROUPS, term.first, pure, (self.counts, term.second))]
-
-    def free_terms(self) -> list[FreeTerm] | None:
-        own = self.groups.free_terms()
+    def plain_terms(self) -> list[Term] | None:
+        own = self.groups.plain_terms()
         if own is None or len(self.counts) > MOST_GROUPS:
             return None
         return [own[0]._replace(kind=OF_GROUPS, counts=self.counts)]

@@ -30,6 +30,11 @@ class PairFunction:
         which = (0, *self._terms)
         return which, self.coefficients[list(which)]
 
+    @property
+    def densities(self) -> None:
+        """Densities of liquids that it rests on: none."""
+        return
+
     def _sum(self, T: Array, functions: Sequence[Function], start: Array) -> Array:
         value = np.repeat(start[:, :, None], len(T), axis=2)
         for k in self._terms:

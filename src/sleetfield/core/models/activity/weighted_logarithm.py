@@ -15,7 +15,7 @@ from typing import Protocol
 import numpy as np
 
 from ...arrays import Array
-from ...compiled.pair_loops import WEIGHTED_LOGARITHM, FreeTerm, OfTemperature, Term
+from ...compiled.pair_loops import WEIGHTED_LOGARITHM, Equations, OfTemperature, Term
 from .contract import ActivityEvaluation, ActivityModel, Bound
 
 
@@ -24,7 +24,11 @@ class PairQuantity(Protocol):
 
     @property
     def plain(self) -> OfTemperature | None:
-        """The quantity as the compiled engine takes it, where it has its like."""
+        """The quantity as the compiled engine takes it, where it has its like; what follows from densities of liquids apart."""
+
+    @property
+    def densities(self) -> Equations | None:
+        """Densities of liquids whose ratios of volumes are in it, as the compiled engine takes them."""
 
     def value(self, T: Array) -> Array:
         """The quantity."""
@@ -51,11 +55,9 @@ class WeightedLogarithm(ActivityModel):
     def bind(self, T: Array) -> Bound:
         return (np.exp(self.ln_L.value(T)),)
 
-    def loop_terms(self, bound: Bound) -> list[Term]:
-        return [Term(WEIGHTED_LOGARITHM, bound[0], self.weights)]
-
-    def free_terms(self) -> list[FreeTerm] | None:
-        return None if self.ln_L.plain is None else [FreeTerm(WEIGHTED_LOGARITHM, self.ln_L.plain, own=self.weights)]
+    def plain_terms(self) -> list[Term] | None:
+        ln_L = self.ln_L.plain
+        return None if ln_L is None else [Term(WEIGHTED_LOGARITHM, ln_L, own=self.weights, densities=self.ln_L.densities)]
 
     def _sums(self, x: Array, L: Array) -> tuple[Array, Array, Array, Array]:
         """w in the shape of ``x``, xw, S ``(C, ..., N)`` and Q ``(..., N)``."""

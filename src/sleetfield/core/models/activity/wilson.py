@@ -11,7 +11,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ...arrays import Array
-from ...compiled.pair_loops import OfTemperature
+from ...compiled.pair_loops import Equations, OfTemperature, equations
 from ...correlations import LiquidDensity
 from .pair_function import PairFunction
 from .weighted_logarithm import WeightedLogarithm
@@ -44,13 +44,19 @@ class VolumeRatio:
 
     @property
     def plain(self) -> OfTemperature | None:
-        """Where volumes are constants: as the compiled engine takes it."""
-        if not isinstance(self.ln_volume, np.ndarray):
-            return None
+        """As the compiled engine takes it, volumes at each temperature apart; None where it has not their equations."""
         terms, coefficients = self.t.plain
         turned = coefficients.swapaxes(1, 2).copy()
-        turned[0] += self.ln_volume[:, None] - self.ln_volume[None, :]
+        if isinstance(self.ln_volume, np.ndarray):
+            turned[0] += self.ln_volume[:, None] - self.ln_volume[None, :]
+        elif self.densities is None:
+            return None
         return terms, turned
+
+    @property
+    def densities(self) -> Equations | None:
+        """The densities that volumes follow from."""
+        return None if isinstance(self.ln_volume, np.ndarray) else equations(self.ln_volume)
 
     def value(self, T: Array) -> Array:
         """Ln L ``(C, C, N)``."""

@@ -61,7 +61,7 @@ class ExcessGibbs(MixingRule):
         return BoundExcessGibbs(self, T)
 
     def plain(self) -> Excess | None:
-        terms = self.activity.free_terms()
+        terms = self.activity.plain_terms()
         return None if terms is None or len(terms) > MOST_TERMS else Excess(*self.reference, terms)
 
     def covolume(self, n: Array) -> tuple[Array, Array]:
