@@ -134,9 +134,13 @@ def _settled_flash(model: PhaseModel, T: Array, P: Array, z: Array) -> FlashResu
 
 
 def roughly(model: PhaseModel, T: Array, P: Array, z: Array) -> FlashResult:
-    """Where rough answers will do as well: of models that the compiled engine does not have whole, what rough K-values lead to."""
-    if model.solids or model.free_loops() is not None:
-        return easily(model, T, P, z)
+    """Where rough answers will do as well: the phases that rough K-values lead to."""
+    if model.solids:
+        return flash(model, T, P, z)
+    return in_threads(functools.partial(_rough_flash, model), (T, P, z), _SCANNED)
+
+
+def _rough_flash(model: PhaseModel, T: Array, P: Array, z: Array) -> FlashResult:
     with np.errstate(all="ignore"):
         bound = model.at(T, P)
         loops, ln_k = bound.loops(), _rough_ln_k(model, T, P)
