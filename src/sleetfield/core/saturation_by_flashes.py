@@ -51,7 +51,7 @@ def split_bubble(mixture: Thermodynamics, known: str, given: Array, z: Array) ->
         if not rows.size:
             break
         T, P = point.T[rows], point.P[rows]
-        below = flash(mixture.model, T * (1.0 if known == "T" else short), P * (short if known == "T" else 1.0), z[rows])
+        below = easily(mixture.model, T * (1.0 if known == "T" else short), P * (short if known == "T" else 1.0), z[rows])
         two = np.flatnonzero((below.n_phases == 2) & (below.kinds[:, :2] == LIQUID).all(axis=1))
         if two.size:
             liquids = below.amount[two, :2, None] * below.x[two, :2]
@@ -107,7 +107,8 @@ class _Scan:
         there = np.isfinite(found.amount)
         vapor, liquid = (((found.kinds == kind) & there).any(axis=1) for kind in (VAPOR, LIQUID))
         alone = liquid & ~vapor if self.kind == "bubble" else vapor & ~liquid
-        return np.select([alone, vapor & liquid, vapor | liquid], [_OUTSIDE, _INSIDE, _ELSEWHERE], _UNKNOWN)
+        settled = found.tm >= UNSTABLE
+        return np.select([settled & alone, settled & vapor & liquid, settled], [_OUTSIDE, _INSIDE, _ELSEWHERE], _UNKNOWN)
 
     def grid(self) -> Array:
         """Where each feed is looked at ``(K, N)``."""

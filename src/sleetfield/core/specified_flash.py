@@ -24,7 +24,7 @@ from .equilibrium.flash import FlashResult, blank, flash
 from .equilibrium.joining import most_phases
 from .equilibrium.saturation import bubble_at_P, bubble_at_T
 from .equilibrium.stability import UNSTABLE
-from .models.contract import LIQUID, SETTLED, SOLID, STABLE, VAPOR, PhaseModel
+from .models.contract import LIQUID, NOWHERE, SETTLED, SOLID, STABLE, VAPOR, PhaseModel
 from .properties import value_of
 from .simultaneous import Located, solve_together
 from .specification import CALORIC, FRACTIONS, Specification, Thermodynamics
@@ -142,7 +142,7 @@ def _flash_block(mixture: Thermodynamics, known: str, name: str, given: Array, t
     answer = nothing(z, mixture.model)
     sought = Sought(((known, given), (name, target)), z, gases, mixture.molar_mass)
     outcome = loops.specified(sought, answer.T, answer.P, answer.result.columns)
-    open_ = np.flatnonzero(outcome != SETTLED)
+    open_ = np.flatnonzero((outcome != SETTLED) & (outcome != NOWHERE))
     if open_.size:
         put_rows(answer, open_, _by_arrays(mixture, known, name, given[open_], target[open_], z[open_]))
     return answer

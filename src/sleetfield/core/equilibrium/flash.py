@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 from ..arrays import ABSENT, Array, Index, Kinds, component_major, rows
 from ..blocks import THREADED, in_blocks, in_threads, put_rows
 from ..compiled.loops import ModelLoops
-from ..models.contract import LIQUID, SOLID, UNNAMED, UNSETTLED, VAPOR, BoundModel, PhaseModel
+from ..models.contract import LIQUID, LOOSE, SETTLED, SOLID, UNNAMED, UNSETTLED, VAPOR, BoundModel, PhaseModel
 from .joining import Found, add_phases, empty, most_phases, test_phases
 from .multiphase import CONVERGED, descend
 from .rachford_rice import Split, brackets, k_values, split
@@ -119,7 +119,7 @@ def _flash_block(model: PhaseModel, watch: Watch | None, T: Array, P: Array, fee
 
 
 def easily(model: PhaseModel, T: Array, P: Array, z: Array) -> FlashResult:
-    """The same where many answers are wanted, and some may be missing: what the compiled engine does not settle at once has no phases."""
+    """The same where many answers are wanted, and some may be missing: what the compiled engine does not settle has no phases, and one that it can't have none beside."""
     if model.solids or model.at(T[:1], P[:1]).loops() is None:
         return flash(model, T, P, z)
     return in_threads(functools.partial(_settled_flash, model), (T, P, z), _SCANNED)
@@ -180,8 +180,8 @@ def _by_loops(model: PhaseModel, bound: BoundModel, loops: ModelLoops, feed: Arr
     """In the compiled engine, state by state; what that does not settle is solved by arrays."""
     found = blank(feed, model.solids)
     outcome = loops.flash(feed, ln_k, found.columns)
-    if not outcome.all() or (outcome == UNNAMED).any():
-        open_ = np.union1d(np.flatnonzero(outcome == UNSETTLED), _name(bound, found, outcome))
+    if (outcome != SETTLED).any():
+        open_ = np.union1d(np.flatnonzero((outcome == UNSETTLED) | (outcome == LOOSE)), _name(bound, found, outcome))
         if open_.size:
             put_rows(found, open_, _by_arrays(model, bound.rows(open_), None, feed[open_], ln_k[open_]))
     return found

@@ -114,7 +114,7 @@ def downhill(bound: BoundModel, z: Array, n: Array) -> Phases:
         traces = _level_traces(n, amount, x, ln_phi)
         step = np.where(_counted(z, x) & ~traces, _descent(bound, z, n), 0.0)
         room = np.where(step < 0.0, -0.9 * n / np.minimum(step, -1e-300), np.inf).min(axis=(1, 2))
-        candidates += [n + np.minimum(length, room)[:, None, None] * step for length in (1.0, 0.3, 0.05)]
+        candidates += [n + (length * np.minimum(1.0, room))[:, None, None] * step for length in (1.0, 0.3, 0.05)]
         for candidate in candidates:
             safe = np.maximum(candidate, _LEAST)
             at = gibbs_energy(bound, safe)

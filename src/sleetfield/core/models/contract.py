@@ -101,8 +101,9 @@ class Description(NamedTuple):
     packing: Array
 
 
-UNSETTLED, SETTLED, UNNAMED, NOWHERE = 0, 1, 2, 3
-"""What became of a state in the compiled engine: it is for the reference engine, done, done but for the question whether its first phase is a vapor, or not there."""
+UNSETTLED, SETTLED, UNNAMED, NOWHERE, LOOSE = 0, 1, 2, 3, 4
+"""What became of a state in the compiled engine: it is for the reference engine, done, done but for the question whether its first phase is a vapor, not
+there, or as far as it could be had beside a further phase that could not."""
 
 
 NO_POINT, POINT, BESIDE_CRITICAL = 0, 1, 2

@@ -137,7 +137,7 @@ static void downhill(const Phase *m, const double *z, double *n, Phases *best)
             if (step[j] < 0.0) room = fmin(room, AS_FAR * from[j] / -step[j]);
         }
         for (int l = 0; l < 3; l++) {
-            for (int j = 0; j < size; j++) candidate[j] = from[j] + fmin(lengths[l], room) * step[j];
+            for (int j = 0; j < size; j++) candidate[j] = from[j] + lengths[l] * fmin(1.0, room) * step[j];
             offered(m, f, candidate, n, &g);
         }
     }
@@ -152,4 +152,14 @@ int descend(const Phase *m, const double *z, const Phases *known, const double *
     introduced(m, z, known, trial, n);
     downhill(m, z, n, out);
     return 1;
+}
+
+void further_down(const Phase *m, const double *z, Phases *p)
+{
+    const int c = m->c;
+    double n[MOST_UNKNOWNS];
+    if ((p->count - 1) * c > MOST_VARIABLES) return;
+    for (int k = 0; k < p->count; k++)
+        for (int i = 0; i < c; i++) n[k * c + i] = fmax(p->amount[k] * p->x[k][i], LEAST);
+    downhill(m, z, n, p);
 }

@@ -270,12 +270,12 @@ static int completed(const Phase *m, const double *z, Phases *p, Flashed *out)
     return 1;
 }
 
-/* From the feed and a little of a trial phase. */
-static int from_one(const Phase *m, const double *z, const double *trial, Flashed *out)
+/* From the feed and a little of a trial phase; the feed alone where that can't be had. */
+static int from_one(const Phase *m, const double *z, const double *trial, double tm, Flashed *out)
 {
     Phases p = {.count = 1, .amount = {1.0}, .residual = HUGE_VAL};
     memcpy(p.x[0], z, sizeof(double) * (size_t)m->c);
-    return join(m, z, trial, &p) && completed(m, z, &p, out);
+    return join(m, z, trial, &p) ? completed(m, z, &p, out) : one_phase(m, z, tm, out);
 }
 
 static int two_phases(const Phase *m, const double *z, const Pair *pair, int asked, Flashed *out)
@@ -352,5 +352,5 @@ int flash_state(const Phase *m, const double *z, const double *ln_k, int asked, 
     if (asked == BY_K_VALUES) return !proven && one_phase(m, z, 0.0, out);
     const double tm = feed_stability(m, z, d, ln_k, trial);
     if (!(tm < UNSTABLE)) return !proven && !isnan(tm) && one_phase(m, z, tm, out);
-    return (!proven && solve_from_trial(m, z, trial, &pair) && two_phases(m, z, &pair, asked, out)) || from_one(m, z, trial, out);
+    return (!proven && solve_from_trial(m, z, trial, &pair) && two_phases(m, z, &pair, asked, out)) || from_one(m, z, trial, tm, out);
 }

@@ -89,7 +89,7 @@ static void present(int c, const double *feed, double *z)
     for (int i = 0; i < c; i++) z[i] = feed[i] > ABSENT ? feed[i] : ABSENT;
 }
 
-enum { UNSETTLED = 0, SETTLED = 1, UNNAMED = 2, NOWHERE = 3 };
+enum { UNSETTLED = 0, SETTLED = 1, UNNAMED = 2, NOWHERE = 3, LOOSE = 4 };
 
 static double mass_density(int c, const double *x, double Z, const double *molar_mass)
 {
@@ -126,7 +126,7 @@ static void put(const Results *r, Py_ssize_t state, int c, const double *feed, c
         r->kinds[at] = k == 0 && f->is_vapor == YES ? VAPOR : LIQUID;
         for (int i = 0; i < c; i++) r->x[at * c + i] = feed[i] > 0.0 ? (f->n_phases == 1 ? feed[i] : f->x[from][i]) : 0.0;
     }
-    r->status[state] = f->is_vapor == UNSURE ? UNNAMED : SETTLED;
+    r->status[state] = f->is_vapor == UNSURE ? UNNAMED : f->tm < UNSTABLE ? LOOSE : SETTLED;
 }
 
 static void flash_each(const Source *all, int asked, const double *feed, const double *ln_k, const double *molar_mass, const Results *r)

@@ -11,6 +11,7 @@
 
 #define CONVERGED 1e-10
 #define SAME 1e-4
+#define LEAVING 1e-10
 #define GONE 1e-60
 #define AMOUNT_STEPS 50
 #define LEFT 0.1
@@ -396,9 +397,17 @@ int join(const Phase *m, const double *z, const double *trial, Phases *p)
     /* where substitution leads astray, from a little of the further phase downwards, and once more without what left on the way */
     if (!descend(m, z, p, trial, &more)) return 0;
     if (more.residual > CONVERGED) {
+        /* one that is about to leave where the others have not come to rest is not there */
+        for (int k = 0; k < more.count; k++)
+            if (more.amount[k] < LEAVING) more.amount[k] = 0.0;
         merge(m->c, &more);
         if (more.count < 2 || !apart(m->c, &more)) return 0;
+        Phases rest = more;
         solve(m, z, &more);
+        if (more.residual > CONVERGED) {
+            further_down(m, z, &rest);
+            more = rest;
+        }
     }
     return taken(m, z, before, &more, p);
 }
@@ -416,7 +425,8 @@ int complete(const Phase *m, const double *z, Phases *p, double *tm)
     for (int n = 0; n <= MOST_PHASES; n++) {
         *tm = tested(m, z, p, STABLE, trial);
         if (*tm >= UNSTABLE) return 1;
-        if (isnan(*tm) || p->count == MOST_PHASES || !join(m, z, trial, p)) return 0;
+        if (isnan(*tm)) return 0;
+        if (p->count == MOST_PHASES || !join(m, z, trial, p)) return 1;
     }
     return 0;
 }

@@ -31,7 +31,8 @@ double tested(const Phase *model, const double *z, const Phases *phases, int kin
 /* The phases with a further one, or what becomes of that; 0 where it does not lead to a lower Gibbs energy. */
 int join(const Phase *model, const double *z, const double *trial, Phases *phases);
 
-/* Further phases join, or some leave, until none is wanted; their tangent-plane distance in the end. Returns whether that is settled. */
+/* Further phases join, or some leave, until none is wanted; their tangent-plane distance in the end: below UNSTABLE
+   where a further phase is wanted and can't be had. Returns whether that is settled. */
 int complete(const Phase *model, const double *z, Phases *phases, double *tm);
 
 #endif

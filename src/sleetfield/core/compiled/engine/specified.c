@@ -29,6 +29,7 @@
 #define NO_STEP 1e-15
 #define LEAST_SHARE 1e-6 /* that a phase starts with */
 #define MISSED 1e-7
+#define FAR_AWAY 5.0
 #define CONVERGED 1e-10
 #define STEPS 40
 #define PATIENCE 12
@@ -205,12 +206,13 @@ static double coldest(const Specified *s)
     return LEAST_T;
 }
 
-static int bracket(Search *h, Bracket *b)
+/* MET with one, AWAY where there is none up to where states are sought at most, from whose error there `least` is how far the target is at least. */
+static int bracket(Search *h, Bracket *b, double *away)
 {
     const double least = log(h->of_T ? coldest(h->s) : LEAST_P), most = log(h->of_T ? MOST_T : MOST_P), rises = h->of_T ? 1.0 : -1.0;
     double here = log(h->of_T ? START_T : START_P), step = h->of_T ? 0.15 : 1.0, error = error_at(h, here);
     const double direction = error > 0.0 ? -rises : rises;
-    if (!isfinite(error)) return 0;
+    if (!isfinite(error)) return OPEN;
     for (int n = 0; n < EXPANSIONS; n++) {
         double there = here + step * direction;
         there = there < least ? least : there > most ? most : there;
@@ -218,20 +220,23 @@ static int bracket(Search *h, Bracket *b)
         if (!isfinite(found)) {
             /* there may be no such state, as beyond the densest of an equation: not so far */
             step *= 0.5;
-            if (step < SHORTEST) return 0;
+            if (step < SHORTEST) return OPEN;
             continue;
         }
         if ((found > 0.0) != (error > 0.0)) {
             const int up = there > here;
             *b = (Bracket){up ? here : there, up ? there : here, up ? error : found, up ? found : error};
-            return 1;
+            return MET;
         }
-        if (there <= least || there >= most) return 0;
+        if (there <= least || there >= most) {
+            *away = fabs(found);
+            return AWAY;
+        }
         here = there;
         error = found;
         step *= 1.25;
     }
-    return 0;
+    return OPEN;
 }
 
 /* Where about flashes have the quantity: inside a bracket by the chord, weighted where it keeps to one side (Illinois), and by halves where that is slow. NaN
@@ -444,7 +449,7 @@ static int alone(Search *h, const Bracket *b, double *T, double *P)
     if (isnan(ln_u)) return 0;
     bind(h, ln_u);
     h->asked = EVERY_PHASE;
-    if (!flash_here(h, NULL) || h->at.n_phases != 1) return 0;
+    if (!flash_here(h, NULL) || h->at.n_phases != 1 || h->at.tm < UNSTABLE) return 0;
     *T = h->bound.at.T;
     *P = h->bound.at.P;
     return 1;
@@ -495,16 +500,24 @@ static int met(const Search *h)
     return fabs(error_of_phases(h)) <= MISSED;
 }
 
-static int sought(Search *h, double *T, double *P)
+static int sought(Search *h, double *T, double *P, double *away)
 {
     Bracket b;
     h->settled = 0;
-    if (!bracket(h, &b)) return 0;
-    if (isnan(located(h, &b))) return 0;
+    const int how = bracket(h, &b, away);
+    if (how != MET) return how;
+    if (isnan(located(h, &b))) return OPEN;
     int found = h->at.n_phases > 1 && together(h, T, P);
     if (h->at.n_phases == 1 && !is_share(h->s->given[1].name)) found = alone(h, &b, T, P);
     found = (found || beside(h, &b, T, P)) && met(h);
-    return found || (is_pure(h->s) && boiling(h, &b, T, P) && met(h));
+    return found || (is_pure(h->s) && boiling(h, &b, T, P) && met(h)) ? MET : OPEN;
+}
+
+/* Whether the second quantity rises or falls steadily with what is sought: then it has its target nowhere where it does not pass it. */
+static int is_steady(const Specified *s)
+{
+    const int name = s->given[1].name;
+    return s->given[0].name == OF_P ? !is_share(name) : name == OF_S || name == OF_V;
 }
 
 static double scale_of(const Specified *s, Quantity wanted)
@@ -533,17 +546,23 @@ static void begin(const Specified *s, Search *h)
 int specified_state(const Specified *s, double *T, double *P, Flashed *out)
 {
     Search h;
+    int how = OPEN;
     begin(s, &h);
     if (!h.of_T) fluid_at(s->equation, s->given[0].value, 1.0, &h.bound);
-    if (!isfinite(s->given[1].value)) return 0;
+    if (!isfinite(s->given[1].value)) return OPEN;
     /* what comes out is tested anyway */
     for (int asked = BY_K_VALUES; asked <= EVERY_PHASE; asked++) {
+        double away = 0.0;
         h.asked = asked;
-        if (!sought(&h, T, P)) continue;
-        *out = h.at;
-        return 1;
+        const int found = sought(&h, T, P, &away);
+        if (found == MET) {
+            *out = h.at;
+            return MET;
+        }
+        /* further phases than those by K-values change no more than that */
+        if (found == AWAY && is_steady(s) && (asked == EVERY_PHASE || away > FAR_AWAY)) how = AWAY;
     }
-    return 0;
+    return how;
 }
 
 int state_near(const Specified *s, double *T, double *P, Flashed *out)

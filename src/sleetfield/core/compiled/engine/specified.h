@@ -22,10 +22,10 @@ typedef struct {
     Quantity given[2];
 } Specified;
 
-/* Temperature, pressure and phases where the first quantity is one of temperature and pressure and the second is not; returns whether the state is settled. */
-int specified_state(const Specified *sought, double *T, double *P, Flashed *out);
-
 enum { OPEN, MET, AWAY };
+
+/* Temperature, pressure and phases where the first quantity is one of temperature and pressure and the second is not; AWAY where there are none. */
+int specified_state(const Specified *sought, double *T, double *P, Flashed *out);
 
 /* The same for any two, from a temperature and a pressure nearby; AWAY where that leads to none. */
 int state_near(const Specified *sought, double *T, double *P, Flashed *out);
