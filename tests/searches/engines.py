@@ -44,7 +44,7 @@ from sleetfield.core.models.soave_redlich_kwong import SoaveRedlichKwong
 from sleetfield.core.models.virial import Virial
 from sleetfield.core.neither_given import flash_without, pairing
 from sleetfield.core.specification import Specification, Thermodynamics
-from sleetfield.core.specified_flash import flash_to
+from sleetfield.core.specified_flash import easily_to, flash_to
 
 from .searching import search
 
@@ -350,7 +350,7 @@ def other_without(rng, model, T, P, z, counts):
         held, outer, unknown = pairing(set(names))
 
         def along(values, rows, wanted=wanted, held=held, unknown=unknown):
-            return flash_to(mixture, unknown, values, held, wanted.given[held][rows], wanted.z[rows])
+            return easily_to(mixture, unknown, values, held, wanted.given[held][rows], wanted.z[rows])
 
         found = flash_without(wanted, along, outer, unknown)
         counts["states by neither T nor P"] += len(inner)

@@ -18,7 +18,7 @@ from ..core.models.contract import LIQUID, VAPOR, PhaseModel
 from ..core.neither_given import flash_along, flash_without, others_without, pairing
 from ..core.restricted import RESTRICTIONS, restricted_flash
 from ..core.specification import FRACTIONS, Specification, Thermodynamics
-from ..core.specified_flash import SpecifiedFlash, flash_among, flash_to, nothing, other_solutions
+from ..core.specified_flash import SpecifiedFlash, easily_to, flash_among, flash_to, nothing, other_solutions
 from ..errors import InputError
 from ..mixture import Mixture
 from ..specified import DIMENSIONS
@@ -66,10 +66,11 @@ def solve(system: Mixture, given: dict[str, Array], z: Array, executor: Executor
         system.need_vapor("flash at other quantities than T and P")
     for name in given:
         _require(system, name, z)
-    beside = _Beside(
-        functools.partial(_edge, system), functools.partial(flash_to, system.thermodynamics, executor=executor), system.phase_model
-    )
-    return _solved(system, given, z, lambda T, P: flash(system.phase_model, T, P, z, executor), beside, flash_without)
+    edge, mixture = functools.partial(_edge, system), system.thermodynamics
+    beside = _Beside(edge, functools.partial(flash_to, mixture, executor=executor), system.phase_model)
+    # on the way to where two other quantities have their targets, states that are hard to find can be missed
+    between = _Beside(edge, functools.partial(easily_to, mixture, executor=executor), system.phase_model)
+    return _solved(system, given, z, lambda T, P: flash(system.phase_model, T, P, z, executor), beside, between, flash_without)
 
 
 def solve_restricted(
@@ -99,7 +100,7 @@ def solve_restricted(
     def there(T: Array, P: Array) -> FlashResult:
         return restricted_flash(system.thermodynamics, T, P, z, phases, executor=executor)
 
-    return _solved(system, given, z, there, beside, flash_along)
+    return _solved(system, given, z, there, beside, beside, flash_along)
 
 
 def _restricted(phases: str, mixture: Thermodynamics, T: Array, P: Array, z: Array) -> FlashResult:
@@ -112,9 +113,10 @@ def _solved(
     z: Array,
     at: Callable[[Array, Array], FlashResult],
     beside: _Beside,
+    between: _Beside,
     without: Callable[..., SpecifiedFlash],
 ) -> tuple[Array, Array, FlashResult]:
-    """T, P and the phases: by ``at`` where both are given, by ``beside`` where one is, else by ``without``, which goes through ``beside``."""
+    """T, P and the phases: by ``at`` where both are given, by ``beside`` where one is, else by ``without``, which goes through ``between``."""
     targets = dict(given)
     if "density" in targets:
         targets["V"] = (z @ system.molar_mass) / targets.pop("density")
@@ -126,7 +128,7 @@ def _solved(
         held, outer, unknown = pairing(set(targets))
 
         def inner(values: Array, rows: Index) -> SpecifiedFlash:
-            return beside({unknown: values, held: targets[held][rows]}, z[rows])
+            return between({unknown: values, held: targets[held][rows]}, z[rows])
 
         found = without(Specification(system.thermodynamics, targets, z), inner, outer, unknown)
     return found.T, found.P, found.result

@@ -20,7 +20,7 @@ from .blocks import in_blocks, in_threads, put_rows, take_rows
 from .brackets import narrowed
 from .coldest import LEAST_T, coldest
 from .compiled.equation_loops import Sought
-from .equilibrium.flash import FlashResult, blank, flash
+from .equilibrium.flash import FlashResult, blank, flash, roughly
 from .equilibrium.joining import most_phases
 from .equilibrium.saturation import bubble_at_P, bubble_at_T
 from .equilibrium.stability import UNSTABLE
@@ -111,6 +111,13 @@ class _Problem:
         at = self.flash(ln_u)
         return self.wanted.error(self.name, at.T, at.P, at.result)
 
+    def rough_error(self, ln_u: Array) -> Array:
+        """The same over the phases that rough K-values lead to, where that is no share of one and there are no others to hold to."""
+        if self.at is not _every_phase or self.name in FRACTIONS:
+            return self.error(ln_u)
+        T, P = self.states(ln_u)
+        return self.wanted.error(self.name, T, P, roughly(self.wanted.mixture.model, T, P, self.wanted.z))
+
     def single_error(self, ln_u: Array) -> Array:
         """The same of the feed as one phase, the one of lower Gibbs energy."""
         T, P = self.states(ln_u)
@@ -130,22 +137,37 @@ def flash_to(
     return in_blocks(work, (given, target, z), _BLOCK, executor)
 
 
-_OPEN = {("T", "H"), ("T", "U")}
-"""Beside a known temperature these hardly depend on the pressure of a gas: what has no answer then, is for the reference engine alone."""
+def easily_to(
+    mixture: Thermodynamics, known: str, given: Array, name: str, target: Array, z: Array, executor: Executor | None = None
+) -> SpecifiedFlash:
+    """The same where many answers are wanted, and some may be missing: what the compiled engine does not settle has none."""
+    if mixture.model.free_loops() is None or mixture.plain_gases is None:
+        return flash_to(mixture, known, given, name, target, z, executor)
+    return in_threads(functools.partial(_settled_block, mixture, known, name), (given, target, z))
 
 
 def _flash_block(mixture: Thermodynamics, known: str, name: str, given: Array, target: Array, z: Array) -> SpecifiedFlash:
     """In the compiled engine where it has the model, state by state; what that does not settle is solved by arrays."""
-    loops, gases = mixture.model.free_loops(), mixture.plain_gases
-    if loops is None or (known, name) in _OPEN or (name in CALORIC and gases is None):
-        return _by_arrays(mixture, known, name, given, target, z)
-    answer = nothing(z, mixture.model)
-    sought = Sought(((known, given), (name, target)), z, gases, mixture.molar_mass)
-    outcome = loops.specified(sought, answer.T, answer.P, answer.result.columns)
-    open_ = np.flatnonzero((outcome != SETTLED) & (outcome != NOWHERE))
+    answer, open_ = _by_loops(mixture, known, name, given, target, z)
     if open_.size:
         put_rows(answer, open_, _by_arrays(mixture, known, name, given[open_], target[open_], z[open_]))
     return answer
+
+
+def _settled_block(mixture: Thermodynamics, known: str, name: str, given: Array, target: Array, z: Array) -> SpecifiedFlash:
+    return _by_loops(mixture, known, name, given, target, z)[0]
+
+
+def _by_loops(
+    mixture: Thermodynamics, known: str, name: str, given: Array, target: Array, z: Array
+) -> tuple[SpecifiedFlash, Index]:
+    """What the compiled engine answers, and which states are open then."""
+    answer, loops, gases = nothing(z, mixture.model), mixture.model.free_loops(), mixture.plain_gases
+    if loops is None or (name in CALORIC and gases is None):
+        return answer, np.arange(len(z))
+    sought = Sought(((known, given), (name, target)), z, gases, mixture.molar_mass)
+    outcome = loops.specified(sought, answer.T, answer.P, answer.result.columns)
+    return answer, np.flatnonzero((outcome != SETTLED) & (outcome != NOWHERE))
 
 
 def _by_arrays(mixture: Thermodynamics, known: str, name: str, given: Array, target: Array, z: Array) -> SpecifiedFlash:
@@ -448,7 +470,7 @@ def _bracket(problem: _Problem) -> tuple[Array, Array]:
 def _passages(problem: _Problem) -> Iterator[tuple[Array, Array]]:
     """The lowest values of the unknown's logarithm between which the property passes its target, then the next, and on; NaN where none."""
     grid, n = np.log(np.geomspace(*_SCANNED[problem.unknown], _SCAN)), len(problem)
-    errors = problem.rows(np.tile(np.arange(n), _SCAN)).error(np.repeat(grid, n)).reshape(_SCAN, n)
+    errors = problem.rows(np.tile(np.arange(n), _SCAN)).rough_error(np.repeat(grid, n)).reshape(_SCAN, n)
     # rounding has both signs where the property does not depend on the unknown
     crossing = (np.sign(errors[:-1]) != np.sign(errors[1:])) & (np.maximum(np.abs(errors[:-1]), np.abs(errors[1:])) > _NOISE)
     while crossing.any():

@@ -29,6 +29,12 @@
 #define NO_STEP 1e-15
 #define LEAST_SHARE 1e-6 /* that a phase starts with */
 #define MISSED 1e-7
+#define SAME 1e-3
+#define A_LITTLE 0.02
+#define NOISE 1e-12
+#define HARDLY 1e-6 /* more than what a phase that is about to leave would make of it */
+#define ASIDE 1e-6 /* from a jump: nearer, the phases of either side could pass for both */
+#define JUMP 1e-3
 #define FAR_AWAY 5.0
 #define CONVERGED 1e-10
 #define STEPS 40
@@ -466,6 +472,61 @@ static int beside(Search *h, const Bracket *b, double *T, double *P)
     return 0;
 }
 
+/* Whether two phases are the same. */
+static int same(const Search *h, double Z, const double *x, double other_Z, const double *other)
+{
+    double apart = fabs(Z / other_Z - 1.0);
+    for (int i = 0; i < h->s->equation->c; i++) apart = fmax(apart, fabs(x[i] - other[i]));
+    return apart < SAME;
+}
+
+/* A part of the phases of one side of a jump, beside those that there are already; 0 where they become too many. */
+static int added(const Search *h, const Flashed *side, double part, Flashed *all)
+{
+    for (int k = 0; k < side->n_phases; k++) {
+        int at = 0;
+        while (at < all->n_phases && !same(h, all->Z[at], all->x[at], side->Z[k], side->x[k])) at++;
+        if (at == MOST_PHASES) return 0;
+        if (at == all->n_phases) {
+            all->amount[at] = 0.0;
+            all->Z[at] = side->Z[k];
+            memcpy(all->x[at], side->x[k], sizeof(double) * (size_t)h->s->equation->c);
+            all->n_phases++;
+        }
+        all->amount[at] += part * side->amount[k];
+    }
+    return 1;
+}
+
+/* Where the quantity jumps, as that of a binary mixture of three phases does: the phases of both sides together, in shares that follow from how far each is off. */
+static int across(Search *h, const Bracket *b, double *T, double *P)
+{
+    Flashed sides[2], all = {.n_phases = 0};
+    double low = b->low, high = b->high, off[2];
+    const int rises = b->at_low < 0.0;
+    for (int n = 0; n < ROUNDS && high - low > ASIDE; n++) {
+        const double middle = 0.5 * (low + high), e = error_at(h, middle);
+        if (!isfinite(e)) return 0;
+        *((e < 0.0) == rises ? &low : &high) = middle;
+    }
+    for (int k = 0; k < 2; k++) {
+        off[k] = error_at(h, k == 0 ? low : high);
+        if (!isfinite(off[k])) return 0;
+        sides[k] = h->at;
+    }
+    if (!(fabs(off[1] - off[0]) > JUMP)) return 0;
+    const double share = off[0] / (off[0] - off[1]);
+    /* the side with a vapor first, whose first phase that is */
+    const int first = sides[1].is_vapor == YES;
+    if (!added(h, &sides[first], first ? share : 1.0 - share, &all) || !added(h, &sides[!first], first ? 1.0 - share : share, &all)) return 0;
+    for (int k = 0; k < all.n_phases; k++)
+        if (!(all.amount[k] > LEAST_SHARE)) all.amount[k] = LEAST_SHARE;
+    all.is_vapor = sides[first].is_vapor;
+    h->at = all;
+    bind(h, 0.5 * (low + high));
+    return all.n_phases > 1 && together(h, T, P);
+}
+
 /* Whether the feed is of one component, so that all of it boils at once. */
 static int is_pure(const Specified *s)
 {
@@ -495,9 +556,25 @@ static int boiling(Search *h, const Bracket *b, double *T, double *P)
     return together(h, T, P);
 }
 
+/* Whether the second quantity rises or falls steadily with what is sought: then it has its target nowhere where it does not pass it. */
+static int is_steady(const Specified *s)
+{
+    const int name = s->given[1].name;
+    return s->given[0].name == OF_P ? !is_share(name) : name == OF_S || name == OF_V;
+}
+
+/* Whether the phases at hand have the quantity, and leave the unknown open to neither side, as an incompressible liquid and an ideal vapor do the pressure. */
 static int met(const Search *h)
 {
-    return fabs(error_of_phases(h)) <= MISSED;
+    if (!(fabs(error_of_phases(h)) <= MISSED)) return 0;
+    if ((h->at.n_phases > 1 && is_steady(h->s)) || is_share(h->s->given[1].name)) return 1;
+    const double ln_u = log(h->of_T ? h->bound.at.T : h->bound.at.P);
+    for (int k = -1; k <= 1; k += 2) {
+        Search aside = *h;
+        const double off = error_at(&aside, ln_u + k * A_LITTLE);
+        if (!(fabs(off - error_of_phases(h)) >= (h->at.n_phases > 1 ? HARDLY : NOISE))) return 0;
+    }
+    return 1;
 }
 
 static int sought(Search *h, double *T, double *P, double *away)
@@ -509,15 +586,8 @@ static int sought(Search *h, double *T, double *P, double *away)
     if (isnan(located(h, &b))) return OPEN;
     int found = h->at.n_phases > 1 && together(h, T, P);
     if (h->at.n_phases == 1 && !is_share(h->s->given[1].name)) found = alone(h, &b, T, P);
-    found = (found || beside(h, &b, T, P)) && met(h);
+    found = (found || beside(h, &b, T, P) || across(h, &b, T, P)) && met(h);
     return found || (is_pure(h->s) && boiling(h, &b, T, P) && met(h)) ? MET : OPEN;
-}
-
-/* Whether the second quantity rises or falls steadily with what is sought: then it has its target nowhere where it does not pass it. */
-static int is_steady(const Specified *s)
-{
-    const int name = s->given[1].name;
-    return s->given[0].name == OF_P ? !is_share(name) : name == OF_S || name == OF_V;
 }
 
 static double scale_of(const Specified *s, Quantity wanted)
