@@ -99,7 +99,7 @@ def _any_pressure(wanted: Specification, answer: SpecifiedFlash) -> NDArray[np.b
     """Where a single phase has what is wanted at any pressure, as a liquid does on whose fugacities the pressure has no effect."""
     free = np.zeros(len(wanted.z), dtype=bool)
     there = np.flatnonzero(answer.found & (answer.result.n_phases == 1))
-    if there.size and not any(name in ("V", *FRACTIONS) for name in wanted.given):
+    if there.size and not any(name in FRACTIONS for name in wanted.given):
         some, at = wanted.rows(there), take_rows(answer, there)
         elsewhere = [some.error(name, at.T, _OTHER_PRESSURE * at.P, at.result) for name in some.given]
         free[there] = np.abs(elsewhere).max(axis=0) < _SAME

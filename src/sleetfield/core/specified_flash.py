@@ -20,7 +20,7 @@ from .blocks import in_blocks, in_threads, put_rows, take_rows
 from .brackets import narrowed
 from .coldest import LEAST_T, coldest
 from .compiled.equation_loops import Sought
-from .equilibrium.flash import FlashResult, blank, flash, roughly
+from .equilibrium.flash import FlashResult, blank, flash
 from .equilibrium.joining import most_phases
 from .equilibrium.saturation import bubble_at_P, bubble_at_T
 from .equilibrium.stability import UNSTABLE
@@ -37,7 +37,8 @@ _LIMITS = {"T": (LEAST_T, 20_000.0), "P": (1e-3, 1e11)}
 _STARTS = {"T": 300.0, "P": 1e5}
 _SHORTEST = 0.02
 _EXPANSIONS = 40
-_SCAN = 240
+_SCAN, _FEWER = 240, 80
+"""Places at which a quantity is looked at: a share of vapor, which goes to its limits within little, and the others, enthalpies along pressure."""
 _SCANNED = {"T": (50.0, 3000.0), "P": (1.0, 1e9)}
 _STEADY = {("P", "H"), ("P", "S"), ("P", "U"), ("P", "V"), ("T", "S"), ("T", "V")}
 """Quantities that rise or fall steadily with the unknown beside what is known."""
@@ -110,13 +111,6 @@ class _Problem:
         """How far the property is above its target, by its scale, over flashes at the unknown's values."""
         at = self.flash(ln_u)
         return self.wanted.error(self.name, at.T, at.P, at.result)
-
-    def rough_error(self, ln_u: Array) -> Array:
-        """The same over the phases that rough K-values lead to, where that is no share of one and there are no others to hold to."""
-        if self.at is not _every_phase or self.name in FRACTIONS:
-            return self.error(ln_u)
-        T, P = self.states(ln_u)
-        return self.wanted.error(self.name, T, P, roughly(self.wanted.mixture.model, T, P, self.wanted.z))
 
     def single_error(self, ln_u: Array) -> Array:
         """The same of the feed as one phase, the one of lower Gibbs energy."""
@@ -469,8 +463,9 @@ def _bracket(problem: _Problem) -> tuple[Array, Array]:
 
 def _passages(problem: _Problem) -> Iterator[tuple[Array, Array]]:
     """The lowest values of the unknown's logarithm between which the property passes its target, then the next, and on; NaN where none."""
-    grid, n = np.log(np.geomspace(*_SCANNED[problem.unknown], _SCAN)), len(problem)
-    errors = problem.rows(np.tile(np.arange(n), _SCAN)).rough_error(np.repeat(grid, n)).reshape(_SCAN, n)
+    count, n = _SCAN if problem.name in FRACTIONS else _FEWER, len(problem)
+    grid = np.log(np.geomspace(*_SCANNED[problem.unknown], count))
+    errors = problem.rows(np.tile(np.arange(n), count)).error(np.repeat(grid, n)).reshape(count, n)
     # rounding has both signs where the property does not depend on the unknown
     crossing = (np.sign(errors[:-1]) != np.sign(errors[1:])) & (np.maximum(np.abs(errors[:-1]), np.abs(errors[1:])) > _NOISE)
     while crossing.any():
