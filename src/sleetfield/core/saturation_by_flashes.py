@@ -12,9 +12,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from .arrays import Array, Index, Kinds
+from .arrays import ABSENT, Array, Index, Kinds
 from .brackets import change_between
-from .coldest import coldest
+from .coldest import LEAST_T, coldest
 from .equilibrium.flash import FlashResult, easily, flash, result_of_phases
 from .equilibrium.saturation import SaturationResult, bubble_at_P, bubble_at_T, dew_at_P, dew_at_T
 from .equilibrium.stability import UNSTABLE, of_feeds
@@ -25,7 +25,9 @@ from .specification import Specification, Thermodynamics
 _COLD, _HOTTEST = 300.0, 1500.0
 """K; up to the first, what is frozen is left out."""
 _PRESSURES = 1e2, 5e8
-_PLACES = 160
+_PLACES, _STEPS = 160, 60
+_FAR_BELOW = 1e3
+"""The pressure over the vapor pressure of whatever is the most volatile from which on there is no vapor for sure."""
 _NARROWING = 3
 _SHORT = {"P": (0.99, 1.03, 1.08, 0.95), "T": (1.2, 0.8, 0.5, 2.0)}
 """Factors on the unknown, T or P, to come to two liquids: their boiling point lies beyond that of the one, little or far."""
@@ -112,12 +114,30 @@ class _Scan:
 
     def grid(self) -> Array:
         """Where each feed is looked at ``(K, N)``."""
-        low, high = _PRESSURES if self.known == "T" else (coldest(self.mixture.model, self.z, _COLD), _HOTTEST)
-        return np.linspace(np.log(np.broadcast_to(low, len(self.z))), np.log(high), _PLACES)
+        low, high = (np.log(np.broadcast_to(end, len(self.z))) for end in self._ends())
+        return np.linspace(low, high, _PLACES)
+
+    def _ends(self) -> tuple[float | Array, float | Array]:
+        """Lowest and highest T or P at which there may be a vapor."""
+        model, z = self.mixture.model, self.z
+        if self.known == "T":
+            lowest, highest = _PRESSURES
+            return lowest, np.minimum(_FAR_BELOW * self._most_volatile(self.given), highest)
+        T = np.geomspace(LEAST_T, _COLD, _STEPS)
+        some = np.stack([self._most_volatile(np.full(len(z), t)) for t in T]) * _FAR_BELOW > self.given
+        return np.maximum(coldest(model, z, _COLD), np.where(some.any(axis=0), T[some.argmax(axis=0)], _COLD)), _HOTTEST
+
+    def _most_volatile(self, T: Array) -> Array:
+        """Rough vapor pressures of what each feed has ``(N,)``, the highest one."""
+        ln_P = np.where(self.z > ABSENT, self.mixture.model.ln_saturation_guess(T), -np.inf)
+        return np.asarray(np.exp(np.minimum(ln_P.max(axis=1), 700.0)))
 
     def points(self) -> SaturationResult:
-        found, grid, many = nothing_found(self.z), self.grid(), len(self.given)
-        place = self.place(grid.ravel(), np.tile(np.arange(many), len(grid))).reshape(len(grid), many)
+        found, grid = nothing_found(self.z), self.grid()
+        # where the highest is below the lowest there is no vapor
+        some = np.flatnonzero(grid[-1] > grid[0])
+        place = np.full(grid.shape, _ELSEWHERE)
+        place[:, some] = self.place(grid[:, some].ravel(), np.tile(some, len(grid))).reshape(len(grid), -1)
         for k in range(1, len(place)):
             place[k] = np.where(place[k] == _UNKNOWN, place[k - 1], place[k])
         # what lies inside may be narrower than the grid

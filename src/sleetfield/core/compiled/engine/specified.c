@@ -24,7 +24,8 @@
 #define LOCATED 1e-3
 #define NEARLY 1e-4 /* an error from which Newton's method comes to the answer */
 #define ROUNDS 100
-#define TRIES 4 /* flashes from which everything is solved at once, each where the last one led */
+#define TRIES 4 /* flashes from which everything is solved at once, each where the last one led, as long as that leaves less than so much of the error */
+#define NEARER 0.5
 #define NO_ERROR 1e-14
 #define NO_STEP 1e-15
 #define LEAST_SHARE 1e-6 /* that a phase starts with */
@@ -212,7 +213,7 @@ static double coldest(const Specified *s)
     return LEAST_T;
 }
 
-/* MET with one, AWAY where there is none up to where states are sought at most, from whose error there `least` is how far the target is at least. */
+/* MET with one, AWAY where there is none up to where states are sought at most; then, and where there are no states any more, how far away the target still is. */
 static int bracket(Search *h, Bracket *b, double *away)
 {
     const double least = log(h->of_T ? coldest(h->s) : LEAST_P), most = log(h->of_T ? MOST_T : MOST_P), rises = h->of_T ? 1.0 : -1.0;
@@ -226,7 +227,10 @@ static int bracket(Search *h, Bracket *b, double *away)
         if (!isfinite(found)) {
             /* there may be no such state, as beyond the densest of an equation: not so far */
             step *= 0.5;
-            if (step < SHORTEST) return OPEN;
+            if (step < SHORTEST) {
+                *away = fabs(error);
+                return OPEN;
+            }
             continue;
         }
         if ((found > 0.0) != (error > 0.0)) {
@@ -630,7 +634,7 @@ int specified_state(const Specified *s, double *T, double *P, Flashed *out)
             return MET;
         }
         /* further phases than those by K-values change no more than that */
-        if (found == AWAY && is_steady(s) && (asked == EVERY_PHASE || away > FAR_AWAY)) how = AWAY;
+        if (is_steady(s) && ((found == AWAY && asked == EVERY_PHASE) || away > FAR_AWAY)) how = AWAY;
     }
     return how;
 }
@@ -641,6 +645,7 @@ int state_near(const Specified *s, double *T, double *P, Flashed *out)
     double best[MOST_UNKNOWNS], at_T = *T, at_P = *P;
     int kinds[MOST_PHASES];
     begin(s, &h);
+    double before = HUGE_VAL;
     for (int round = 0; round < TRIES; round++) {
         fluid_at(s->equation, at_T, at_P, &h.bound);
         if (!flash_here(&h, NULL)) return OPEN;
@@ -651,6 +656,8 @@ int state_near(const Specified *s, double *T, double *P, Flashed *out)
             *out = h.at;
             return MET;
         }
+        if (!(error < NEARER * before)) break;
+        before = error;
         at_T = exp(best[moles]);
         at_P = exp(best[moles + 1]);
     }
