@@ -22,7 +22,7 @@ from .blocks import put_rows, take_rows
 from .brackets import narrowed
 from .coldest import coldest
 from .compiled.equation_loops import Sought
-from .equilibrium.flash import FlashResult, flash, roughly
+from .equilibrium.flash import FlashResult, easily, roughly
 from .equilibrium.joining import most_phases
 from .equilibrium.stability import UNSTABLE
 from .models.contract import SETTLED, UNSETTLED
@@ -210,7 +210,7 @@ def _rounds_by_arrays(wanted: Specification, T: Array, P: Array) -> SpecifiedFla
         if not open_.size:
             break
         row, before = wanted.rows(open_), error[open_]
-        at = SpecifiedFlash(T[open_], P[open_], flash(wanted.mixture.model, T[open_], P[open_], row.z))
+        at = SpecifiedFlash(T[open_], P[open_], easily(wanted.mixture.model, T[open_], P[open_], row.z))
         for f in range(1, most_phases(wanted.mixture.model.solids) + 1):
             some = np.flatnonzero(at.result.n_phases == f)
             if not some.size:

@@ -20,7 +20,7 @@ from .blocks import in_blocks, in_threads, put_rows, take_rows
 from .brackets import narrowed
 from .coldest import LEAST_T, coldest
 from .compiled.equation_loops import Sought
-from .equilibrium.flash import FlashResult, blank, flash
+from .equilibrium.flash import FlashResult, blank, easily
 from .equilibrium.joining import most_phases
 from .equilibrium.saturation import bubble_at_P, bubble_at_T
 from .equilibrium.stability import UNSTABLE
@@ -71,7 +71,7 @@ FlashAt = Callable[[Thermodynamics, Array, Array, Array], FlashResult]
 
 
 def _every_phase(mixture: Thermodynamics, T: Array, P: Array, z: Array) -> FlashResult:
-    return flash(mixture.model, T, P, z)
+    return easily(mixture.model, T, P, z)
 
 
 @dataclass(frozen=True)

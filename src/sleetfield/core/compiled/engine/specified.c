@@ -213,7 +213,7 @@ static double coldest(const Specified *s)
     return LEAST_T;
 }
 
-/* MET with one, AWAY where there is none up to where states are sought at most; then, and where there are no states any more, how far away the target still is. */
+/* MET with one, AWAY where there is none up to where states are sought at most, or there are no more of them; and how far away the target still is there. */
 static int bracket(Search *h, Bracket *b, double *away)
 {
     const double least = log(h->of_T ? coldest(h->s) : LEAST_P), most = log(h->of_T ? MOST_T : MOST_P), rises = h->of_T ? 1.0 : -1.0;
@@ -229,7 +229,7 @@ static int bracket(Search *h, Bracket *b, double *away)
             step *= 0.5;
             if (step < SHORTEST) {
                 *away = fabs(error);
-                return OPEN;
+                return AWAY;
             }
             continue;
         }
@@ -634,7 +634,7 @@ int specified_state(const Specified *s, double *T, double *P, Flashed *out)
             return MET;
         }
         /* further phases than those by K-values change no more than that */
-        if (is_steady(s) && ((found == AWAY && asked == EVERY_PHASE) || away > FAR_AWAY)) how = AWAY;
+        if (found == AWAY && is_steady(s) && (asked == EVERY_PHASE || away > FAR_AWAY)) how = AWAY;
     }
     return how;
 }
