@@ -315,3 +315,46 @@ def test_a_share_of_vapor_just_above_its_lowest_is_found_on_both_sides():
     assert state.vapor_fraction == pytest.approx(wanted, abs=1e-9)
     assert state.T == pytest.approx(T[lowest], abs=3.0)
     assert any("another solution" in note for note in state.notes)
+
+
+@pytest.mark.parametrize("name", ["propane", "water", "ammonia"])
+@pytest.mark.parametrize("eos", ["PR", "SRK"])
+def test_next_to_its_critical_point_what_boils_is_found_by_its_shares(name, eos):
+    """Down to a hundred-thousandth below the critical pressure, where both phases differ by a few percent."""
+    system, Pc = sl.System([name], eos=eos), sl.databank().find(name).Pc
+    for below in (1e-2, 1e-3, 3e-4, 1e-4, 1e-5):
+        P = Pc * (1.0 - below)
+        liquid, vapor = (system.flash([1.0], P=P, vapor_fraction=share) for share in (0.0, 1.0))
+        for quantity in ("H", "S", "U"):
+            for share in (0.1, 0.5, 0.9):
+                target = (1.0 - share) * getattr(liquid, quantity) + share * getattr(vapor, quantity)
+                state = system.flash([1.0], P=P, **{quantity: target})
+                assert state.vapor_fraction == pytest.approx(share, abs=1e-6)
+                assert state.T == pytest.approx(liquid.T, rel=1e-9)
+
+
+@pytest.mark.parametrize("quantity", ["H", "S", "U", "V"])
+def test_three_phases_of_a_binary_are_found_at_their_one_temperature(quantity):
+    """Along temperature every quantity jumps there: both sides' phases stand beside each other."""
+    system, z, P = sl.System(["water", "1-butanol"], liquid="UNIQUAC"), [0.75, 0.25], 101325.0
+    boiling = system.bubble(z, P=P).T
+    of = (lambda state: state.molar_volume) if quantity == "V" else (lambda state: getattr(state, quantity))
+    below, above = (of(system.flash(z, P=P, T=boiling + step)) for step in (-1e-4, 1e-4))
+    for share in (0.01, 0.3, 0.6, 0.99):
+        target = (1.0 - share) * below + share * above
+        state = system.flash(z, P=P, **{quantity: target})
+        assert state.T == pytest.approx(boiling, rel=1e-9)
+        assert len(state.phases) == 3
+        assert of(state) == pytest.approx(target, rel=1e-9)
+
+
+def test_what_is_not_there_is_refused_at_once_and_a_volume_that_pressure_does_not_change_tells_none():
+    system, z = sl.System(["ethanol", "water"], liquid="NRTL"), [0.3, 0.7]
+    state = system.flash(z, T=300.0, P=3e5)
+    for beside in ("H", "S"):
+        with pytest.raises(sl.CalculationError, match="do not tell the pressure"):
+            system.flash(z, V=state.molar_volume, **{beside: getattr(state, beside)})
+    with pytest.raises(sl.CalculationError, match="do not tell the pressure"):
+        system.flash(z, T=300.0, V=state.molar_volume)
+    with pytest.raises(sl.CalculationError, match="No state with"):
+        system.flash(z, P=1e5, S=-1000.0)

@@ -20,12 +20,23 @@ from sleetfield.core.equilibrium.saturation import bubble_at_T
 from sleetfield.core.equilibrium.stability import UNSTABLE, further_phase
 from sleetfield.core.models import cubic, density_roots, vapor_side
 from sleetfield.core.models.contract import LIQUID, SETTLED, VAPOR
+from sleetfield.core.models.liquid_and_vapor import LiquidAndVapor
 from sleetfield.core.models.mixing import AqueousInteractions
 from sleetfield.core.models.pc_saft import PCSAFT
 from sleetfield.core.models.peng_robinson import PengRobinson
 from sleetfield.core.models.softest import softest
+from sleetfield.core.specified_flash import by_loops
 
-from ..searches.engines import constants_of, random_bonds, random_chains, random_cubic, random_liquid, random_states, reference
+from ..searches.engines import (
+    constants_of,
+    random_bonds,
+    random_chains,
+    random_cubic,
+    random_gases,
+    random_liquid,
+    random_states,
+    reference,
+)
 from .conftest import beside_equation_of_state, nonideal, virial
 
 compiled_only = pytest.mark.skipif(ENGINE is None, reason="the compiled engine was not built, or is turned off")
@@ -171,6 +182,29 @@ def test_liquids_by_activity_coefficients_agree(name):
     assert (one.kinds == other.kinds).all()
     for field in ("amount", "x", "Z"):
         assert np.nanmax(np.abs(getattr(one, field) - getattr(other, field)), initial=0.0) < 1e-8
+
+
+@compiled_only
+@pytest.mark.parametrize("name", LIQUIDS)
+def test_other_quantities_of_liquids_are_settled_or_refused_in_the_compiled_engine(name):
+    rng = np.random.default_rng(4)
+    model, n = LIQUIDS[name](), 60
+    z, T, P = rng.dirichlet(np.ones(3), n), rng.uniform(320.0, 430.0, n), np.exp(rng.uniform(np.log(2e4), np.log(5e5), n))
+    mixture = random_gases(rng, LiquidAndVapor(model.liquid, model.vapor, np.full(3, 0.05)))
+    at = flash(model, T, P, z)
+    two = np.flatnonzero(at.n_phases == 2)
+    for known, given in (("P", P), ("T", T)):
+        for quantity in "HSU":
+            target = mixture.total(quantity, T, P, at)[two]
+            answer, open_ = by_loops(mixture, known, given[two], quantity, target, z[two])
+            assert len(open_) <= 1
+            settled = np.setdiff1d(np.arange(len(two)), open_)
+            assert answer.T[settled] == pytest.approx(T[two][settled], rel=1e-8)
+            assert answer.P[settled] == pytest.approx(P[two][settled], rel=1e-6)
+    # far below what there is
+    answer, open_ = by_loops(mixture, "P", P, "H", np.full(n, -1e9), z)
+    assert not answer.found.any()
+    assert not open_.size
 
 
 @compiled_only

@@ -11,10 +11,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..core.arrays import ABSENT, Index
-from ..core.blocks import put_rows
+from ..core.blocks import put_rows, take_rows
 from ..core.equilibrium.flash import FlashResult, flash, result_of_phases
 from ..core.equilibrium.saturation import SaturationResult
-from ..core.models.contract import LIQUID, VAPOR, PhaseModel
+from ..core.models.contract import LIQUID, VAPOR
 from ..core.neither_given import flash_along, flash_without, others_without, pairing
 from ..core.restricted import RESTRICTIONS, restricted_flash
 from ..core.specification import FRACTIONS, Specification, Thermodynamics
@@ -67,9 +67,9 @@ def solve(system: Mixture, given: dict[str, Array], z: Array, executor: Executor
     for name in given:
         _require(system, name, z)
     edge, mixture = functools.partial(_edge, system), system.thermodynamics
-    beside = _Beside(edge, functools.partial(flash_to, mixture, executor=executor), system.phase_model)
+    beside = _Beside(edge, functools.partial(flash_to, mixture, executor=executor), mixture)
     # on the way to where two other quantities have their targets, states that are hard to find can be missed
-    between = _Beside(edge, functools.partial(easily_to, mixture, executor=executor), system.phase_model)
+    between = _Beside(edge, functools.partial(easily_to, mixture, executor=executor), mixture)
     return _solved(system, given, z, lambda T, P: flash(system.phase_model, T, P, z, executor), beside, between, flash_without)
 
 
@@ -94,7 +94,7 @@ def solve_restricted(
     beside = _Beside(
         functools.partial(_pair_edge, system),
         functools.partial(flash_among, system.thermodynamics, at=at, executor=executor),
-        system.phase_model,
+        system.thermodynamics,
     )
 
     def there(T: Array, P: Array) -> FlashResult:
@@ -124,6 +124,7 @@ def _solved(
         return targets["T"], targets["P"], at(targets["T"], targets["P"])
     if {"T", "P"} & set(targets):
         found = beside(targets, z)
+        beside.complete(targets, z, found)
     else:
         held, outer, unknown = pairing(set(targets))
 
@@ -140,12 +141,12 @@ class _Beside:
 
     edge: Callable[[str, str, Array, Array], SpecifiedFlash]
     along: Callable[[str, Array, str, Array, Array], SpecifiedFlash]
-    model: PhaseModel
+    mixture: Thermodynamics
 
     def __call__(self, given: dict[str, Array], z: Array) -> SpecifiedFlash:
         known = "T" if "T" in given else "P"
         (name,) = set(given) - {known}
-        values, target, answer = given[known], given[name], nothing(z, self.model)
+        values, target, answer = given[known], given[name], nothing(z, self.mixture.model)
         edges = {"bubble": target == 0.0, "dew": target == 1.0} if name in FRACTIONS else {}
         for kind, there in edges.items():
             rows = np.flatnonzero(there)
@@ -155,6 +156,28 @@ class _Beside:
         if rows.size:
             put_rows(answer, rows, self.along(known, values[rows], name, target[rows], z[rows]))
         return answer
+
+    def complete(self, given: dict[str, Array], z: Array, answer: SpecifiedFlash) -> None:
+        """Add to an answer what boils next to its critical point, where both phases are too much alike for anything to be solved: shares follow from what each has of the
+        quantity.
+        """
+        known = "T" if "T" in given else "P"
+        (name,) = set(given) - {known}
+        index = np.flatnonzero(~answer.found & ((z > 0.0).sum(axis=1) == 1))
+        if not index.size or name in FRACTIONS or self.mixture.model.solids:
+            return
+        values, target, z = given[known][index], given[name][index], z[index]
+        point = self.edge("bubble", known, values, z)
+        there = np.flatnonzero(point.found & (point.result.n_phases == 2))
+        T, P, result = point.T[there], point.P[there], take_rows(point.result, there)
+        ends = []
+        for vapor in (0.0, 1.0):
+            result.amount[:, 0], result.amount[:, 1] = vapor, 1.0 - vapor
+            ends.append(self.mixture.total(name, T, P, result))
+        share = (target[there] - ends[0]) / (ends[1] - ends[0])
+        result.amount[:, 0], result.amount[:, 1] = share, 1.0 - share
+        inside = np.flatnonzero((share >= 0.0) & (share <= 1.0))
+        put_rows(answer, index[there[inside]], SpecifiedFlash(T[inside], P[inside], take_rows(result, inside)))
 
 
 def _pair_edge(system: Mixture, kind: str, known: str, values: Array, z: Array) -> SpecifiedFlash:

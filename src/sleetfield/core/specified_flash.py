@@ -142,19 +142,17 @@ def easily_to(
 
 def _flash_block(mixture: Thermodynamics, known: str, name: str, given: Array, target: Array, z: Array) -> SpecifiedFlash:
     """In the compiled engine where it has the model, state by state; what that does not settle is solved by arrays."""
-    answer, open_ = _by_loops(mixture, known, name, given, target, z)
+    answer, open_ = by_loops(mixture, known, given, name, target, z)
     if open_.size:
         put_rows(answer, open_, _by_arrays(mixture, known, name, given[open_], target[open_], z[open_]))
     return answer
 
 
 def _settled_block(mixture: Thermodynamics, known: str, name: str, given: Array, target: Array, z: Array) -> SpecifiedFlash:
-    return _by_loops(mixture, known, name, given, target, z)[0]
+    return by_loops(mixture, known, given, name, target, z)[0]
 
 
-def _by_loops(
-    mixture: Thermodynamics, known: str, name: str, given: Array, target: Array, z: Array
-) -> tuple[SpecifiedFlash, Index]:
+def by_loops(mixture: Thermodynamics, known: str, given: Array, name: str, target: Array, z: Array) -> tuple[SpecifiedFlash, Index]:
     """What the compiled engine answers, and which states are open then."""
     answer, loops, gases = nothing(z, mixture.model), mixture.model.free_loops(), mixture.plain_gases
     if loops is None or (name in CALORIC and gases is None):
