@@ -51,6 +51,8 @@ _ROUNDS, _NEARER = 4, 0.5
 _OTHER_PRESSURE, _SAME = 1.5, 1e-9
 _APART = 1e-5
 _TOLERANCE = 1e-7
+_JUMP = 1e-2
+"""An error that is left where the unknown is narrowed down to a millionth: more is none of rounding."""
 
 
 def pairing(names: set[str]) -> tuple[str, str, str]:
@@ -260,10 +262,10 @@ def _error(wanted: Specification, inner: Inner, outer: str, values: Array) -> Ar
 
 
 def _between(wanted: Specification, inner: Inner, outer: str, low: Array, high: Array) -> SpecifiedFlash:
-    """The answers in brackets of the unknown's logarithm: roughly first, then all at once; and slowly where that comes to none."""
-    answer = nothing(wanted.z, wanted.mixture.model)
-    for tolerance in (1e-2, 1e-13):
-        index = np.flatnonzero(~answer.found)
+    """The answers in brackets of the unknown's logarithm: roughly first, then all at once; and slowly where that comes to none, unless what is left there is a jump."""
+    answer, open_ = nothing(wanted.z, wanted.mixture.model), np.ones(len(wanted.z), dtype=bool)
+    for tolerance, jump in ((1e-2, np.inf), (1e-6, _JUMP), (1e-13, 0.0)):
+        index = np.flatnonzero(~answer.found & open_)
         if not index.size:
             break
         rough = _located(wanted.rows(index), _some(inner, index), outer, low[index], high[index], tolerance)
@@ -273,8 +275,10 @@ def _between(wanted: Specification, inner: Inner, outer: str, low: Array, high: 
         left = np.flatnonzero(~sound & rough.found)
         if left.size:
             row, at = wanted.rows(index[left]), take_rows(rough, left)
-            there = np.abs(row.error(outer, at.T, at.P, at.result)) <= _TOLERANCE
+            error = np.abs(row.error(outer, at.T, at.P, at.result))
+            there = error <= _TOLERANCE
             put_rows(answer, index[left[there]], take_rows(at, np.flatnonzero(there)))
+            open_[index[left]] = error <= jump
     return answer
 
 

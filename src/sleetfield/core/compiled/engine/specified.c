@@ -361,13 +361,20 @@ static double equations(Search *h, int count, const double *u, const int *kinds,
         for (int i = 0; i < c; i++) J[(size_t)(balances + i) * size + k * c + i] = p.amount[k] * p.x[k][i] / s->z[i];
     }
     for (int i = 0; i < c; i++) {
+        double high = -HUGE_VAL, low = HUGE_VAL;
+        int known = 1;
         f[balances + i] = -1.0;
         for (int k = 0; k < count; k++) {
             f[balances + i] += p.amount[k] * p.x[k][i] / s->z[i];
-            if (k == 0) continue;
-            const double off = f[(k - 1) * c + i] = log(p.x[k][i]) + p.e[k].ln_phi[i] - log(p.x[0][i]) - p.e[0].ln_phi[i];
-            if (s->z[i] > TRACE && !(fabs(off) <= most)) most = fabs(off);
+            const double ln_f = log(p.x[k][i]) + p.e[k].ln_phi[i];
+            if (k > 0) f[(k - 1) * c + i] = ln_f - log(p.x[0][i]) - p.e[0].ln_phi[i];
+            if (!(p.x[k][i] > ABSENT)) continue;
+            high = fmax(high, ln_f);
+            low = fmin(low, ln_f);
+            known &= !isnan(ln_f);
         }
+        /* of less than that numbers do not reach to where fugacities would be equal */
+        if (s->z[i] > TRACE && !(high - low <= most)) most = known ? high - low : NAN;
         if (s->z[i] > TRACE && !(fabs(f[balances + i]) <= most)) most = fabs(f[balances + i]);
     }
     for (int k = 0; k < 2; k++) {
@@ -400,7 +407,7 @@ static double solved(Search *h, const int *kinds, double *best)
         double most = 0.0;
         for (int i = 0; i < size; i++) {
             const double part = fabs(f[i]) / (i < moles ? 1.0 : longest[i - moles]);
-            if ((i >= moles || s->z[i % c] > TRACE) && part > most) most = part;
+            if ((i >= moles || (s->z[i % c] > TRACE && u[i] > log(ABSENT))) && part > most) most = part;
         }
         if (most > 1.0) progress.since--;
         for (int i = 0; i < size; i++) {
