@@ -25,7 +25,7 @@
 #define NEARLY 1e-4 /* an error from which Newton's method comes to the answer */
 #define ROUNDS 100
 #define TRIES 4 /* flashes from which everything is solved at once, each where the last one led, as long as that leaves less than so much of the error */
-#define NEARER 0.5
+#define NEARER 0.95
 #define NO_ERROR 1e-14
 #define NO_STEP 1e-15
 #define LEAST_SHARE 1e-6 /* that a phase starts with */
