@@ -21,6 +21,8 @@ from ..newton import Batch, Problems, solve_many
 from .flash import flash
 from .stability import further_phase
 
+_HALVINGS = 20
+"""From 20 to 3000 K to some 5e-6 of a temperature, which is near enough to start from."""
 _NEWTON_STEPS = 30
 _CONVERGED = 1e-10
 _SAME = 1e-6
@@ -91,7 +93,7 @@ class _Search:
             guess = self.model.ln_saturation_guess(np.full(len(x), self.value))
             return np.asarray(np.log((x * np.exp(guess)).sum(axis=1)))
         low, high = np.full(len(x), np.log(20.0)), np.full(len(x), np.log(3000.0))
-        for _ in range(50):
+        for _ in range(_HALVINGS):
             middle = 0.5 * (low + high)
             above = (x * np.exp(self.model.ln_saturation_guess(np.exp(middle)))).sum(axis=1) > self.value
             low, high = np.where(above, low, middle), np.where(above, middle, high)
