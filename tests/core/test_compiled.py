@@ -11,9 +11,9 @@ import numpy as np
 import pytest
 
 import sleetfield as sl
-from sleetfield.core import coldest, compiled, simultaneous
+from sleetfield.core import coldest, compiled, simultaneous, specified_flash
 from sleetfield.core.compiled import ENGINE, pair_loops
-from sleetfield.core.equilibrium import critical, line_equations, rachford_rice, saturation, stability
+from sleetfield.core.equilibrium import critical, joining, line_equations, rachford_rice, saturation, stability
 from sleetfield.core.equilibrium import flash as flashes
 from sleetfield.core.equilibrium.flash import FlashResult, flash
 from sleetfield.core.equilibrium.saturation import bubble_at_T
@@ -224,10 +224,13 @@ SAID_TWICE = {
     "vapor_side.c": (vapor_side, {"TRACE": "_TRACE", "CLOSE": "_CLOSE", "FINER_ROUNDS": "_FINER_ROUNDS", "LIMIT_STEPS": "_LIMIT_STEPS", "AT_LIMIT": "_AT_LIMIT", "SHIFT": "_SHIFT"}),
     "saturation.c": (saturation, {"SUBSTITUTIONS": "_SUBSTITUTIONS", "NEAR": "_NEAR", "NEWTON_STEPS": "_NEWTON_STEPS", "PATIENCE": "_PATIENCE", "ALIKE": "_ALIKE", "OF_A_DIFFERENCE": "_OF_A_DIFFERENCE", "CONVERGED": "CONVERGED", "PARTS": "_PARTS", "CHORDS": "_CHORDS", "SOLVENT_HALVINGS": "_SOLVENT_HALVINGS"}),
     "specified.c": (simultaneous, {"CONVERGED": "CONVERGED", "STEPS": "_STEPS", "PATIENCE": "_PATIENCE", "TRACE": "_TRACE", "LEAST": "_LEAST"}),
+    "specified.c, jumps": (specified_flash, {"SAME": "_SAME", "ASIDE": "_ASIDE", "JUMP": "_JUMP", "NOISE": "_NOISE", "LOCATED": "_LOCATED"}),
     "specified.c, how cold": (coldest, {"LEAST_T": "LEAST_T", "FROZEN_T": "FROZEN_T", "FROZEN": "FROZEN"}),
     "critical.c": (critical, {"VOLUMES": "_VOLUMES", "TEMPERATURES": "_TEMPERATURES", "HALVINGS": "_HALVINGS"}),
     "line.c": (line_equations, {"ITERATIONS": "_ITERATIONS", "TOLERANCE": "_TOLERANCE", "ACCEPT": "_ACCEPT", "TRIVIAL": "_TRIVIAL"}),
     "density_roots.c": (density_roots, {"FLAT": "_FLAT", "SAFE": "_SAFE", "FLATTER_STEPS": "_FLATTER_STEPS", "EXTREMUM_STEPS": "_EXTREMUM_STEPS", "FURTHER": "_FURTHER", "ROOT_STEPS": "_ROOT_STEPS", "LAST_NEWTON": "_LAST_NEWTON", "LAST": "_LAST"}),
+    "multiphase.c": (joining, {"SAME": "SAME", "GONE": "_GONE", "LEAVING": "_LEAVING"}),
+    "pure_liquid.h": (pair_loops, {"LIQUID_NUMBERS": "LIQUID_NUMBERS"}),
     "activity.h": (pair_loops, {"MOST_TERMS": "MOST_TERMS"}),
 }  # fmt: skip
 

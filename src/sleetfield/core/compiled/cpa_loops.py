@@ -6,9 +6,8 @@ from typing import Any, NamedTuple
 
 from ..arrays import Array
 from .association_loops import PlainSites
-from .equation_loops import Plain
 from .layout import whole
-from .loops import CPA
+from .loops import CPA, Plain
 
 
 class Soave(NamedTuple):

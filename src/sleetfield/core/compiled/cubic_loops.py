@@ -6,9 +6,8 @@ from collections.abc import Sequence
 from typing import Any, NamedTuple
 
 from ..arrays import Array
-from .equation_loops import Plain
 from .layout import whole
-from .loops import CUBIC
+from .loops import CUBIC, Plain
 from .pair_loops import Term
 
 SOAVE, REDLICH_KWONG, TWU, MATHIAS_COPEMAN, WITH_WATER = range(5)

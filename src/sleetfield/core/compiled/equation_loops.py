@@ -1,4 +1,4 @@
-"""Equations of state in the compiled engine, and what else it can bind to temperatures and pressures itself."""
+"""What the compiled engine does for models that it binds to temperatures and pressures itself, to find these."""
 
 from __future__ import annotations
 
@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 
 from ..arrays import Array, Kinds
 from .ideal_gases import PlainGases
-from .layout import as_it_lies, whole
-from .loops import ModelLoops, engine, kinds
+from .layout import whole
+from .loops import Plain, engine
 
 QUANTITIES = ("V", "H", "S", "U", "vapor_fraction", "vapor_mass_fraction", "T", "P")
 """What can be given, in the order of the engine's numbers."""
@@ -24,14 +24,6 @@ class Sought(NamedTuple):
     feed: Array
     gases: PlainGases | None
     molar_mass: Array
-
-
-class Plain(NamedTuple):
-    """A model as the engine takes it that binds it itself: which one, and what it is made of."""
-
-    which: int
-    parts: tuple[Any, ...]
-    n_components: int
 
 
 def common(R: float, Tc: Array, Pc: Array, omega: Array) -> tuple[Any, ...]:
@@ -101,34 +93,3 @@ class EquationLoops:
         u, tangent, rest = X.copy(), np.empty_like(X), np.empty((2, 2))
         how, steps = engine().line_point(self._model, self._c, whole(z), whole(weights), beta, roots, S, value, u, tangent, rest)
         return how, steps, u, tangent, rest
-
-
-class BoundEquationLoops(ModelLoops):
-    """An equation at ``N`` temperatures and pressures.
-
-    Parameters
-    ----------
-    equation : Plain
-    T, P : (N,)
-    molar_mass : (C,), optional
-
-    """
-
-    def __init__(self, equation: Plain, T: Array, P: Array, molar_mass: Array | None) -> None:
-        super().__init__(equation.which, (equation.parts, whole(T), whole(P)), (len(T), equation.n_components), molar_mass)
-
-    def evaluate(self, x: Array, kind: np.int8 | Kinds) -> tuple[Array, Array, Array, Array]:
-        """Ln φ, its derivatives by T and P ``(N, C)``, and Z, ∂Z/∂T, ∂Z/∂P, Σ x ∂²ln φ/∂T² ``(4, N)``."""
-        found = np.empty(self.shape), np.empty(self.shape), np.empty(self.shape), np.empty((4, self.shape[0]))
-        engine().evaluate(self._model, *self.shape, *as_it_lies(x), *kinds(kind), *found)
-        return found
-
-    def dense_vapors(self, x: Array, packing: Array, names: Kinds) -> None:
-        """Settle, in place, as far as that can be done, which of the phases whose name is 2 are vapors."""
-        engine().dense_vapors(self._model, *self.shape, *as_it_lies(x), packing, names)
-
-    def locally_stable(self, V: Array, n: Array) -> Kinds:
-        """Whether ``n (N, C)`` mol in volumes ``V (N,)`` are stable: 1, 0, or 2 where that can't be said."""
-        found = np.empty(self.shape[0], dtype=np.int8)
-        engine().stable(self._model, *self.shape, whole(V), *as_it_lies(n), found)
-        return found

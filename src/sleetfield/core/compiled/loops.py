@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,23 +16,28 @@ CUBIC, PAIR, PC_SAFT, CPA, REFERENCE = range(5)
 """The models, as the engine numbers them."""
 
 
+class Plain(NamedTuple):
+    """A model as the engine takes it that binds it itself: which one, and what it is made of."""
+
+    which: int
+    parts: tuple[Any, ...]
+    n_components: int
+
+
 class ModelLoops:
     """A model bound to ``N`` temperatures and pressures.
 
     Parameters
     ----------
-    which : int
-        One of the models.
-    parts : tuple
-        What it is made of, as the engine takes it.
-    shape : tuple of int
-        N and C.
+    model : Plain
+    T, P : (N,)
     molar_mass : (C,), optional
 
     """
 
-    def __init__(self, which: int, parts: tuple[Any, ...], shape: tuple[int, int], molar_mass: Array | None) -> None:
-        self.shape, self._model, self._molar_mass = shape, (which, parts), whole(molar_mass)
+    def __init__(self, model: Plain, T: Array, P: Array, molar_mass: Array | None) -> None:
+        self.shape, self._molar_mass = (len(T), model.n_components), whole(molar_mass)
+        self._model = model.which, (model.parts, whole(T), whole(P))
 
     @property
     def most_known(self) -> int:
@@ -92,6 +97,22 @@ class ModelLoops:
         known = np.ascontiguousarray(np.stack(phases, axis=1))
         engine().further(self._model, *self.shape, whole(z), len(phases), known, *kinds(kind), tm, trial)
         return tm, trial
+
+    def evaluate(self, x: Array, kind: np.int8 | Kinds) -> tuple[Array, Array, Array, Array]:
+        """Ln φ, its derivatives by T and P ``(N, C)``, and Z, ∂Z/∂T, ∂Z/∂P, Σ x ∂²ln φ/∂T² ``(4, N)``."""
+        found = np.empty(self.shape), np.empty(self.shape), np.empty(self.shape), np.empty((4, self.shape[0]))
+        engine().evaluate(self._model, *self.shape, *as_it_lies(x), *kinds(kind), *found)
+        return found
+
+    def dense_vapors(self, x: Array, packing: Array, names: Kinds) -> None:
+        """Settle, in place, as far as that can be done, which of the phases whose name is 2 are vapors."""
+        engine().dense_vapors(self._model, *self.shape, *as_it_lies(x), packing, names)
+
+    def locally_stable(self, V: Array, n: Array) -> Kinds:
+        """Whether ``n (N, C)`` mol in volumes ``V (N,)`` are stable: 1, 0, or 2 where that can't be said."""
+        found = np.empty(self.shape[0], dtype=np.int8)
+        engine().stable(self._model, *self.shape, whole(V), *as_it_lies(n), found)
+        return found
 
 
 def engine() -> Any:

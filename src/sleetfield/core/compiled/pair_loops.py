@@ -9,9 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array, Kinds
-from .equation_loops import Plain
 from .layout import whole
-from .loops import PAIR
+from .loops import PAIR, Plain
 
 NRTL, WEIGHTED_LOGARITHM, FLORY_HUGGINS, STAVERMAN_GUGGENHEIM, OF_GROUPS = range(5)
 """The terms of an excess Gibbs energy, as the engine numbers them."""

@@ -5,9 +5,8 @@ from __future__ import annotations
 from typing import Any, NamedTuple
 
 from ..arrays import Array
-from .equation_loops import Plain
 from .layout import whole
-from .loops import REFERENCE
+from .loops import REFERENCE, Plain
 
 
 class Branch(NamedTuple):

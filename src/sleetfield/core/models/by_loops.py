@@ -8,7 +8,7 @@ from functools import cached_property
 from typing import Generic, TypeVar
 
 from ..arrays import Array
-from ..compiled.equation_loops import BoundEquationLoops
+from ..compiled.loops import ModelLoops
 from .contract import STABLE, BoundModel, Description, Evaluation, Kind, PhaseModel
 
 Model = TypeVar("Model", bound=PhaseModel)
@@ -32,13 +32,13 @@ class ByLoops(BoundModel, Generic[Model]):
     def evaluate_by_arrays(self, x: Array, kind: Kind) -> Evaluation:
         """Ln φ with its derivatives."""
 
-    def loops(self) -> BoundEquationLoops | None:
+    def loops(self) -> ModelLoops | None:
         return self._loops
 
     @cached_property
-    def _loops(self) -> BoundEquationLoops | None:
+    def _loops(self) -> ModelLoops | None:
         plain = self.model.plain
-        return None if plain is None else BoundEquationLoops(plain, self.T, self.P, self.model.molar_mass)
+        return None if plain is None else ModelLoops(plain, self.T, self.P, self.model.molar_mass)
 
     def ln_phi(self, x: Array, kind: Kind = STABLE) -> Array:
         return self.ln_phi_by_arrays(x, kind) if self._loops is None else self._loops.ln_phi(x, kind)

@@ -36,8 +36,8 @@ from numpy.typing import NDArray
 
 from ..arrays import Array, Index, Kinds
 from ..compiled import ENGINE
-from ..compiled.equation_loops import EquationLoops, Plain
-from ..compiled.loops import ModelLoops
+from ..compiled.equation_loops import EquationLoops
+from ..compiled.loops import ModelLoops, Plain
 
 STABLE, VAPOR, LIQUID, SOLID = np.int8(-1), np.int8(0), np.int8(1), np.int8(2)
 """Kinds; from `SOLID` on, kind - `SOLID` is a position in the model's list of pure solids, `PhaseModel.solids`."""

@@ -17,7 +17,8 @@ import numpy as np
 
 from ..arrays import Array, Index, Numbers, rows
 from ..compiled.cpa_loops import Soave, plain
-from ..compiled.equation_loops import Plain, common
+from ..compiled.equation_loops import common
+from ..compiled.loops import Plain
 from ..constants import R
 from .association import Association, Bent
 from .attraction import Attraction

@@ -26,7 +26,8 @@ from numpy.typing import NDArray
 
 from ..arrays import Array, Index
 from ..compiled.cubic_loops import Temperature, plain
-from ..compiled.equation_loops import Plain, common
+from ..compiled.equation_loops import common
+from ..compiled.loops import Plain
 from ..constants import R
 from .activity.contract import ActivityModel
 from .alpha import AlphaFunction, Soave

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array, Index, Kinds
-from ..compiled.equation_loops import Plain
+from ..compiled.loops import Plain
 from ..compiled.pair_loops import MOST_TERMS, PlainVapor, plain
 from ..constants import R
 from .by_loops import ByLoops

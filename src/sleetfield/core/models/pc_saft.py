@@ -18,7 +18,8 @@ import numpy as np
 
 from ..arrays import Array, Index, Numbers
 from ..compiled.association_loops import NO_SITES, PlainSites
-from ..compiled.equation_loops import Plain, common
+from ..compiled.equation_loops import common
+from ..compiled.loops import Plain
 from ..compiled.pc_saft_loops import Attractions, Segments, Tables, plain
 from ..constants import N_AVOGADRO, R
 from .attraction import Attraction

@@ -13,7 +13,7 @@ from typing import Any, NamedTuple, Self
 import numpy as np
 
 from ..arrays import Array, Index, Numbers, rows
-from ..compiled.equation_loops import Plain
+from ..compiled.loops import Plain
 from .association import Association, Bent, Bonds
 from .contract import STABLE, Kind
 from .density_roots import Isotherm

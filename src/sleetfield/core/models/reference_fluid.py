@@ -18,7 +18,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array, Index, Numbers
-from ..compiled.equation_loops import Plain, common
+from ..compiled.equation_loops import common
+from ..compiled.loops import Plain
 from ..compiled.reference_loops import Branch, Fluid, plain
 from ..constants import R
 from .contract import LIQUID, STABLE, Kind

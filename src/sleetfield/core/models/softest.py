@@ -7,13 +7,12 @@ Helmholtz energy along its eigenvector vanishes too (Heidemann and Khalil, AIChE
 
 from __future__ import annotations
 
-from typing import NamedTuple, cast
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array
-from ..compiled.equation_loops import BoundEquationLoops
 from .contract import VolumeModel
 
 _STEP = 1e-20
@@ -42,7 +41,7 @@ def smallest_eigenvalue(model: VolumeModel, T: Array, V: Array, n: Array) -> Arr
 
 def locally_stable(model: VolumeModel, T: Array, V: Array, n: Array) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
     """Where the smallest eigenvalue is positive, and where it is not ``(N,)``; neither where the matrix is not finite."""
-    loops = cast("BoundEquationLoops | None", model.at(T, np.ones_like(T)).loops())
+    loops = model.at(T, np.ones_like(T)).loops()
     if loops is not None:
         found = loops.locally_stable(V, n)
         return np.asarray(found == 1), np.asarray(found == 0)

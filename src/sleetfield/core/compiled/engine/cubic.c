@@ -337,9 +337,7 @@ static void at(const Equation *equation, double T, double P, AtState *state)
     const CubicEquation *e = (const CubicEquation *)equation;
     const Phase phase = {equation->c, ln_phi, derivatives, describe, evaluate, hessian, covolume, third, pressure};
     Cubic *m = (Cubic *)state;
-    state->phase = phase;
-    state->T = T;
-    state->RT = equation->R * T;
+    to_temperature(state, &phase, equation, T);
     m->of = e;
     to_pressure(state, P);
     alpha_values(&e->alpha, T, m->root);

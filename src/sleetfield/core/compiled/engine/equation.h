@@ -24,6 +24,14 @@ struct Equation {
     void (*to_pressure)(AtState *, double P);
 };
 
+/* What every one of them is bound to first. */
+static inline void to_temperature(AtState *state, const Phase *phase, const Equation *equation, double T)
+{
+    state->phase = *phase;
+    state->T = T;
+    state->RT = equation->R * T;
+}
+
 /* Rough saturation pressures, those of models/from_critical_constants.py where an equation has none of its own. */
 static inline void rough_ln_saturation(const Equation *e, double T, double *ln_P)
 {

@@ -196,10 +196,8 @@ void helmholtz_to_pressure(AtState *state, double P)
 void helmholtz_at(const Equation *equation, const HelmholtzEquation *gives, const double *closest, double T, double P, Helmholtz *m)
 {
     const Phase phase = {equation->c, ln_phi, derivatives, describe, evaluate, hessian, covolume, third, pressure};
-    m->at.phase = phase;
-    m->at.T = T;
+    to_temperature(&m->at, &phase, equation, T);
     m->at.P = P;
-    m->at.RT = equation->R * T;
     m->gives = gives;
     m->closest = closest;
 }

@@ -171,9 +171,7 @@ static void at(const Equation *equation, double T, double P, AtState *state)
     const PairEquation *e = (const PairEquation *)equation;
     const Phase phase = {equation->c, ln_phi, derivatives, describe, evaluate, NULL, NULL, NULL, NULL};
     Pair *m = (Pair *)state;
-    state->phase = phase;
-    state->T = T;
-    state->RT = equation->R * T;
+    to_temperature(state, &phase, equation, T);
     m->of = e;
     activity_at(&e->activity, equation->c, T, m->term);
     if (e->is_virial) virial_at(&e->vapor, T, m->B, m->B_T, m->B_TT);

@@ -518,7 +518,10 @@ static int across(Search *h, const Bracket *b, double *T, double *P)
     for (int n = 0; n < ROUNDS && high - low > ASIDE; n++) {
         const double middle = 0.5 * (low + high), e = error_at(h, middle);
         if (!isfinite(e)) return 0;
-        *((e < 0.0) == rises ? &low : &high) = middle;
+        if ((e < 0.0) == rises)
+            low = middle;
+        else
+            high = middle;
     }
     for (int k = 0; k < 2; k++) {
         off[k] = error_at(h, k == 0 ? low : high);
@@ -578,7 +581,9 @@ static int is_steady(const Specified *s)
 static int met(const Search *h)
 {
     if (!(fabs(error_of_phases(h)) <= MISSED)) return 0;
-    if ((h->at.n_phases > 1 && is_steady(h->s)) || is_share(h->s->given[1].name)) return 1;
+    /* enthalpies and entropies always tell the temperature */
+    const int name = h->s->given[1].name;
+    if (is_share(name) || (h->of_T && name != OF_V) || (h->at.n_phases > 1 && is_steady(h->s))) return 1;
     const double ln_u = log(h->of_T ? h->bound.at.T : h->bound.at.P);
     for (int k = -1; k <= 1; k += 2) {
         Search aside = *h;
