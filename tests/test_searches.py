@@ -19,6 +19,7 @@ DRAWS = {
     "engines": 6,
     "envelopes": 2,
     "regression": 2,
+    "roots": 40,
     "solids": 1,
     "transport": 6,
     "triangles": 1,

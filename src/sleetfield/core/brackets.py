@@ -1,8 +1,8 @@
 """Zeros between two values of an unknown, for functions that are evaluated in batches.
 
-Many zeros are sought side by side, one value for each at a time (`scipy.optimize.elementwise.find_root`). A few are sought by many values at once, since
+Many zeros are sought side by side, one value for each at a time (`scipy.optimize.elementwise.find_root`). A few are sought by many values at once, where
 a batch of some twenty states takes hardly longer than one: a bracket is cut into equal parts, and closer and closer about where the chord has its zero, so that
-a smooth function is solved in a few rounds and a jump is found as surely.
+a smooth function is solved in a few rounds and a jump is found as surely. Where every state costs the same, as in the compiled engine, one value at a time is less.
 """
 
 from __future__ import annotations
@@ -20,7 +20,8 @@ Error = Callable[[Array, Index], Array]
 Same = Callable[[Array, Index], NDArray[np.bool_]]
 """Whether places ``(M, ...)`` of the rows ``(M,)`` are still as their first ends are."""
 
-_FEW = 4
+FEW = 4
+"""Zeros that are sought by many values at once."""
 _CUTS = np.arange(1, 8) / 8.0
 _PARTS = np.arange(1, 12) / 12.0
 _ABOUT = np.array([-1e-2, -1e-4, -1e-6, 0.0, 1e-6, 1e-4, 1e-2])
@@ -29,9 +30,19 @@ _STEPS = 60
 _ROUNDS = 16
 
 
-def narrowed(error: Error, low: Array, high: Array, tolerance: float) -> tuple[Array, Array, Array]:
-    """Where the error is zero between ``low (N,)`` and ``high (N,)``, to a ``tolerance`` of the unknown, and what is left of the brackets."""
-    return (_at_once if len(low) <= _FEW else _one_by_one)(error, low, high, tolerance)
+def narrowed(error: Error, low: Array, high: Array, tolerance: float, few: int = FEW) -> tuple[Array, Array, Array]:
+    """Where the error is zero between ``low (N,)`` and ``high (N,)``, to a ``tolerance`` of the unknown, and what is left of the brackets.
+
+    Up to ``few`` zeros are sought by many values at once: none, where that costs as much as one value after the other.
+    """
+    if len(low) <= few:
+        return _at_once(error, low, high, tolerance)
+    at, left, right = _one_by_one(error, low, high, tolerance)
+    # where a value on the way is not known, others may be
+    lost = np.flatnonzero(np.isnan(at) & np.isfinite(low + high))
+    if lost.size:
+        at[lost], left[lost], right[lost] = _at_once(lambda u, which: error(u, lost[which]), low[lost], high[lost], tolerance)
+    return at, left, right
 
 
 def _one_by_one(error: Error, low: Array, high: Array, tolerance: float) -> tuple[Array, Array, Array]:
@@ -43,8 +54,8 @@ def _one_by_one(error: Error, low: Array, high: Array, tolerance: float) -> tupl
     tolerances = {"xatol": tolerance, "xrtol": 0.0, "fatol": _EXACT, "frtol": 0.0}
     everything = np.arange(len(low), dtype=float)
     found = find_root(of_rows, (low, high), args=(everything,), tolerances=tolerances, maxiter=_STEPS)  # type: ignore[call-overload]
-    left, right = (np.asarray(b) for b in found.bracket)
-    return np.asarray(found.x), left, right
+    left, right = (np.array(b) for b in found.bracket)
+    return np.array(found.x), left, right
 
 
 def _at_once(error: Error, low: Array, high: Array, tolerance: float) -> tuple[Array, Array, Array]:

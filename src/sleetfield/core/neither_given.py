@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 
 from .arrays import Array, Index
 from .blocks import put_rows, take_rows
-from .brackets import narrowed
+from .brackets import FEW, narrowed
 from .coldest import coldest
 from .compiled.equation_loops import Sought
 from .equilibrium.flash import FlashResult, easily, roughly
@@ -286,5 +286,6 @@ def _located(wanted: Specification, inner: Inner, outer: str, low: Array, high: 
     def error(ln_u: Array, rows: Index) -> Array:
         return _error(wanted.rows(rows), _some(inner, rows), outer, np.exp(ln_u))
 
-    at = narrowed(error, low, high, tolerance)[0]
+    few = FEW if wanted.mixture.model.free_loops() is None else 0
+    at = narrowed(error, low, high, tolerance, few)[0]
     return inner(np.exp(at), np.arange(len(low)))

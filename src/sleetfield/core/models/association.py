@@ -228,7 +228,7 @@ def _response(d: Array, delta: Array, X: Array) -> Array:
 
 
 def _solved(d: Array, delta: Array) -> Array:
-    """The fractions of sites that are not bound ``(N, K)``: Newton's method with the matrix that Michelsen (2006) makes definite."""
+    """The fractions of sites that are not bound ``(N, K)``: Newton's method with the matrix that Michelsen (2006) makes definite; NaN where it does not come to an end."""
     bound = delta * d[:, None, :]
     X = 2.0 / (1.0 + np.sqrt(1.0 + 4.0 * bound.sum(axis=-1)))
     diagonal = np.arange(X.shape[1])
@@ -243,5 +243,6 @@ def _solved(d: Array, delta: Array) -> Array:
         X[active] = new
         active = active[(np.abs(new - own) > _THERE * own).any(axis=-1) & np.isfinite(new).all(axis=-1)]
         if not active.size:
-            break
+            return np.asarray(X)
+    X[active] = np.nan
     return np.asarray(X)

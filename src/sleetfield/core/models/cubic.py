@@ -41,7 +41,7 @@ _SMALL_STEP = 1e-9
 _LEAST_SLOPE = 1e-10
 """Of the cubic at a root, over its terms: there is less at a critical point alone, where it is rounding, and what it divides would drown what else there is."""
 _THIN = 1e-6
-"""A below which rounding of the closed form loses the small roots."""
+"""A next to zero, where rounding of the closed form loses the small roots."""
 
 
 class CubicModel(FromCriticalConstants, VolumeModel):
@@ -285,8 +285,8 @@ class BoundCubic(BoundEquation[CubicModel]):
     def _roots(self, A: Array, B: Array) -> tuple[Array, Array, NDArray[np.bool_]]:
         """Smallest and largest root above B, and where they are two."""
         smallest, largest, three = self._closed_form(A, B)
-        if A.size and A.min() < _THIN:
-            thin = np.flatnonzero(A < _THIN)
+        thin = np.flatnonzero(np.abs(A) < _THIN)
+        if thin.size:
             low, high, several = self._at_low_pressure(A[thin], B[thin])
             if smallest is largest:
                 smallest = largest.copy()

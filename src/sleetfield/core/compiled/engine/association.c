@@ -51,10 +51,11 @@ static void begun(int K, const double *d, const double *delta, double *X)
     }
 }
 
-/* These fractions, from those in X. */
+/* These fractions, from those in X; NaN where they are not found, as where bonds are so strong that numbers do not reach. */
 static void solved(int K, const double *d, const double *delta, double *X)
 {
-    for (int step = 0; step < (K > 1 ? STEPS : 0); step++) {
+    if (K < 2) return;
+    for (int step = 0; step < STEPS; step++) {
         double matrix[SITE_PAIRS], change[MOST_SITES];
         int going = 0;
         for (int k = 0; k < K; k++) {
@@ -63,7 +64,7 @@ static void solved(int K, const double *d, const double *delta, double *X)
             matrix[k * K + k] += met / X[k];
             change[k] = 1.0 / X[k] - met;
         }
-        if (!solve(K, matrix, change)) return;
+        if (!solve(K, matrix, change)) break;
         for (int k = 0; k < K; k++) {
             const double new = X[k] + change[k] > LEAST * X[k] ? X[k] + change[k] : LEAST * X[k];
             going |= fabs(new - X[k]) > THERE * X[k];
@@ -71,6 +72,7 @@ static void solved(int K, const double *d, const double *delta, double *X)
         }
         if (!going) return;
     }
+    for (int k = 0; k < K; k++) X[k] = NAN;
 }
 
 /* The matrix of changes in X. */

@@ -9,7 +9,7 @@
 #define CBRT_EPS 1e-300
 #define SMALL_STEP 1e-9
 #define LEAST_SLOPE 1e-10 /* of the cubic at a root, over its terms: less is rounding, at a critical point */
-#define THIN 1e-6 /* A below which rounding of the closed form loses the small roots */
+#define THIN 1e-6 /* A next to zero, where rounding of the closed form loses the small roots */
 #define THIN_PACKING 0.125
 
 typedef struct {
@@ -69,7 +69,7 @@ static int roots(const Cubic *m, double A, double B, double *smallest, double *l
 {
     const double s = m->of->d1 + m->of->d2, p = m->of->d1 * m->of->d2;
     const double c2 = (s - 1.0) * B - 1.0, c1 = A + (p - s) * B * B - s * B, c0 = -B * (A + p * (B + B * B));
-    if (A < THIN) {
+    if (fabs(A) < THIN) {
         /* the largest root is next to 1, the others as small as B: they are of the quadratic that is left */
         const double high = polished(polished(1.0, c2, c1, c0), c2, c1, c0);
         const double product = -c0 / high, total = (c1 - product) / high, inside = total * total - 4.0 * product;
