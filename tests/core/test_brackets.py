@@ -35,11 +35,12 @@ def test_few_rows_take_few_evaluations():
     assert len(calls) <= 6
 
 
-def test_what_is_not_known_inside_is_passed_over():
+@pytest.mark.parametrize("few", [0, 4])
+def test_what_is_not_known_inside_is_passed_over(few):
     def gap(u, rows):
         return np.where(np.abs(u - 0.5) < 0.05, np.nan, u - 0.7)
 
-    at, _, _ = narrowed(gap, np.zeros(1), np.ones(1), 1e-10)
+    at, _, _ = narrowed(gap, np.zeros(1), np.ones(1), 1e-10, few)
     assert at[0] == pytest.approx(0.7, abs=1e-9)
 
 
@@ -48,11 +49,12 @@ def test_without_a_change_of_sign_there_is_no_answer():
     assert np.isnan(at).all()
 
 
-def test_a_change_is_cut_down_between_places_in_a_plane():
+@pytest.mark.parametrize("at_once", [1, 3])
+def test_a_change_is_cut_down_between_places_in_a_plane(at_once):
     def same(places, rows):
         return places[:, 0] + places[:, 1] < 0.9 + 0.1 * rows
 
-    low, high = change_between(same, np.zeros((3, 2)), np.ones((3, 2)), 4)
+    low, high = change_between(same, np.zeros((3, 2)), np.ones((3, 2)), 12, at_once)
     wanted = 0.45 + 0.05 * np.arange(3)
     assert (low[:, 0] < wanted + 1e-12).all()
     assert (high[:, 0] >= wanted - 1e-12).all()

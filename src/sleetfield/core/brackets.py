@@ -22,7 +22,8 @@ Same = Callable[[Array, Index], NDArray[np.bool_]]
 
 FEW = 4
 """Zeros that are sought by many values at once."""
-_CUTS = np.arange(1, 8) / 8.0
+HALVINGS = 3
+"""Halvings of brackets that are made at once."""
 _PARTS = np.arange(1, 12) / 12.0
 _ABOUT = np.array([-1e-2, -1e-4, -1e-6, 0.0, 1e-6, 1e-4, 1e-2])
 _EXACT = 1e-12
@@ -87,11 +88,14 @@ def _places(ends: Array, errors: Array) -> Array:
     return np.sort(np.clip(np.concatenate([low + np.outer(_PARTS, width), chord + np.outer(_ABOUT, width)]), low, high), axis=0)
 
 
-def change_between(same: Same, low: Array, high: Array, rounds: int) -> tuple[Array, Array]:
-    """Ends around the first change between ``low`` and ``high``, each ``(N, ...)``: every round cuts what is left into eight."""
-    every = np.arange(len(low))
-    for _ in range(rounds):
-        inside = low + _CUTS.reshape(-1, *[1] * low.ndim) * (high - low)
+def change_between(same: Same, low: Array, high: Array, halvings: int, at_once: int = HALVINGS) -> tuple[Array, Array]:
+    """Ends around a change between ``low`` and ``high``, each ``(N, ...)``, halved so often.
+
+    Some halvings are made ``at_once``, by all the places that they may lead to, of which the first change counts: one after the other, where that costs as much.
+    """
+    every, cuts = np.arange(len(low)), np.arange(1, 2**at_once) / 2.0**at_once
+    for _ in range(0, halvings, at_once):
+        inside = low + cuts.reshape(-1, *[1] * low.ndim) * (high - low)
         places = np.concatenate([low[None], inside, high[None]])
         other = ~same(inside.reshape(-1, *low.shape[1:]), np.tile(every, len(inside))).reshape(len(inside), -1)
         first = np.where(other.any(axis=0), other.argmax(axis=0), len(inside)) + 1

@@ -286,6 +286,6 @@ def _located(wanted: Specification, inner: Inner, outer: str, low: Array, high: 
     def error(ln_u: Array, rows: Index) -> Array:
         return _error(wanted.rows(rows), _some(inner, rows), outer, np.exp(ln_u))
 
-    few = FEW if wanted.mixture.model.free_loops() is None else 0
+    few = 0 if wanted.mixture.model.costs_by_state() else FEW
     at = narrowed(error, low, high, tolerance, few)[0]
     return inner(np.exp(at), np.arange(len(low)))

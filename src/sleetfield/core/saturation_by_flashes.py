@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .arrays import ABSENT, Array, Index, Kinds
-from .brackets import change_between
+from .brackets import HALVINGS, change_between
 from .coldest import LEAST_T, coldest
 from .equilibrium.flash import FlashResult, easily, flash, result_of_phases
 from .equilibrium.saturation import SaturationResult, bubble_at_P, bubble_at_T, dew_at_P, dew_at_T
@@ -28,7 +28,7 @@ _PRESSURES = 1e2, 5e8
 _PLACES, _STEPS = 160, 60
 _FAR_BELOW = 1e3
 """The pressure over the vapor pressure of whatever is the most volatile from which on there is no vapor for sure."""
-_NARROWING = 3
+_NARROWING = 9
 _SHORT = {"P": (0.99, 1.03, 1.08, 0.95), "T": (1.2, 0.8, 0.5, 2.0)}
 """Factors on the unknown, T or P, to come to two liquids: their boiling point lies beyond that of the one, little or far."""
 _SAME = 1e-6
@@ -159,7 +159,8 @@ class _Scan:
         def still_outside(u: Array, which: Index) -> NDArray[np.bool_]:
             return np.asarray(self.place(u, rows[which]) == _OUTSIDE)
 
-        outside, inside = change_between(still_outside, outside, inside, _NARROWING)
+        at_once = 1 if self.mixture.model.costs_by_state() else HALVINGS
+        outside, inside = change_between(still_outside, outside, inside, _NARROWING, at_once)
         there = np.flatnonzero(self.place(inside, rows) == _INSIDE)
         self._between(rows[there], outside[there], inside[there], found)
 

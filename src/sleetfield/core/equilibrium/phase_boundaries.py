@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Kinds, component_major
 from ..blocks import take_rows
-from ..brackets import change_between
+from ..brackets import HALVINGS, change_between
 from ..models.contract import Kind, PhaseModel, VolumeModel
 from .critical import CriticalPoint, critical_points
 from .envelope import Line, joined, trace
@@ -26,7 +26,7 @@ from .stability import MARGINAL, UNSTABLE, further_phase, of_feeds
 from .three_phase_line import ThreePhaseLine, follow, start_at, start_beside
 
 _TEMPERATURES, _PRESSURES = 28, 20
-_NARROWING, _AT_ONCE = {1: 4, 2: 2}, {1: 4, 2: 1}
+_HALVINGS, _AT_ONCE = {1: 12, 2: 6}, {1: 4, 2: 1}
 """Of one phase and two, of two and three: states next to the latter border cost the most, and are near enough sooner."""
 _ROUNDS = 6
 _COLDER, _MUCH_COLDER = 0.95, 0.7
@@ -112,7 +112,7 @@ def phase_boundaries(model: PhaseModel, z: Array, limits: Limits, known: Sequenc
                 )
                 if not chosen.size:
                     break
-                for border in _narrowed(model, z, edges[chosen], _NARROWING[fewer]):
+                for border in _narrowed(model, z, edges[chosen], _HALVINGS[fewer]):
                     made = _traced(model, z, border, limits, paths)
                     if isinstance(made, ThreePhaseLine):
                         three.append(made)
@@ -301,15 +301,16 @@ def lies_on(place: Array, paths: Sequence[Array]) -> bool:
     return False
 
 
-def _narrowed(model: PhaseModel, z: Array, ends: Array, rounds: int) -> list[Border]:
-    """The borders between the states ``ends (E, 2, 2)``, in ln T and ln P, cut into equal parts time and again."""
+def _narrowed(model: PhaseModel, z: Array, ends: Array, halvings: int) -> list[Border]:
+    """The borders between the states ``ends (E, 2, 2)``, in ln T and ln P."""
     low, high = ends[:, 0], ends[:, 1]
 
     def at(u: Array) -> FlashResult:
         return flash(model, np.exp(u[:, 0]), np.exp(u[:, 1]), np.broadcast_to(z, (len(u), len(z))))
 
     left = at(low).n_phases
-    low, high = change_between(lambda u, rows: np.asarray(at(u).n_phases == left[rows]), low, high, rounds)
+    at_once = 1 if model.costs_by_state() else HALVINGS
+    low, high = change_between(lambda u, rows: np.asarray(at(u).n_phases == left[rows]), low, high, halvings, at_once)
     sides = at(low), at(high)
     found = []
     for i in range(len(ends)):

@@ -180,6 +180,10 @@ class PhaseModel(ABC):
         """The same for the compiled engine, where that has it and can bind it itself."""
         return None if self.plain is None else EquationLoops(self.plain)
 
+    def costs_by_state(self) -> bool:
+        """Whether a batch of states costs as much as one after the other, as in the compiled engine; else hardly more than a single one."""
+        return self.plain is not None
+
     @abstractmethod
     def select(self, components: Sequence[int]) -> PhaseModel:
         """The model restricted to ``components``."""
