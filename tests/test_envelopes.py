@@ -190,6 +190,15 @@ def test_a_line_next_to_an_azeotrope_goes_through_its_critical_point_once(names,
     assert np.abs(np.diff(np.log(line.T))).max() < 0.1
 
 
+def test_a_critical_point_is_marked_beside_which_a_line_turns():
+    """Tangents there lead to a pressure of nothing."""
+    gas = sl.System(["ethane", "carbon dioxide", "acetone", "benzene"], eos="SRK")
+    z = [0.28204105597229423, 0.6450259130594898, 0.02217455556586898, 0.05075847540234715]
+    envelope = gas.envelope(z)
+    found = gas.critical(z)
+    assert any(p.T == pytest.approx(found.T, rel=1e-8) and p.P == pytest.approx(found.P, rel=1e-8) for p in envelope.critical_points)
+
+
 def test_a_line_that_ends_does_not_stand_still():
     envelope = sl.System(["nitric oxide", "triethylene glycol"], eos="PR").envelope([0.4752, 0.5248])
     for line in envelope.lines:

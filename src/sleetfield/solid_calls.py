@@ -3,24 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
+from . import calculations
 from .arguments import guarded
-from .calculations import freezing_map as freezing_maps
-from .calculations import hydrate_amount as hydrate_amounts
-from .calculations import inhibitor_dose as inhibitor_doses
-from .calculations import melting_diagram as melting_diagrams
-from .calculations import solid_points
-from .calculations import solubility as solubilities
 from .composition import Composition
 from .mixture import Mixture
 from .recipes.solid_compound import SolidCompound
-from .results.freezing_map import FreezingMap
-from .results.hydrate_amount import HydrateAmounts
-from .results.inhibitor_dose import InhibitorDose
-from .results.melting_diagram import MeltingDiagram
-from .results.solid_point import SolidLine, SolidPoint
-from .results.solubility import Solubility
+
+if TYPE_CHECKING:
+    from .results.freezing_map import FreezingMap
+    from .results.hydrate_amount import HydrateAmounts
+    from .results.inhibitor_dose import InhibitorDose
+    from .results.melting_diagram import MeltingDiagram
+    from .results.solid_point import SolidLine, SolidPoint
+    from .results.solubility import Solubility
 
 
 class SolidCalls(Mixture):
@@ -53,7 +50,7 @@ class SolidCalls(Mixture):
         [0.2, 0.301]
 
         """
-        return solubilities.solubility(self, solid, solvent, T, P, basis)
+        return calculations.solubility.solubility(self, solid, solvent, T, P, basis)
 
     @guarded
     def implied_by_solubility(
@@ -83,7 +80,7 @@ class SolidCalls(Mixture):
         19221
 
         """
-        return solubilities.implied(self, parameter, solid, solvent, T, x, P, basis)
+        return calculations.solubility.implied(self, parameter, solid, solvent, T, x, P, basis)
 
     @guarded
     def freezing(
@@ -123,7 +120,7 @@ class SolidCalls(Mixture):
         Solid carbon dioxide forms below -56.449 °C at 20 bar, beside vapor and liquid.
 
         """
-        return solid_points.freezing(self, z, T, P, basis, brine)
+        return calculations.solid_points.freezing(self, z, T, P, basis, brine)
 
     @guarded
     def melting_diagram(
@@ -161,7 +158,9 @@ class SolidCalls(Mixture):
         Eutectic at -3.5337 °C, 13.4 mol % naphthalene: solid benzene and solid naphthalene freeze together.
 
         """
-        return melting_diagrams.melting_diagram(self, [n for n in (first, second) if n is not None], P, points, compounds)
+        return calculations.melting_diagram.melting_diagram(
+            self, [n for n in (first, second) if n is not None], P, points, compounds
+        )
 
     @guarded
     def freezing_map(self, *, P: Any = "1 atm") -> FreezingMap:
@@ -182,7 +181,7 @@ class SolidCalls(Mixture):
         All three freeze together at -63.552 °C, from 0.2987 o-xylene + 0.6296 m-xylene + 0.0718 p-xylene.
 
         """
-        return freezing_maps.freezing_map(self, P)
+        return calculations.freezing_map.freezing_map(self, P)
 
     @guarded
     def hydrate(
@@ -219,7 +218,7 @@ class SolidCalls(Mixture):
         Hydrate II forms below 15.041 °C at 40 bar, beside vapor and liquid; 6.51 molecules of water for each guest.
 
         """
-        return solid_points.hydrate(self, z, T, P, basis, brine)
+        return calculations.solid_points.hydrate(self, z, T, P, basis, brine)
 
     @guarded
     def hydrate_amount(self, z: Composition, *, T: Any, P: Any, basis: str = "mole") -> HydrateAmounts:
@@ -242,7 +241,7 @@ class SolidCalls(Mixture):
         Hydrate II at 5 °C and 40 bar takes 12.6 % of the feed's mass and 99.8 % of its water, beside vapor.
 
         """
-        return hydrate_amounts.hydrate_amount(self, z, T, P, basis)
+        return calculations.hydrate_amount.hydrate_amount(self, z, T, P, basis)
 
     @guarded
     def inhibitor_dose(self, inhibitor: str, z: Composition, *, T: Any, P: Any, basis: str = "mole") -> InhibitorDose:
@@ -264,4 +263,4 @@ class SolidCalls(Mixture):
         0.436 kg of methanol for each kg of water keep hydrates away at 2 °C and 45 bar; the water then has 29.8 mass % of it.
 
         """
-        return inhibitor_doses.inhibitor_dose(self, inhibitor, z, T, P, basis)
+        return calculations.inhibitor_dose.inhibitor_dose(self, inhibitor, z, T, P, basis)

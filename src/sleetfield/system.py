@@ -9,44 +9,17 @@ from typing import TYPE_CHECKING, Any, Self
 import numpy as np
 from numpy.typing import NDArray
 
-from . import system_files
+from . import calculations, system_files
 from .arguments import guarded
-from .calculations import azeotropes, binary_diagram, checking, flashing, tables, ternary_diagram
-from .calculations import chart as charts
-from .calculations import critical as criticals
-from .calculations import dilution as dilutions
-from .calculations import envelope as envelopes
-from .calculations import excess as excesses
-from .calculations import heating_value as heating_values
-from .calculations import liquid_split as liquid_splits
-from .calculations import parameters as parameter_tables
-from .calculations import pure as pures
-from .calculations import saturation as saturations
-from .calculations import stability as stabilities
 from .components import Component
 from .components.component_list import ComponentList
 from .composition import Composition, names_unmixed
 from .errors import InputError
 from .mixture import Mixture
 from .recipes import recipe_of, settled
-from .results.azeotropes import AzeotropeList
-from .results.binary_diagram import BinaryDiagram
-from .results.chart import Chart
-from .results.check import ModelCheck
-from .results.critical import CriticalPoint, StabilityTest
-from .results.dilution import Dilution
-from .results.envelope import Envelope
-from .results.excess import Excess
-from .results.heating_value import HeatingValue
 from .results.interactions import Interactions
-from .results.liquid_split import LiquidSplit
-from .results.parameters import ParameterTable
 from .results.provenance import Provenance
-from .results.saturation import Saturation, SaturationBatch
-from .results.saturation_curve import SaturationCurve
 from .results.state import DEFAULT_PROPERTIES, State, StateBatch
-from .results.ternary_diagram import BoilingMap, LiquidMap
-from .results.transport import TransportTable
 from .solid_calls import SolidCalls
 from .specified import value_of, values_of
 
@@ -54,6 +27,22 @@ if TYPE_CHECKING:
     from concurrent.futures import Executor
 
     import pandas as pd
+
+    from .results.azeotropes import AzeotropeList
+    from .results.binary_diagram import BinaryDiagram
+    from .results.chart import Chart
+    from .results.check import ModelCheck
+    from .results.critical import CriticalPoint, StabilityTest
+    from .results.dilution import Dilution
+    from .results.envelope import Envelope
+    from .results.excess import Excess
+    from .results.heating_value import HeatingValue
+    from .results.liquid_split import LiquidSplit
+    from .results.parameters import ParameterTable
+    from .results.saturation import Saturation, SaturationBatch
+    from .results.saturation_curve import SaturationCurve
+    from .results.ternary_diagram import BoilingMap, LiquidMap
+    from .results.transport import TransportTable
 
 Array = NDArray[np.float64]
 
@@ -203,7 +192,7 @@ class System(SolidCalls):
         [5.36, 2.52]
 
         """
-        return parameter_tables.parameters(self)
+        return calculations.parameters.parameters(self)
 
     def provenance(self) -> Provenance:
         """Every constant and parameter that it is calculated with: value, unit, source, layer, range; print it, save it, hold it against another's.
@@ -387,7 +376,9 @@ class System(SolidCalls):
         """
         specified = {"T": T, "P": P, "H": H, "S": S, "U": U, "V": V, "density": density}
         specified |= {"vapor_fraction": vapor_fraction, "vapor_mass_fraction": vapor_mass_fraction, **unknown}
-        found: State | StateBatch = flashing.flash(self, z, flow=flow, phases=phases, basis=basis, executor=executor, **specified)
+        found: State | StateBatch = calculations.flashing.flash(
+            self, z, flow=flow, phases=phases, basis=basis, executor=executor, **specified
+        )
         return found
 
     @guarded
@@ -412,7 +403,7 @@ class System(SolidCalls):
         6.11
 
         """
-        found: Saturation | SaturationBatch = saturations.bubble(self, z, T=T, P=P, basis=basis)
+        found: Saturation | SaturationBatch = calculations.saturation.bubble(self, z, T=T, P=P, basis=basis)
         return found
 
     @guarded
@@ -429,7 +420,7 @@ class System(SolidCalls):
         4.17
 
         """
-        found: Saturation | SaturationBatch = saturations.dew(self, z, T=T, P=P, basis=basis)
+        found: Saturation | SaturationBatch = calculations.saturation.dew(self, z, T=T, P=P, basis=basis)
         return found
 
     @guarded
@@ -444,7 +435,7 @@ class System(SolidCalls):
         1.12e-05
 
         """
-        state = flashing.flash(self, z, T=T, P=P, basis=basis)
+        state = calculations.flashing.flash(self, z, T=T, P=P, basis=basis)
         if not isinstance(state, State):
             raise InputError("transport is of one state; over lists, table(..., properties=['viscosity', ...]) has it.")
         return state.transport
@@ -468,7 +459,7 @@ class System(SolidCalls):
         50.844 MJ/kg gross, 45.82 MJ/kg net; Wobbe index 47.274 MJ/m³; 0.5757 times as dense as air.
 
         """
-        return heating_values.heating_value(self, z, T, P, basis)
+        return calculations.heating_value.heating_value(self, z, T, P, basis)
 
     @guarded
     def excess(self, x: Composition, *, T: Any, basis: str = "mole") -> Excess:
@@ -483,7 +474,7 @@ class System(SolidCalls):
 
         """
         values, batch, _ = self.conditions(x, basis, T=T)
-        return excesses.excess(self, values["T"], batch)
+        return calculations.excess.excess(self, values["T"], batch)
 
     @guarded
     def diagram(
@@ -522,7 +513,7 @@ class System(SolidCalls):
         ([0.056, 0.44], 367.1)
 
         """
-        return binary_diagram.diagram(self, kind, [n for n in (first, second) if n is not None], T, P, points, data)
+        return calculations.binary_diagram.diagram(self, kind, [n for n in (first, second) if n is not None], T, P, points, data)
 
     @guarded
     def liquid_split(self, z: Composition, *, T: Any, P: Any = "1 atm", basis: str = "mole") -> LiquidSplit:
@@ -537,7 +528,7 @@ class System(SolidCalls):
         (8.8, True)
 
         """
-        return liquid_splits.liquid_split(self, z, T, P, basis)
+        return calculations.liquid_split.liquid_split(self, z, T, P, basis)
 
     @guarded
     def dilution(self, solvent: Any, *, T: Any = "25 degC", against: Any = None, mutual: bool = False) -> Dilution:
@@ -561,7 +552,7 @@ class System(SolidCalls):
         (('acetone', 'ethanol'), [[11.5, 7.6]], [[-0.6, -1.42]])
 
         """
-        return dilutions.dilution(self, solvent, np.atleast_1d(values_of(T, "T")).ravel(), against, mutual)
+        return calculations.dilution.dilution(self, solvent, np.atleast_1d(values_of(T, "T")).ravel(), against, mutual)
 
     @guarded
     def liquid_map(self, *, T: Any, P: Any = "1 atm") -> LiquidMap:
@@ -575,7 +566,7 @@ class System(SolidCalls):
         1
 
         """
-        return ternary_diagram.liquids(self, value_of(T, "T"), value_of(P, "P"))
+        return calculations.ternary_diagram.liquids(self, value_of(T, "T"), value_of(P, "P"))
 
     @guarded
     def boiling_map(self, *, P: Any = "1 atm") -> BoilingMap:
@@ -588,7 +579,7 @@ class System(SolidCalls):
         ('saddle', 'saddle', 'stable node')
 
         """
-        return ternary_diagram.boiling(self, value_of(P, "P"))
+        return calculations.ternary_diagram.boiling(self, value_of(P, "P"))
 
     @guarded
     def check(self, *, T: Any = "25 degC", P: Any = "1 atm") -> ModelCheck:
@@ -603,7 +594,7 @@ class System(SolidCalls):
         ['range', 'liquid split', 'azeotrope']
 
         """
-        return checking.check(self, value_of(T, "T"), value_of(P, "P"))
+        return calculations.checking.check(self, value_of(T, "T"), value_of(P, "P"))
 
     @guarded
     def azeotropes(self, *, T: Any = None, P: Any = None) -> AzeotropeList:
@@ -618,7 +609,7 @@ class System(SolidCalls):
         [(2, 327.0, 'minimum boiling'), (2, 328.6, 'minimum boiling'), (3, 330.5, 'saddle'), (2, 337.6, 'maximum boiling')]
 
         """
-        return azeotropes.along(self, T, P)
+        return calculations.azeotropes.along(self, T, P)
 
     @guarded
     def saturation_curve(self, *, T: Any = None, data: Any = None) -> SaturationCurve:
@@ -644,7 +635,7 @@ class System(SolidCalls):
         >>> (curve.P / 1e5).round(2).tolist()
         [1.02, 9.98]
         """
-        return pures.saturation_curve(self, T, data)
+        return calculations.pure.saturation_curve(self, T, data)
 
     @guarded
     def stability(self, z: Composition, *, T: Any, P: Any, basis: str = "mole") -> StabilityTest:
@@ -657,7 +648,7 @@ class System(SolidCalls):
         False
 
         """
-        return stabilities.stability_test(self, z, T, P, basis)
+        return calculations.stability.stability_test(self, z, T, P, basis)
 
     @guarded
     def critical(self, z: Composition, *, basis: str = "mole") -> CriticalPoint:
@@ -675,7 +666,7 @@ class System(SolidCalls):
         190.56
 
         """
-        return criticals.critical(self, z, basis)
+        return calculations.critical.critical(self, z, basis)
 
     @guarded
     def envelope(
@@ -720,7 +711,7 @@ class System(SolidCalls):
         (True, 302.0)
 
         """
-        return envelopes.asked(self, z, quality, quality_basis, (P_min, P_max), (T_min, T_max), basis)
+        return calculations.envelope.asked(self, z, quality, quality_basis, (P_min, P_max), (T_min, T_max), basis)
 
     @guarded
     def chart(
@@ -769,7 +760,7 @@ class System(SolidCalls):
         (2, 'critical point')
 
         """
-        return charts.chart(self, kind, z, T, P, lines, per, zero, basis)
+        return calculations.chart.chart(self, kind, z, T, P, lines, per, zero, basis)
 
     @guarded
     def table(
@@ -792,7 +783,7 @@ class System(SolidCalls):
         basis: str = "mole",
         units: str | None = None,
         executor: Executor | None = None,
-        progress: tables.Progress | None = None,
+        progress: calculations.tables.Progress | None = None,
     ) -> pd.DataFrame:
         """A property table over every combination of two quantities, or along a path, with units in the headings.
 
@@ -842,6 +833,8 @@ class System(SolidCalls):
             "units": self.units if units is None else units,
         }
         options |= {"phases": phases, "executor": executor, "progress": progress}
-        if isinstance(z, Mapping) and tables.is_several(z):
-            return tables.of_several(self, lambda one: tables.table(self, one, specified, properties, **options), z)
-        return tables.table(self, z, specified, properties, **options)
+        if isinstance(z, Mapping) and calculations.tables.is_several(z):
+            return calculations.tables.of_several(
+                self, lambda one: calculations.tables.table(self, one, specified, properties, **options), z
+            )
+        return calculations.tables.table(self, z, specified, properties, **options)

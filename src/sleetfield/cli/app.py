@@ -1,60 +1,107 @@
-"""All commands, in the order of the work."""
+"""All commands, in the order of the work; each is imported and made when it is asked for, so that the program starts fast."""
 
 from __future__ import annotations
 
+import importlib
+from collections.abc import Iterator, Mapping
 from typing import Any
 
 import typer
 from typer.core import TyperGroup
 
-from . import (
-    advise,
-    azeotropes,
-    chart,
-    check,
-    compare,
-    components,
-    critical,
-    data,
-    datasheet,
-    demo,
-    diagram,
-    dilution,
-    electrolytes,
-    envelope,
-    fit_correlation,
-    fit_pure,
-    flash,
-    flash_file,
-    heating_value,
-    heavy_ends,
-    interactions,
-    k_values,
-    liquid_split,
-    pairs,
-    regress,
-    saturation,
-    saturation_curve,
-    solid_points,
-    solubility,
-    studies,
-    system,
-    table,
-    transport,
-)
 from .options import Told, version
 
+_GROUPS = ("components", "pairs", "data")
+_EXAMPLES = {
+    "advise": "advise.EXAMPLE",
+    "system": "system.EXAMPLE",
+    "fit-ions": "electrolytes.FIT_EXAMPLE",
+    "fit-correlation": "fit_correlation.EXAMPLE",
+    "fit-pure": "fit_pure.EXAMPLE",
+    "pseudo-component": "heavy_ends.CUT_EXAMPLE",
+    "split-plus-fraction": "heavy_ends.PLUS_EXAMPLE",
+    "saturation-curve": "saturation_curve.EXAMPLE",
+    "interactions": "interactions.EXAMPLE",
+    "provenance": "interactions.PROVENANCE_EXAMPLE",
+    "parameters": "interactions.PARAMETERS_EXAMPLE",
+    "regress": "regress.EXAMPLE",
+    "rank-models": "regress.RANK_EXAMPLE",
+    "check": "check.EXAMPLE",
+    "flash": "flash.EXAMPLE",
+    "heating-value": "heating_value.EXAMPLE",
+    "transport": "transport.EXAMPLE",
+    "bubble": "saturation.BUBBLE_EXAMPLE",
+    "dew": "saturation.DEW_EXAMPLE",
+    "speciation": "electrolytes.SPECIATION_EXAMPLE",
+    "bubble-pressure": "electrolytes.BUBBLE_EXAMPLE",
+    "titration": "electrolytes.TITRATION_EXAMPLE",
+    "warming": "electrolytes.WARMING_EXAMPLE",
+    "k-values": "k_values.EXAMPLE",
+    "diagram": "diagram.EXAMPLE",
+    "melting-diagram": "diagram.MELTING_EXAMPLE",
+    "freezing-map": "diagram.FREEZING_MAP_EXAMPLE",
+    "liquid-map": "diagram.LIQUID_MAP_EXAMPLE",
+    "boiling-map": "diagram.BOILING_MAP_EXAMPLE",
+    "liquid-split": "liquid_split.EXAMPLE",
+    "dilution": "dilution.EXAMPLE",
+    "azeotropes": "azeotropes.EXAMPLE",
+    "solubility": "solubility.EXAMPLE",
+    "freezing": "solid_points.FREEZING_EXAMPLE",
+    "hydrate": "solid_points.HYDRATE_EXAMPLE",
+    "hydrate-amount": "solid_points.AMOUNT_EXAMPLE",
+    "inhibitor-dose": "solid_points.DOSE_EXAMPLE",
+    "critical": "critical.EXAMPLE",
+    "envelope": "envelope.EXAMPLE",
+    "chart": "chart.EXAMPLE",
+    "datasheet": "datasheet.EXAMPLE",
+    "table": "table.EXAMPLE",
+    "flash-file": "flash_file.EXAMPLE",
+    "compare": "compare.EXAMPLE",
+    "new-study": "studies.NEW_EXAMPLE",
+    "run": "studies.RUN_EXAMPLE",
+    "lock": "studies.LOCK_EXAMPLE",
+    "compare-runs": "studies.COMPARE_EXAMPLE",
+    "schema": "studies.SCHEMA_EXAMPLE",
+    "demo": "demo.EXAMPLE",
+}
+"""By commands: their files, and what in them is the example of each."""
 
-class InOrder(TyperGroup):
-    """Commands are listed in the order of the work: components first."""
 
-    def list_commands(self, ctx: Any) -> list[str]:
-        return sorted(super().list_commands(ctx), key=lambda name: name not in ("components", "pairs", "data"))
+class Commands(Mapping[str, Any]):
+    """Commands by their names, made when they are asked for."""
+
+    def __getitem__(self, name: str) -> Any:
+        if name in _GROUPS:
+            group = typer.main.get_group(_file(name).app)
+            group.name = name
+            return group
+        file, example = _EXAMPLES[name].split(".")
+        alone = typer.Typer(add_completion=False)
+        alone.command(name, cls=Told, epilog=getattr(_file(file), example))(getattr(_file(file), name.replace("-", "_")))
+        return typer.main.get_command(alone)
+
+    def __iter__(self) -> Iterator[str]:
+        return iter((*_GROUPS, *_EXAMPLES))
+
+    def __len__(self) -> int:
+        return len(_GROUPS) + len(_EXAMPLES)
+
+
+def _file(name: str) -> Any:
+    return importlib.import_module(f"{__package__}.{name}")
+
+
+class OnDemand(TyperGroup):
+    """The program."""
+
+    def __init__(self, **settings: Any) -> None:
+        super().__init__(**settings)
+        self.commands = Commands()  # type: ignore[assignment]
 
 
 app = typer.Typer(
     name="sleetfield",
-    cls=InOrder,
+    cls=OnDemand,
     help="Phase equilibria of mixtures: flash, bubble and dew points, envelopes, property tables.",
     epilog="A composition is written '0.70 methane + 0.20 propane + rest n-heptane'. "
     "Every command has its own --help, with an example.",
@@ -64,56 +111,3 @@ app = typer.Typer(
     callback=version,
     invoke_without_command=False,
 )
-app.add_typer(components.app, name="components")
-app.add_typer(pairs.app, name="pairs")
-app.add_typer(data.app, name="data")
-app.command("advise", cls=Told, epilog=advise.EXAMPLE)(advise.advise)
-app.command("system", cls=Told, epilog=system.EXAMPLE)(system.system)
-app.command("fit-ions", cls=Told, epilog=electrolytes.FIT_EXAMPLE)(electrolytes.fit_ions)
-app.command("fit-correlation", cls=Told, epilog=fit_correlation.EXAMPLE)(fit_correlation.fit_correlation)
-app.command("fit-pure", cls=Told, epilog=fit_pure.EXAMPLE)(fit_pure.fit_pure)
-app.command("pseudo-component", cls=Told, epilog=heavy_ends.CUT_EXAMPLE)(heavy_ends.pseudo_component)
-app.command("split-plus-fraction", cls=Told, epilog=heavy_ends.PLUS_EXAMPLE)(heavy_ends.split_plus_fraction)
-app.command("saturation-curve", cls=Told, epilog=saturation_curve.EXAMPLE)(saturation_curve.saturation_curve)
-app.command("interactions", cls=Told, epilog=interactions.EXAMPLE)(interactions.interactions)
-app.command("provenance", cls=Told, epilog=interactions.PROVENANCE_EXAMPLE)(interactions.provenance)
-app.command("parameters", cls=Told, epilog=interactions.PARAMETERS_EXAMPLE)(interactions.parameters)
-app.command("regress", cls=Told, epilog=regress.EXAMPLE)(regress.regress)
-app.command("rank-models", cls=Told, epilog=regress.RANK_EXAMPLE)(regress.rank_models)
-app.command("check", cls=Told, epilog=check.EXAMPLE)(check.check)
-app.command("flash", cls=Told, epilog=flash.EXAMPLE)(flash.flash)
-app.command("heating-value", cls=Told, epilog=heating_value.EXAMPLE)(heating_value.heating_value)
-app.command("transport", cls=Told, epilog=transport.EXAMPLE)(transport.transport)
-app.command("bubble", cls=Told, epilog=saturation.BUBBLE_EXAMPLE)(saturation.bubble)
-app.command("dew", cls=Told, epilog=saturation.DEW_EXAMPLE)(saturation.dew)
-app.command("speciation", cls=Told, epilog=electrolytes.SPECIATION_EXAMPLE)(electrolytes.speciation)
-app.command("bubble-pressure", cls=Told, epilog=electrolytes.BUBBLE_EXAMPLE)(electrolytes.bubble_pressure)
-app.command("titration", cls=Told, epilog=electrolytes.TITRATION_EXAMPLE)(electrolytes.titration)
-app.command("warming", cls=Told, epilog=electrolytes.WARMING_EXAMPLE)(electrolytes.warming)
-app.command("k-values", cls=Told, epilog=k_values.EXAMPLE)(k_values.k_values)
-app.command("diagram", cls=Told, epilog=diagram.EXAMPLE)(diagram.diagram)
-app.command("melting-diagram", cls=Told, epilog=diagram.MELTING_EXAMPLE)(diagram.melting_diagram)
-app.command("freezing-map", cls=Told, epilog=diagram.FREEZING_MAP_EXAMPLE)(diagram.freezing_map)
-app.command("liquid-map", cls=Told, epilog=diagram.LIQUID_MAP_EXAMPLE)(diagram.liquid_map)
-app.command("boiling-map", cls=Told, epilog=diagram.BOILING_MAP_EXAMPLE)(diagram.boiling_map)
-app.command("liquid-split", cls=Told, epilog=liquid_split.EXAMPLE)(liquid_split.liquid_split)
-app.command("dilution", cls=Told, epilog=dilution.EXAMPLE)(dilution.dilution)
-app.command("azeotropes", cls=Told, epilog=azeotropes.EXAMPLE)(azeotropes.azeotropes)
-app.command("solubility", cls=Told, epilog=solubility.EXAMPLE)(solubility.solubility)
-app.command("freezing", cls=Told, epilog=solid_points.FREEZING_EXAMPLE)(solid_points.freezing)
-app.command("hydrate", cls=Told, epilog=solid_points.HYDRATE_EXAMPLE)(solid_points.hydrate)
-app.command("hydrate-amount", cls=Told, epilog=solid_points.AMOUNT_EXAMPLE)(solid_points.hydrate_amount)
-app.command("inhibitor-dose", cls=Told, epilog=solid_points.DOSE_EXAMPLE)(solid_points.inhibitor_dose)
-app.command("critical", cls=Told, epilog=critical.EXAMPLE)(critical.critical)
-app.command("envelope", cls=Told, epilog=envelope.EXAMPLE)(envelope.envelope)
-app.command("chart", cls=Told, epilog=chart.EXAMPLE)(chart.chart)
-app.command("datasheet", cls=Told, epilog=datasheet.EXAMPLE)(datasheet.datasheet)
-app.command("table", cls=Told, epilog=table.EXAMPLE)(table.table)
-app.command("flash-file", cls=Told, epilog=flash_file.EXAMPLE)(flash_file.flash_file)
-app.command("compare", cls=Told, epilog=compare.EXAMPLE)(compare.compare)
-app.command("new-study", cls=Told, epilog=studies.NEW_EXAMPLE)(studies.new_study)
-app.command("run", cls=Told, epilog=studies.RUN_EXAMPLE)(studies.run)
-app.command("lock", cls=Told, epilog=studies.LOCK_EXAMPLE)(studies.lock)
-app.command("compare-runs", cls=Told, epilog=studies.COMPARE_EXAMPLE)(studies.compare_runs)
-app.command("schema", cls=Told, epilog=studies.SCHEMA_EXAMPLE)(studies.schema)
-app.command("demo", cls=Told, epilog=demo.EXAMPLE)(demo.demo)

@@ -327,8 +327,13 @@ def _critical_between(model: PhaseModel, z: Array, a: Point, b: Point) -> Critic
     S = int(np.abs(b.X[:c] - a.X[:c]).argmax())
     h = b.X[S] - a.X[S]
     t = -a.X[S] / h
-    hopped = c <= b.S
-    X = 0.5 * (a.X + b.X) if hopped else hermite(a.X, a.tangent / a.tangent[S] * h, b.X, b.tangent / b.tangent[S] * h, t)
+    if c <= b.S:
+        X = 0.5 * (a.X + b.X)
+    else:
+        X = hermite(a.X, a.tangent / a.tangent[S] * h, b.X, b.tangent / b.tangent[S] * h, t)
+        straight = a.X + t * (b.X - a.X)
+        # where the line turns, tangents lead astray
+        X = X if np.abs(X - straight).max() <= np.abs(b.X - a.X).max() else straight
     T, P = float(np.exp(X[c])), float(np.exp(X[c + 1]))
     V = R * T / P * float(a.Z.mean() * (1.0 - t) + b.Z.mean() * t)
     found = refine(model, z, T, V)
