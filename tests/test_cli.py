@@ -129,7 +129,8 @@ def test_help_shows_units_in_brackets_and_the_families_that_there_are():
 
 
 def test_overview_and_version():
-    assert all(command.split()[0] in run("--help") for command in COMMANDS)
+    overview = run("--help")
+    assert all(command.split()[0] in overview for command in COMMANDS)
     assert re.match(r"sleetfield \d", run("--version"))
 
 

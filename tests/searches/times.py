@@ -13,6 +13,7 @@ import time
 import warnings
 
 import numpy as np
+import scipy.optimize.elementwise  # noqa: F401 (imported when first used; no state's own time)
 
 import sleetfield as sl
 

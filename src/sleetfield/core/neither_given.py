@@ -11,14 +11,16 @@ coarse grid of flashes has values of both quantities on either side of their tar
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from .arrays import Array, Index
-from .blocks import put_rows, take_rows
+from .arrays import Array, Index, Kinds
+from .blocks import in_threads, put_rows, take_rows
 from .brackets import FEW, narrowed
 from .coldest import coldest
 from .compiled.equation_loops import Sought
@@ -28,7 +30,7 @@ from .equilibrium.stability import UNSTABLE
 from .models.contract import SETTLED, UNSETTLED
 from .pure_saturation import saturated
 from .specification import CALORIC, FRACTIONS, Specification
-from .specified_flash import SpecifiedFlash, accepted, locate, nothing, refined
+from .specified_flash import SCANNED, SpecifiedFlash, accepted, locate, nothing, refined
 
 Inner = Callable[[Array, Index], SpecifiedFlash]
 """States at given values of the outer unknown for some rows, with the inner quantity at its target."""
@@ -187,20 +189,37 @@ def _passes(errors: Array) -> NDArray[np.bool_]:
     return np.asarray(((least <= 0.0) & (most >= 0.0)).all(axis=0).reshape(errors.shape[1], -1))
 
 
+@dataclass
+class _Tried:
+    """States that the compiled engine comes to ``(N,)``, and what became of each."""
+
+    answer: SpecifiedFlash
+    outcome: Kinds
+
+
 def _rounds(wanted: Specification, T: Array, P: Array) -> SpecifiedFlash:
     """States reached from ``T``, ``P`` by solving everything at once, each time for the phases of a flash where that has led so far."""
-    mixture, answer = wanted.mixture, nothing(wanted.z, wanted.mixture.model)
-    loops, open_ = mixture.model.free_loops(), np.arange(len(T))
-    if loops is not None and (mixture.plain_gases is not None or not any(name in CALORIC for name in wanted.given)):
-        one, other = wanted.given.items()
-        here = T.copy(), P.copy()
-        sought = Sought((one, other), wanted.z, mixture.plain_gases, mixture.molar_mass)
-        outcome = loops.near(sought, *here, answer.result.columns)
-        done = outcome == SETTLED
-        answer.T[done], answer.P[done] = (at[done] for at in here)
-        open_ = np.flatnonzero(outcome == UNSETTLED)
+    mixture, answer, open_ = wanted.mixture, nothing(wanted.z, wanted.mixture.model), np.arange(len(T))
+    plain = mixture.plain_gases is not None or not any(name in CALORIC for name in wanted.given)
+    if len(T) and plain and mixture.model.free_loops() is not None:
+        tried = in_threads(functools.partial(_by_loops, wanted), (T, P, open_), SCANNED)
+        put_rows(
+            answer, np.flatnonzero(tried.outcome == SETTLED), take_rows(tried.answer, np.flatnonzero(tried.outcome == SETTLED))
+        )
+        open_ = np.flatnonzero(tried.outcome == UNSETTLED)
     put_rows(answer, open_, _rounds_by_arrays(wanted.rows(open_), T[open_], P[open_]))
     return answer
+
+
+def _by_loops(wanted: Specification, T: Array, P: Array, rows: Index) -> _Tried:
+    """In the compiled engine."""
+    some, loops = wanted.rows(rows), wanted.mixture.model.free_loops()
+    assert loops is not None
+    one, other = some.given.items()
+    answer = nothing(some.z, wanted.mixture.model)
+    answer.T[:], answer.P[:] = T, P
+    sought = Sought((one, other), some.z, wanted.mixture.plain_gases, wanted.mixture.molar_mass)
+    return _Tried(answer, loops.near(sought, answer.T, answer.P, answer.result.columns))
 
 
 def _rounds_by_arrays(wanted: Specification, T: Array, P: Array) -> SpecifiedFlash:

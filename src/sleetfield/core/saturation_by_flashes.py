@@ -25,7 +25,7 @@ from .specification import Specification, Thermodynamics
 _COLD, _HOTTEST = 300.0, 1500.0
 """K; up to the first, what is frozen is left out."""
 _PRESSURES = 1e2, 5e8
-_PLACES, _STEPS = 160, 60
+_PLACES, _STRETCH, _STEPS = 160, 40, 60
 _FAR_BELOW = 1e3
 """The pressure over the vapor pressure of whatever is the most volatile from which on there is no vapor for sure."""
 _NARROWING = 9
@@ -133,25 +133,38 @@ class _Scan:
         return np.asarray(np.exp(np.minimum(ln_P.max(axis=1), 700.0)))
 
     def points(self) -> SaturationResult:
+        """From the side that the usual search prefers, stretch by stretch, up to where a point is found."""
         found, grid = nothing_found(self.z), self.grid()
         # where the highest is below the lowest there is no vapor
-        some = np.flatnonzero(grid[-1] > grid[0])
-        place = np.full(grid.shape, _ELSEWHERE)
-        place[:, some] = self.place(grid[:, some].ravel(), np.tile(some, len(grid))).reshape(len(grid), -1)
-        for k in range(1, len(place)):
-            place[k] = np.where(place[k] == _UNKNOWN, place[k - 1], place[k])
+        rows = np.flatnonzero(grid[-1] > grid[0])
+        if (self.kind == "dew") != (self.known == "T"):
+            grid = grid[::-1]
+        before = np.zeros((0, len(self.z)), dtype=np.intp)
+        for first in range(0, len(grid), _STRETCH):
+            rows = rows[~found.found[rows]]
+            if not rows.size:
+                break
+            u = grid[first : first + _STRETCH, rows]
+            place = np.concatenate([before[:, rows], self.place(u.ravel(), np.tile(rows, len(u))).reshape(u.shape)])
+            for k in range(1, len(place)):
+                place[k] = np.where(place[k] == _UNKNOWN, place[k - 1], place[k])
+            self._along(rows, grid[first + len(u) - len(place) : first + len(u), rows], place, found)
+            before = np.full((1, len(self.z)), _ELSEWHERE)
+            before[0, rows] = place[-1]
+        return found
+
+    def _along(self, rows: Index, u: Array, place: NDArray[np.intp], found: SaturationResult) -> None:
+        """The first points of feeds on borders between values ``u (K, M)`` of which the ``place`` is known, into ``found``."""
         # what lies inside may be narrower than the grid
         border = (place[1:] == _OUTSIDE) != (place[:-1] == _OUTSIDE)
-        from_low = (self.kind == "dew") == (self.known == "T")
         while True:
-            rows = np.flatnonzero(border.any(axis=0) & ~found.found)
-            if not rows.size:
-                return found
-            some = border[:, rows]
-            k = some.argmax(axis=0) if from_low else len(some) - 1 - some[::-1].argmax(axis=0)
-            border[k, rows] = False
-            up = place[k, rows] == _OUTSIDE
-            self._beside(rows, grid[np.where(up, k, k + 1), rows], grid[np.where(up, k + 1, k), rows], found)
+            some = np.flatnonzero(border.any(axis=0) & ~found.found[rows])
+            if not some.size:
+                return
+            k = border[:, some].argmax(axis=0)
+            border[k, some] = False
+            away = place[k, some] == _OUTSIDE
+            self._beside(rows[some], u[np.where(away, k, k + 1), some], u[np.where(away, k + 1, k), some], found)
 
     def _beside(self, rows: Index, outside: Array, inside: Array, found: SaturationResult) -> None:
         """Points on borders between ``outside`` and ``inside``, into ``found``."""

@@ -131,13 +131,17 @@ def flash_to(
     return in_blocks(work, (given, target, z), _BLOCK, executor)
 
 
+SCANNED = 2
+"""States of one scan that a thread takes."""
+
+
 def easily_to(
     mixture: Thermodynamics, known: str, given: Array, name: str, target: Array, z: Array, executor: Executor | None = None
 ) -> SpecifiedFlash:
     """The same where many answers are wanted, and some may be missing: what the compiled engine does not settle has none."""
     if mixture.model.free_loops() is None or mixture.plain_gases is None:
         return flash_to(mixture, known, given, name, target, z, executor)
-    return in_threads(functools.partial(_settled_block, mixture, known, name), (given, target, z))
+    return in_threads(functools.partial(_settled_block, mixture, known, name), (given, target, z), SCANNED)
 
 
 def _flash_block(mixture: Thermodynamics, known: str, name: str, given: Array, target: Array, z: Array) -> SpecifiedFlash:

@@ -43,7 +43,7 @@ _ROUGH = 1e-2
 """What the step of phase amounts may still be while K-values change: the two converge together."""
 
 
-_SCANNED = 40
+_SCANNED = 10
 """States of one scan that a thread takes."""
 
 
