@@ -23,6 +23,7 @@ FUZZ_CALLS ?= 20000
 FUZZ_FILES ?= 2000
 FUZZ_MODELS ?= 200
 FUZZ_ROOTS ?= 1000
+FUZZ_EXTREMES ?= 400
 REPETITIONS ?= 500
 
 .PHONY: demo test lowest reference wheel check bench fuzz coverage docs screenshots clean
@@ -84,6 +85,7 @@ fuzz: $(VENV)/.installed
 	$(BIN)/python -m tests.searches.calls --calls $(FUZZ_CALLS)
 	$(BIN)/python -m tests.searches.engines --models $(FUZZ_MODELS)
 	$(BIN)/python -m tests.searches.roots --models $(FUZZ_ROOTS)
+	$(BIN)/python -m tests.searches.extremes --mixtures $(FUZZ_EXTREMES)
 	$(BIN)/python -m tests.searches.files --files $(FUZZ_FILES)
 
 coverage: $(VENV)/.installed

@@ -196,7 +196,9 @@ def test_a_critical_point_is_marked_beside_which_a_line_turns():
     z = [0.28204105597229423, 0.6450259130594898, 0.02217455556586898, 0.05075847540234715]
     envelope = gas.envelope(z)
     found = gas.critical(z)
-    assert any(p.T == pytest.approx(found.T, rel=1e-8) and p.P == pytest.approx(found.P, rel=1e-8) for p in envelope.critical_points)
+    assert any(
+        p.T == pytest.approx(found.T, rel=1e-8) and p.P == pytest.approx(found.P, rel=1e-8) for p in envelope.critical_points
+    )
 
 
 def test_a_line_that_ends_does_not_stand_still():

@@ -18,6 +18,7 @@ DRAWS = {
     "electrolytes": 25,
     "engines": 6,
     "envelopes": 2,
+    "extremes": 12,
     "regression": 2,
     "roots": 40,
     "solids": 1,

@@ -73,7 +73,7 @@ def flash(
     if shape:
         return states
     if states.failed[0]:
-        raise CalculationError(specifications.why_none(system, values))
+        raise CalculationError(specifications.why_none(system, values, batch))
     volumes = (_ADDED_UP,) if system.activity is not None and {"V", "density"} & set(values) else ()
     return State(states, given={name: float(value[0]) for name, value in values.items()}, remarks=volumes)
 

@@ -261,10 +261,17 @@ def _require(system: Mixture, name: str, z: Array) -> None:
         raise InputError(f"A given {_WORDS[name]} needs the molar mass of every component.")
 
 
-def why_none(system: Mixture, given: dict[str, Array]) -> str:
-    """In words: that there is no such state, or none was found."""
+def _has_fugacities(system: Mixture, T: Array, P: Array, z: Array) -> bool:
+    with np.errstate(all="ignore"):
+        return bool(np.isfinite(system.phase_model.at(T, P).ln_phi(np.maximum(z, ABSENT))).all())
+
+
+def why_none(system: Mixture, given: dict[str, Array], z: Array) -> str:
+    """In words: that there is no such state of a feed ``z (1, C)``, or none was found."""
     conditions = " and ".join(f"{name} = {shown(value[0], DIMENSIONS[name], system.units)}" for name, value in given.items())
     if set(given) == {"T", "P"}:
+        if not _has_fugacities(system, given["T"], given["P"], z):
+            return f"{system.title} has no fluid state at {conditions}: no density has that pressure there. It is colder or denser than the equation reaches."
         return f"The flash at {conditions} did not converge. Try a neighboring state, and please report this one."
     others = " and ".join(_WORDS[name] for name in given if name not in ("T", "P"))
     open_pressure = " A liquid that is taken as incompressible, and the energies of an ideal vapor, do not tell the pressure."

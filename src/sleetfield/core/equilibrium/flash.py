@@ -207,6 +207,8 @@ def _by_arrays(model: PhaseModel, bound: BoundModel, watch: Watch | None, feed: 
         if two.size:
             test_phases(bound.rows(two), rows(z, two), found, trial, two, 2)
         add_phases(bound, z, found, trial)
+        # what has no fugacities is no phase
+        found.residual[(found.n_phases == 1) & np.isnan(d).any(axis=1)] = np.nan
         return _result(bound, feed, found, model.molar_mass, model.solids)
 
 

@@ -339,7 +339,11 @@ int flash_state(const Phase *m, const double *z, const double *ln_k, int asked, 
     Pair pair;
     int possible, inside;
     m->ln_phi(m, z, STABLE, d);
-    for (int i = 0; i < c; i++) d[i] += log(z[i]);
+    for (int i = 0; i < c; i++) {
+        /* what has no fugacities is no phase */
+        if (isnan(d[i])) return 0;
+        d[i] += log(z[i]);
+    }
     k_values(c, z, ln_k, K);
     brackets(c, z, K, &possible, &inside);
     int proven = 0;
