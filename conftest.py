@@ -10,6 +10,11 @@ for variable in ("SLEETFIELD_COMPONENTS", "SLEETFIELD_PAIRS", "SLEETFIELD_DATA")
     os.environ[variable] = os.path.join(tempfile.mkdtemp(prefix="sleetfield-tests-"), "none")
 
 
+# processes that tests start find what an earlier one has compiled
+os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
+os.environ.setdefault("PYTHONPYCACHEPREFIX", tempfile.mkdtemp(prefix="sleetfield-compiled-"))
+
+
 @pytest.fixture(autouse=True)
 def _figures_are_closed():
     """Close what a test or an example drew; open figures would pile up in one process."""

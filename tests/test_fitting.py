@@ -174,7 +174,7 @@ def test_errors_in_all_variables_are_not_biased_where_errors_in_x_are_great():
     known = sl.System(BROTH[::-1], liquid="Margules").with_parameters({"A water / 1-butanol": 1.1, "A 1-butanol / water": 1.6})
     fits = {"measured": [], "all variables": []}
     x = np.array([0.02, 0.04, 0.06, 0.08, 0.1, 0.15, 0.2, 0.25, 0.3, 0.4])
-    for seed in range(25):
+    for seed in range(12):
         rng = np.random.default_rng(seed)
         p = known.bubble(z(x), T=360.0)
         seen = np.abs(x + 0.02 * rng.normal(size=len(x))) + 1e-4
@@ -187,7 +187,7 @@ def test_errors_in_all_variables_are_not_biased_where_errors_in_x_are_great():
     known_values = np.array([1.1, 1.6])
     off = {k: np.abs(np.mean(v, axis=0) - known_values) for k, v in fits.items()}
     spread = {k: np.std(v, axis=0) for k, v in fits.items()}
-    assert (off["all variables"] < 3.0 * spread["all variables"] / np.sqrt(25) + 0.01).all()
+    assert (off["all variables"] < 3.0 * spread["all variables"] / np.sqrt(12) + 0.01).all()
     assert (off["measured"] > 2.0 * off["all variables"]).any()
     assert (spread["all variables"] < spread["measured"]).all()
 

@@ -1,6 +1,7 @@
 """Studies: one text file, checked by line, done task by task, and told in a report."""
 
 import json
+import re
 import signal
 import subprocess
 import time
@@ -630,7 +631,9 @@ def test_every_kind_of_task(tmp_path, broth):
 
 
 def test_a_missing_file_is_that_tasks_failure(tmp_path):
-    done = study_of(SINK, tmp_path).run(tmp_path / "out")
+    head, *tasks = SINK.split("[[task]]")
+    some = [task for task in tasks if re.search(r'name = "(map|feeds|both|critical)"', task)]
+    done = study_of("[[task]]".join([head, *some]), tmp_path).run(tmp_path / "out")
     failed = {r.name: r.failed for r in done.failed}
     assert set(failed) == {"map", "feeds", "both"}
     assert all("can't be read" in why or "no such" in why.lower() for why in failed.values()), failed
