@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 import sleetfield as sl
-from sleetfield.components.species import WATER, all_species
+from sleetfield.components.species import WATER, all_species, reagent
 from sleetfield.core.constants import R
 
 from .commands import run
@@ -514,3 +514,51 @@ def test_scale_forms_where_hard_water_is_heated(tmp_path):
     for wrong in ("10 to 200 degC in 3", "warm"):
         with pytest.raises(sl.InputError):
             hard.warming(feed, wrong)
+
+
+DENSITIES = {
+    # per cent by mass at 20 degC: CRC Handbook, concentrative properties of aqueous solutions
+    "NaCl": {2: 1.0125, 10: 1.0707},
+    "KCl": {10: 1.0633, 20: 1.1328},
+    "CaCl2": {10: 1.0835},
+    "MgCl2": {10: 1.0816},
+    "Na2SO4": {10: 1.0905},
+    "NaOH": {10: 1.1089},
+    "HCl": {10: 1.0476},
+    "NH4Cl": {10: 1.0286},
+    "NaNO3": {10: 1.0674, 20: 1.1429},
+    "KNO3": {10: 1.0627, 20: 1.1326},
+    "K2CO3": {10: 1.0904},
+    "KOH": {10: 1.0918},
+    "NaHCO3": {6: 1.0408},
+}
+
+
+@pytest.mark.parametrize("salt", DENSITIES)
+def test_densities_are_those_of_the_handbook(salt):
+    water = sl.Electrolyte([salt])
+    per_mol = reagent(salt).molar_mass
+    for percent, wanted in DENSITIES[salt].items():
+        found = water.speciation({salt: percent / (100.0 - percent) / per_mol}, T="20 degC")
+        assert found.density == pytest.approx(1e3 * wanted, rel=0.007)
+
+
+def test_sea_water_has_its_density_and_concentrations_add_up():
+    """Of salinity 35 at 25 degC: 1023.34 kg/m3 (Millero and Poisson, Deep-Sea Res. 28A (1981) 625-629)."""
+    sea = sl.Electrolyte(["NaCl", "MgCl2", "CaCl2", "KCl", "Na2SO4", "NaHCO3"])
+    feed = {"NaCl": 0.4245, "MgCl2": 0.05475, "CaCl2": 0.01065, "KCl": 0.01058, "Na2SO4": 0.02927, "NaHCO3": 0.0024}
+    found = sea.speciation(feed, T="25 degC")
+    assert found.density == pytest.approx(1023.34, rel=5e-4)
+    assert found.mass_concentration.sum() + found.water / found.volume == pytest.approx(found.density, rel=1e-12)
+    assert found.molarity == pytest.approx(found.mass_concentration / found.molar_masses, rel=1e-12)
+    frame = found.to_frame("metric")
+    assert frame.loc["Cl-", "mass_concentration [mg/L]"] == pytest.approx(19_800, rel=0.01)
+    assert frame.loc["Cl-", "molarity [mol/L]"] == pytest.approx(1e-3 * found.molarity[found.names.index("Cl-")], rel=1e-12)
+
+
+def test_at_infinite_dilution_volumes_add_up_and_what_is_not_known_is_said():
+    brine = sl.Electrolyte(["NaCl"])
+    little, none = (brine.speciation({"NaCl": n}) for n in (1e-4, 0.0))
+    assert (little.volume - none.volume) / 1e-4 == pytest.approx((17.83 - 1.21) * 1e-6, rel=0.01)
+    sulfite = sl.Electrolyte(["sodium sulfite"]).speciation({"sodium sulfite": 0.1})
+    assert any("volume of SO3-2" in note for note in sulfite.notes)

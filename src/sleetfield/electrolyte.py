@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
@@ -45,6 +46,8 @@ _NOISE = 1e-12
 _SALTS = 0.05
 """mol/kg of an ion, from which it is said that it is not known how it drives a gas out."""
 _MATTERS = 1e-3
+_VOLUME, _TELLS = 2e-5, 0.01
+"""m3/mol, of solutes of which it is not known; and how much of one tells on the density, mol/kg: 10 cm³/mol are 0.01 % of it."""
 """mol/kg of an ion, from which it is said that parameters of it are not known."""
 
 
@@ -402,6 +405,7 @@ class Electrolyte:
             self.species,
             np.array([float(solute.charge) for solute in self.solutes]),
             np.array([Reagent(solute.name, solute.atoms).molar_mass for solute in self.solutes]),
+            np.array([_VOLUME if math.isnan(solute.volume) else solute.volume for solute in self.solutes]),
             s.m[i],
             s.ln_gamma[i],
             float(s.water[i]) * M_WATER,
@@ -440,6 +444,9 @@ class Electrolyte:
         strength = self._strength(m)
         if strength > model.highest:
             yield Remark(f"The ionic strength is {{most:.3g}} mol/kg; the model is for {model.highest:g} at most.", most=strength)
+        spreading = [s.name for s, amount in zip(self.solutes, m.tolist(), strict=True) if math.isnan(s.volume) and amount > _TELLS]
+        if spreading:
+            yield Remark(f"The volume of {{items}} is not known; the density is with {1e6 * _VOLUME:g} cm³/mol.", tuple(spreading))
         lacking = self._that_matter(m)
         if lacking:
             yield Remark(f"No parameters are known of {{items}}: {model.instead}.", tuple(lacking))

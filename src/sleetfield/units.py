@@ -52,6 +52,8 @@ DIMENSIONS: dict[str, tuple[str, str, str]] = {
     "dipole_moment": ("debye", "debye", "debye"),
     "solubility_parameter": ("Pa^0.5", "MPa^0.5", "MPa^0.5"),
     "molality": ("mol/kg", "mol/kg", "mol/kg"),
+    "molarity": ("mol/m3", "mol/L", "mol/L"),
+    "mass_concentration": ("kg/m3", "mg/L", "mg/L"),
     "fraction": ("", "", ""),
 }
 """The unit of each dimension in each set of `UNIT_SETS`; the first is the one used inside."""
@@ -66,7 +68,7 @@ _SIZES: dict[str, float] = {
     **{"m3/s": 1.0, "m3/h": 1.0 / 3600.0, "ft3/min": _FOOT**3 / 60.0},
     **{"kg/mol": 1.0, "g/mol": 1e-3, "kg/kmol": 1e-3, "lb/lbmol": 1e-3},
     **{"m3/mol": 1.0, "m3/kmol": 1e-3, "ft3/lbmol": _FOOT**3 / (1e3 * _POUND)},
-    **{"kg/m3": 1.0, "lb/ft3": _POUND / _FOOT**3},
+    **{"kg/m3": 1.0, "lb/ft3": _POUND / _FOOT**3, "mg/L": 1e-3, "mol/m3": 1.0, "mol/L": 1e3},
     **{"J/mol": 1.0, "kJ/kmol": 1.0, "kJ/mol": 1e3, "Btu/lbmol": _BTU / (1e3 * _POUND)},
     **{"W": 1.0, "kW": 1e3, "MW": 1e6, "Btu/h": _BTU / 3600.0},
     **{"J/(mol K)": 1.0, "kJ/(kmol K)": 1.0, "Btu/(lbmol degR)": _BTU * 1.8 / (1e3 * _POUND)},

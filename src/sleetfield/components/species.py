@@ -62,8 +62,8 @@ class Dissolving(NamedTuple):
 
 
 class Species(NamedTuple):
-    """One of them: its name, atoms, charge, what it is; and at 25 °C, on molality, or 1 bar of a gas, its standard potential over RT, its heat of formation, J/mol, and its heat capacity, J/(mol K), NaN where
-    these are not known.
+    """One of them: its name, atoms, charge, what it is; and at 25 °C, on molality, or 1 bar of a gas, its standard potential over RT, its heat of formation, J/mol, its heat capacity, J/(mol K), and of
+    a solute its volume, m3/mol; NaN where these are not known.
     """
 
     name: str
@@ -75,6 +75,7 @@ class Species(NamedTuple):
     cp: float
     sources: tuple[str, ...]
     dissolving: Dissolving | None = None
+    volume: float = math.nan
 
     @property
     def is_gas_too(self) -> bool:
@@ -159,8 +160,9 @@ def _named(name: str) -> Species:
 def _read(r: Mapping[str, str], dissolving: Dissolving | None, source: str) -> Species:
     charge = int(r["charge"])
     mu, h, cp = (float(r[key] or "nan") for key in ("mu", "h", "cp"))
-    keys = tuple(key for key in (r["source"], source, r["h_source"], r["cp_source"]) if key)
-    return Species(r["name"], _atoms(r["formula"], charge), charge, r["kind"], mu, 1e3 * h, cp, keys, dissolving)
+    keys = tuple(key for key in (r["source"], source, r["h_source"], r["cp_source"], r["volume_source"]) if key)
+    volume = 1e-6 * float(r["volume"] or "nan") if dissolving is None else dissolving.volume
+    return Species(r["name"], _atoms(r["formula"], charge), charge, r["kind"], mu, 1e3 * h, cp, keys, dissolving, volume)
 
 
 @functools.cache

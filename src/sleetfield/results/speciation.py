@@ -64,7 +64,7 @@ class Speciation(Table):
     ions : str
         The model of ions.
     names : tuple of str
-        The solutes; ``charges (S,)`` and ``molar_masses (S,)``, kg/mol, theirs.
+        The solutes; ``charges (S,)``, ``molar_masses (S,)``, kg/mol, and ``volumes (S,)``, m3/mol, theirs.
     molality, ln_gamma : (S,)
         mol/kg of the water that is left, and logarithms of activity coefficients.
     water : float
@@ -100,6 +100,7 @@ class Speciation(Table):
     names: tuple[str, ...]
     charges: Array
     molar_masses: Array
+    volumes: Array
     molality: Array
     ln_gamma: Array
     water: float
@@ -136,6 +137,28 @@ class Speciation(Table):
     def mass_fraction(self) -> Array:
         """The same by mass."""
         return np.asarray(self.molality * self.molar_masses / (1.0 + self.molality @ self.molar_masses))
+
+    @property
+    def volume(self) -> float:
+        """M³ of the solution, without solids and vapor."""
+        from ..core.electrolyte.volume import solution_volume
+
+        return self.water * solution_volume(self.molality, self.charges, self.volumes, self.T)
+
+    @property
+    def density(self) -> float:
+        """Of the solution, kg/m3."""
+        return float(self.water * (1.0 + self.molality @ self.molar_masses) / self.volume)
+
+    @property
+    def molarity(self) -> Array:
+        """Of the solutes, mol for a m3 of the solution ``(S,)``."""
+        return np.asarray(self.water * self.molality / self.volume)
+
+    @property
+    def mass_concentration(self) -> Array:
+        """The same by mass, kg/m3."""
+        return np.asarray(self.molarity * self.molar_masses)
 
     @property
     def pH(self) -> float:
@@ -265,6 +288,8 @@ class Speciation(Table):
             Column("activity", self.activity),
             Column("mole_fraction", self.mole_fraction),
             Column("mass_fraction", self.mass_fraction),
+            Column("molarity", self.molarity, "molarity"),
+            Column("mass_concentration", self.mass_concentration, "mass_concentration"),
         ]
 
     def facts(self) -> dict[str, Any]:
@@ -282,6 +307,8 @@ class Speciation(Table):
             "water_activity",
             "osmotic_coefficient",
             "bubble_pressure",
+            "volume",
+            "density",
         )
         return {**{key: getattr(self, key) for key in whole}, **{key: dict(getattr(self, key)) for key in keys}}
 
@@ -303,8 +330,9 @@ class Speciation(Table):
             "osmotic coefficient": self.osmotic_coefficient,
             "water left [kg]": self.water,
         }
+        own = self.unit_set(units)
+        whole[heading("density", "density", own)] = float(from_si(self.density, "density", own))
         if self.P is None:
-            own = self.unit_set(units)
             whole[heading("bubble pressure", "pressure", own)] = float(from_si(self.bubble_pressure, "pressure", own))
         found = [("Solution", pd.DataFrame({"value": whole}))]
         if self.saturation:
