@@ -5,7 +5,8 @@ import pytest
 
 import sleetfield as sl
 from sleetfield.components.audit import _groups
-from sleetfield.components.from_groups import groups, parse_groups
+from sleetfield.components.from_groups import groups, parse_groups, solubility_parts
+from sleetfield.components.quantities import SOLUBILITY_PARTS
 
 
 def test_2_ethylphenol():
@@ -162,3 +163,28 @@ def test_wrong_groups(counts, options, message):
 
 def test_text_adds_up():
     assert parse_groups("CH3 + CH2 + CH3 + 2 CH2") == {"CH3": 2, "CH2": 3}
+
+
+def test_solubility_parameters_are_those_of_the_handbook_on_average():
+    """Hansen's parameters (2000) of the databank, which no contribution was taken from; MPa^0.5."""
+    off = {key: [] for key in SOLUBILITY_PARTS}
+    for name, counts in _groups().items():
+        known = sl.databank().find(name)
+        for key, part in solubility_parts(parse_groups(counts) if isinstance(counts, str) else counts).items():
+            if getattr(known, key) is not None:
+                off[key].append((part - getattr(known, key)) / 1e3)
+    for key, most in zip(SOLUBILITY_PARTS, (1.0, 1.3, 1.5), strict=True):
+        assert len(off[key]) > 90
+        assert np.abs(off[key]).mean() < most
+        assert abs(np.mean(off[key])) < 0.3
+
+
+def test_parts_of_the_solubility_parameter_are_left_out_where_groups_do_not_tell():
+    assert set(sl.estimate_from_groups("an alcohol", "2 CH3 + 4 CH2 + CH + OH").sources) >= set(SOLUBILITY_PARTS)
+    assert sl.estimate_from_groups("an amine", "CH3 + 5 CH2 + NH2").delta_p is None
+    assert sl.estimate_from_groups("two chlorides", "4 CH2 + 2 Cl").delta_p is None
+    assert sl.estimate_from_groups("a fluoride", "CH3 + 4 CH2 + F").delta_d is None
+    sleetol = sl.estimate_from_groups("2-sleetol", "2 CH3 + 3 CH2 + CH + OH", Tb="138 degC")
+    assert "van Krevelen" in sleetol.sources["delta_h"]
+    near = [c.name for c in sl.alike(sleetol, most=8).components]
+    assert sum("ol" in name for name in near) >= 6
