@@ -6,6 +6,8 @@ import pytest
 import sleetfield as sl
 from sleetfield.data_sets.shipped import measured_solubilities
 
+from .commands import run
+
 THREE = sl.System(["acetone", "1-butanol", "water"], liquid="NRTL")
 
 
@@ -73,3 +75,59 @@ def test_octanol_and_water():
     in_water = {"acetone": 7.3, "ethanol": 3.8, "toluene": 92.14 / 18.015 / toluene.first_in_second}
     in_octanol = {name: in_water[name] * 18.07 / 120.0 / 10.0**value for name, value in measured.items()}
     assert all(1.0 < gamma < 4.0 for gamma in in_octanol.values()), in_octanol
+
+
+@pytest.mark.parametrize("liquid", ["NRTL", "Wilson", "UNIQUAC", "Margules"])
+def test_a_prediction_goes_through_one_measured_point(liquid):
+    predicted = sl.System(["acetone", "ethyl acetate", "n-hexane"], liquid=liquid, missing="UNIFAC")
+    by_dilution = sl.anchored_pair(predicted, "acetone", "n-hexane", T="50 degC", gamma_inf=5.0, source="lab 2")
+    frame = by_dilution.dilution("n-hexane", T="50 degC").to_frame().set_index("solute")
+    assert frame["gamma"]["acetone"] == pytest.approx(5.0, rel=1e-9)
+    untouched = predicted.dilution("n-hexane", T="50 degC").to_frame().set_index("solute")
+    assert frame["gamma"]["ethyl acetate"] == pytest.approx(untouched["gamma"]["ethyl acetate"], rel=1e-12)
+    own = predicted.part(["acetone", "n-hexane"]).azeotropes(T="50 degC")[0]
+    measured = own.composition["acetone"] - 0.004
+    by_azeotrope = sl.anchored_pair(predicted, "acetone", "n-hexane", T="50 degC", x=measured, P=own.P)
+    found = by_azeotrope.part(["acetone", "n-hexane"]).azeotropes(T="50 degC")
+    assert [a.composition["acetone"] for a in found] == [pytest.approx(measured, abs=1e-6)]
+    told = [p.source for p in by_dilution.model.parameters.values() if set(p.of) == {"acetone", "n-hexane"}]
+    assert any("multiplied by" in source and "lab 2" in source for source in told)
+    assert any("UNIFAC" in note for note in by_dilution.notes)
+
+
+def test_a_factor_that_splits_the_liquid_is_none():
+    predicted = sl.System(["acetone", "n-hexane"], liquid="UNIQUAC")
+    with pytest.raises(sl.CalculationError, match="one of two liquids"):
+        sl.anchored_pair(predicted, "acetone", "n-hexane", T="50 degC", x=0.62, P="1 bar")
+
+
+def test_an_anchored_model_is_kept_from_the_command_line(tmp_path):
+    options = [
+        "--liquid",
+        "NRTL",
+        "--missing",
+        "UNIFAC",
+        "--anchor",
+        "ethyl acetate / n-hexane: T=25degC, gamma_inf=2.9, source=lab 2",
+    ]
+    assert "lab 2" in run("system", "ethyl acetate + n-hexane", *options, "--out", "moved.toml", cwd=tmp_path)
+    kept = sl.load(tmp_path / "moved.toml")
+    assert kept.dilution("n-hexane", T="25 degC").to_frame()["gamma"][0] == pytest.approx(2.9, rel=1e-9)
+    for wrong in (
+        "ethyl acetate, n-hexane: T=25degC",
+        "ethyl acetate / n-hexane: gamma_inf=2",
+        "ethyl acetate / n-hexane: T=25degC, k=3",
+    ):
+        assert "Write it like" in run("system", "ethyl acetate + n-hexane", *options[:4], "--anchor", wrong, cwd=tmp_path, status=2)
+
+
+def test_a_pair_is_anchored_where_that_can_be():
+    predicted = sl.System(["acetone", "n-hexane"], liquid="NRTL", missing="UNIFAC")
+    with pytest.raises(sl.CalculationError, match="another kind of mixture"):
+        sl.anchored_pair(predicted, "acetone", "n-hexane", T=300.0, gamma_inf=0.3)
+    with pytest.raises(sl.InputError, match="either gamma_inf"):
+        sl.anchored_pair(predicted, "acetone", "n-hexane", T=300.0)
+    with pytest.raises(sl.InputError, match="no liquid model"):
+        sl.anchored_pair(sl.System(["methane", "propane"], eos="PR"), "methane", "propane", T=300.0, gamma_inf=2.0)
+    with pytest.raises(sl.InputError, match="UNIFAC"):
+        sl.anchored_pair(sl.System(["acetone", "n-hexane"], liquid="UNIFAC"), "acetone", "n-hexane", T=300.0, gamma_inf=2.0)

@@ -16,7 +16,7 @@ from typing import TYPE_CHECKING, Any
 from .version import __version__ as __version__
 
 if TYPE_CHECKING:
-    from .anchoring import anchored, with_measured_ends
+    from .anchoring import anchored, anchored_pair, with_measured_ends
     from .calculations.comparing import compare
     from .calculations.consistency import consistency
     from .calculations.fitting import data_table, rank_models, regress
@@ -153,6 +153,7 @@ _HOME = {
     "fit_ions": "ion_fit",
     "fit_pure": "pure_fit",
     "anchored": "anchoring",
+    "anchored_pair": "anchoring",
     "advise": "choosing",
     "compare": "calculations.comparing",
     "with_measured_ends": "anchoring",
@@ -211,6 +212,7 @@ __all__ = [
     "advise",
     "alike",
     "anchored",
+    "anchored_pair",
     "antoine",
     "compare",
     "compare_envelopes",

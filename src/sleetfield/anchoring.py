@@ -1,4 +1,4 @@
-"""Vapor pressures that go through measured points: of a component, and of a system whose data bring their pure components' own along."""
+"""What goes through a measured point: vapor pressures of a component, and of a system whose data bring their pure components' own along; and parameters of a pair, predicted ones above all."""
 
 from __future__ import annotations
 
@@ -11,13 +11,24 @@ import numpy as np
 from .arguments import guarded
 from .components import Component
 from .components.component_list import ComponentList
+from .core.arrays import ABSENT
 from .core.correlations.vapor_pressure import Antoine, RiedelForm, Wagner
+from .core.equilibrium.stability import UNSTABLE, of_feeds
+from .core.models.contract import LIQUID, VAPOR
 from .data_sets import DataSet
-from .errors import InputError
+from .errors import CalculationError, InputError
 from .mixture import Mixture
+from .pairs.of_temperature import OfTemperature
+from .recipes.model import Model
+from .recipes.parameter import Parameter, Parameters
 from .specified import value_of
+from .units import one_in_si
 
 _PURE = 1e-6
+_COMPRESSED = 30.0
+"""Over the pressure of an azeotrope, so that nothing boils."""
+_FACTORS = np.linspace(0.0, 3.0, 121)
+"""By which parameters of a pair are multiplied: none makes an ideal or athermal mixture."""
 
 AnyMixture = TypeVar("AnyMixture", bound=Mixture)
 
@@ -103,3 +114,124 @@ def _pure_points(data: DataSet, name: str) -> tuple[Any, Any] | None:
     if len(data.names) > 1:
         there &= np.abs(data["x"][:, data.names.index(name)] - 1.0) < _PURE
     return (data["T"][there], data["P"][there]) if there.any() else None
+
+
+@guarded
+def anchored_pair(
+    system: AnyMixture,
+    first: str,
+    second: str,
+    *,
+    T: Any,
+    gamma_inf: Any = None,
+    x: Any = None,
+    P: Any = None,
+    source: str = "",
+) -> AnyMixture:
+    """A system in which the parameters of a pair are all multiplied by one factor, so that its liquid goes through one measured point.
+
+    So the ratio of both activity coefficients' logarithms and how they depend on temperature stay what was predicted, with ``missing="UNIFAC"`` say, or published. The parameters tell of it in their source.
+
+    Parameters
+    ----------
+    system : System
+        With a liquid model that has parameters of pairs.
+    first, second : str
+        The pair.
+    T
+        K, or text with a unit.
+    gamma_inf : float, optional
+        The activity coefficient of the first at infinite dilution in the second, as measured.
+    x, P : optional
+        Instead: the mole fraction of the first in their azeotrope at T, and its pressure.
+    source : str
+        Where the measurement is from.
+
+    Raises
+    ------
+    InputError
+        If the model has no such parameters, or neither or both of the measurements are given.
+    CalculationError
+        If no factor from 0 to 3 leads there, or the liquid would split.
+
+    Examples
+    --------
+    >>> import sleetfield as sl
+    >>> predicted = sl.System(["ethyl acetate", "n-hexane"], liquid="NRTL", missing="UNIFAC")
+    >>> still = sl.anchored_pair(predicted, "ethyl acetate", "n-hexane", T="65.2 degC", x=0.387, P="1 atm", source="bench still")
+    >>> [round(a.composition["ethyl acetate"], 3) for a in still.azeotropes(T="65.2 degC")]
+    [0.387]
+
+    """
+    if system.activity is None:
+        raise InputError(f"{system.title} has no liquid model whose parameters could be scaled.")
+    i, j = system.position(first), system.position(second)
+    if i == j or (gamma_inf is None) == (x is None) or (x is None) != (P is None):
+        raise InputError("Give two components, and either gamma_inf of the first in the second, or x and P of their azeotrope.")
+    at = value_of(T, "T")
+    own = _of_pair(system.model, {system.names[i], system.names[j]})
+    if gamma_inf is not None:
+        measured = one_in_si(gamma_inf, "fraction", "gamma_inf")
+        words = f"γ∞ = {measured:g} of {system.names[i]} in {system.names[j]} at {at:g} K"
+    else:
+        share, pressure = one_in_si(x, "fraction", "x"), value_of(P, "P")
+        words = f"the azeotrope with {share:g} of {system.names[i]} at {at:g} K"
+
+    def off(factor: float) -> float:
+        made = _scaled(system, own, factor, "")
+        z = np.full((1, len(system.names)), ABSENT)
+        if gamma_inf is not None:
+            z[0, j] = 1.0
+            assert made.activity is not None
+            return float(made.activity.at(np.array([at])).ln_gamma(z.T)[i, 0] - np.log(measured))
+        z[0, [i, j]] = share, 1.0 - share
+        bound = made.phase_model.at(np.array([at]), np.array([pressure]))
+        volatility = (bound.ln_phi(z, LIQUID) - bound.ln_phi(z, VAPOR))[0]
+        return float(volatility[i] - volatility[j])
+
+    factor = _zero(off, words)
+    if gamma_inf is None:
+        z = np.full((1, len(system.names)), 0.0)
+        z[0, [i, j]] = share, 1.0 - share
+        made = _scaled(system, own, factor, "")
+        if of_feeds(made.phase_model, np.array([at]), np.array([_COMPRESSED * pressure]), z).tm[0] < UNSTABLE:
+            raise CalculationError(f"With the parameters multiplied by {factor:.3g}, {words} would be one of two liquids.")
+    return _scaled(system, own, factor, f"multiplied by {factor:.4g}: {words}{f' ({source})' if source else ''}")
+
+
+def _of_pair(model: Model, pair: set[str]) -> list[Parameter]:
+    parameters = model.parameters
+    own = [p for symbol in model.recipe.usual_fit for p in parameters.of_symbol(symbol) if set(p.of) == pair]
+    if not any(p.known for p in own):
+        raise InputError(
+            f'{model} has no parameters of {" and ".join(sorted(pair))} to multiply. With missing="UNIFAC" they are predicted.'
+        )
+    return own
+
+
+def _scaled(system: AnyMixture, own: Sequence[Parameter], factor: float, about: str) -> AnyMixture:
+    """The system with parameters multiplied, and something said about it in their source."""
+    changed = {
+        p.name: replace(
+            p,
+            function=OfTemperature(tuple(factor * c for c in p.function.coefficients)),
+            source=f"{p.source}; {about}",
+            layer="given",
+            written="",
+        )
+        for p in own
+    }
+    model = Model(system.model.recipe, system.model.names, Parameters({**system.model.parameters, **changed}.values()))
+    return system.like(model)
+
+
+def _zero(off: Any, words: str) -> float:
+    """The factor nearest to one at which something is zero."""
+    from scipy.optimize import brentq
+
+    errors = np.array([off(f) for f in _FACTORS])
+    passed = np.flatnonzero(np.sign(errors[:-1]) != np.sign(errors[1:]))
+    if not passed.size:
+        raise CalculationError(f"No factor from 0 to 3 on the parameters leads to {words}: they are of another kind of mixture.")
+    k = passed[np.abs(_FACTORS[passed] - 1.0).argmin()]
+    return float(brentq(off, _FACTORS[k], _FACTORS[k + 1], xtol=1e-12))

@@ -188,6 +188,7 @@ CALLS = {
     "compare": (sl.compare, [{"systems": {"PR": GAS, "SRK": GAS.with_model(eos="SRK")}, "calculation": calculation, "base": None, "data": (), "limit": 0.02}]),
     "compare_envelopes": (sl.compare_envelopes, [{"envelopes": {"PR": ENVELOPE, "again": ENVELOPE}}]),
     "anchored": (sl.anchored, [{"component": SLEET_P, "T": 420.0, "P": 1e5, "source": ""}]),
+    "anchored_pair": (sl.anchored_pair, [{"system": TWO, "first": TWO.names[0], "second": TWO.names[1], "T": 330.0, "gamma_inf": 2.0, "x": None, "P": None, "source": ""}]),
     "with_measured_ends": (sl.with_measured_ends, [{"system": TWO, "data": DATA}]),
     "regress": (sl.regress, [{"system": TWO, "data": DATA, "fit": None, "objective": "measured", "loss": "squares", "uncertainty": None, "bounds": None, "tied": None, "forbid_split": False}]),
     "rank_models": (sl.rank_models, [{"system": TWO, "data": DATA, "models": ("Wilson",), "fit": None, "beside": ()}]),
