@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from scipy.optimize import minimize
 
@@ -29,6 +29,7 @@ def _objective(z, ln_phi):
 
 
 @given(seeds, st.integers(2, 4), st.integers(2, 6), st.sampled_from([0.3, 2.0, 6.0]))
+@example(500133107, 4, 2, 6.0)
 @settings(max_examples=60, deadline=None)
 def test_amounts_are_at_the_minimum_that_a_general_method_finds(seed, phases, components, spread):
     rng = np.random.default_rng(seed)

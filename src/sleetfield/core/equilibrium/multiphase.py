@@ -244,7 +244,8 @@ def _amount_step(z: Array, w: Array, beta: Array) -> Array:
     scarce = ((beta > 0.0) & (g < _MANY_TIMES)).any(axis=1)
     if scarce.any():
         step[scarce] = np.where(beta > 0.0, -g * beta, np.maximum(step, 0.0))[scarce]
-    return np.where(np.asarray(g.any(axis=1))[:, None], step, 0.0)
+    # of what is absent and not wanted there is no rounding either: a step below nothing would stop all the others
+    return np.where(free & np.asarray(g.any(axis=1))[:, None], step, 0.0)
 
 
 def _lower(z: Array, w: Array, beta: Array, q: Array, step: Array) -> tuple[Array, Array]:
