@@ -25,7 +25,7 @@ def solution_volume(m: Array, charges: Array, volumes: Array, T: float) -> float
     --------
     >>> brine = solution_volume(np.ones(2), np.array([1.0, -1.0]), np.array([-1.21e-6, 17.83e-6]), 298.15)
     >>> round((1.0 + 0.05844) / brine, 1)
-    1036.1
+    1036.2
 
     """
     alone = 1.0 / float(density(T)) + float(m @ volumes)
