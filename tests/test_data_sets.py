@@ -5,8 +5,7 @@ import json
 import numpy as np
 import pandas as pd
 import pytest
-from hypothesis import given
-from hypothesis import strategies as st
+from hypothesis import given, strategies as st
 
 import sleetfield as sl
 from sleetfield.data_sets import KINDS, QUANTITIES

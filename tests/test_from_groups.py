@@ -179,6 +179,12 @@ def test_solubility_parameters_are_those_of_the_handbook_on_average():
         assert abs(np.mean(off[key])) < 0.3
 
 
+def test_a_carboxylic_acid_which_the_databank_has_no_parts_of():
+    """Acetic acid: 14.5, 8.0 and 13.5 MPa^0.5 by Hansen (2000)."""
+    found = solubility_parts({"CH3": 1, "COOH": 1})
+    assert [found[key] / 1e3 for key in SOLUBILITY_PARTS] == pytest.approx([14.5, 8.0, 13.5], abs=1.5)
+
+
 def test_parts_of_the_solubility_parameter_are_left_out_where_groups_do_not_tell():
     assert set(sl.estimate_from_groups("an alcohol", "2 CH3 + 4 CH2 + CH + OH").sources) >= set(SOLUBILITY_PARTS)
     assert sl.estimate_from_groups("an amine", "CH3 + 5 CH2 + NH2").delta_p is None

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from typing import Any, TypeVar
 
@@ -168,35 +168,39 @@ def anchored_pair(
     i, j = system.position(first), system.position(second)
     if i == j or (gamma_inf is None) == (x is None) or (x is None) != (P is None):
         raise InputError("Give two components, and either gamma_inf of the first in the second, or x and P of their azeotrope.")
-    at = value_of(T, "T")
+    at = np.array([value_of(T, "T")])
     own = _of_pair(system.model, {system.names[i], system.names[j]})
+    here = f"{system.names[i]} at {at[0]:g} K"
     if gamma_inf is not None:
         measured = one_in_si(gamma_inf, "fraction", "gamma_inf")
-        words = f"γ∞ = {measured:g} of {system.names[i]} in {system.names[j]} at {at:g} K"
-    else:
-        share, pressure = one_in_si(x, "fraction", "x"), value_of(P, "P")
-        words = f"the azeotrope with {share:g} of {system.names[i]} at {at:g} K"
+        if not measured > 0.0:
+            raise InputError(f"gamma_inf is {measured:g}; an activity coefficient is above zero.")
+        words = f"γ∞ = {measured:g} in {system.names[j]} of {here}"
+        solvent = np.full((len(system.names), 1), ABSENT)
+        solvent[j] = 1.0
 
-    def off(factor: float) -> float:
-        made = _scaled(system, own, factor, "")
-        z = np.full((1, len(system.names)), ABSENT)
-        if gamma_inf is not None:
-            z[0, j] = 1.0
-            assert made.activity is not None
-            return float(made.activity.at(np.array([at])).ln_gamma(z.T)[i, 0] - np.log(measured))
-        z[0, [i, j]] = share, 1.0 - share
-        bound = made.phase_model.at(np.array([at]), np.array([pressure]))
+        def off(factor: float) -> float:
+            activity = _scaled(system, own, factor).activity
+            assert activity is not None
+            return float(activity.at(at).ln_gamma(solvent)[i, 0] - np.log(measured))
+
+        return _told(system, own, _zero(off, words), words, source)
+    share, pressure = one_in_si(x, "fraction", "x"), np.array([value_of(P, "P")])
+    if not 0.0 < share < 1.0:
+        raise InputError(f"x is {share:g}; an azeotrope has a mole fraction between 0 and 1.")
+    words = f"the azeotrope with {share:g} of {here}"
+    z = np.full((1, len(system.names)), ABSENT)
+    z[0, [i, j]] = share, 1.0 - share
+
+    def apart(factor: float) -> float:
+        bound = _scaled(system, own, factor).phase_model.at(at, pressure)
         volatility = (bound.ln_phi(z, LIQUID) - bound.ln_phi(z, VAPOR))[0]
         return float(volatility[i] - volatility[j])
 
-    factor = _zero(off, words)
-    if gamma_inf is None:
-        z = np.full((1, len(system.names)), 0.0)
-        z[0, [i, j]] = share, 1.0 - share
-        made = _scaled(system, own, factor, "")
-        if of_feeds(made.phase_model, np.array([at]), np.array([_COMPRESSED * pressure]), z).tm[0] < UNSTABLE:
-            raise CalculationError(f"With the parameters multiplied by {factor:.3g}, {words} would be one of two liquids.")
-    return _scaled(system, own, factor, f"multiplied by {factor:.4g}: {words}{f' ({source})' if source else ''}")
+    factor = _zero(apart, words)
+    if of_feeds(_scaled(system, own, factor).phase_model, at, _COMPRESSED * pressure, z).tm[0] < UNSTABLE:
+        raise CalculationError(f"With the parameters multiplied by {factor:.3g}, {words} would be one of two liquids.")
+    return _told(system, own, factor, words, source)
 
 
 def _of_pair(model: Model, pair: set[str]) -> list[Parameter]:
@@ -209,23 +213,22 @@ def _of_pair(model: Model, pair: set[str]) -> list[Parameter]:
     return own
 
 
-def _scaled(system: AnyMixture, own: Sequence[Parameter], factor: float, about: str) -> AnyMixture:
-    """The system with parameters multiplied, and something said about it in their source."""
+def _scaled(system: AnyMixture, own: Sequence[Parameter], factor: float) -> AnyMixture:
+    """The system with parameters multiplied."""
+    model = system.model
     changed = {
-        p.name: replace(
-            p,
-            function=OfTemperature(tuple(factor * c for c in p.function.coefficients)),
-            source=f"{p.source}; {about}",
-            layer="given",
-            written="",
-        )
-        for p in own
+        p.name: replace(p, function=OfTemperature(tuple(factor * c for c in p.function.coefficients)), written="") for p in own
     }
-    model = Model(system.model.recipe, system.model.names, Parameters({**system.model.parameters, **changed}.values()))
-    return system.like(model)
+    return system.like(Model(model.recipe, model.names, Parameters({**model.parameters, **changed}.values())))
 
 
-def _zero(off: Any, words: str) -> float:
+def _told(system: AnyMixture, own: Sequence[Parameter], factor: float, words: str, source: str) -> AnyMixture:
+    """The same, and their sources say so."""
+    about = f"multiplied by {factor:.4g}: {words}{f' ({source})' if source else ''}"
+    return _scaled(system, [replace(p, source=f"{p.source}; {about}", layer="given") for p in own], factor)
+
+
+def _zero(off: Callable[[float], float], words: str) -> float:
     """The factor nearest to one at which something is zero."""
     from scipy.optimize import brentq
 

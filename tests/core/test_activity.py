@@ -4,8 +4,7 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from sleetfield.core.models.activity.combinatorial import StavermanGuggenheim
 from sleetfield.core.models.activity.nrtl import NRTL

@@ -13,8 +13,7 @@ import pytest
 import sleetfield as sl
 from sleetfield.core import coldest, compiled, simultaneous, specified_flash
 from sleetfield.core.compiled import ENGINE, pair_loops
-from sleetfield.core.equilibrium import critical, joining, line_equations, rachford_rice, saturation, stability
-from sleetfield.core.equilibrium import flash as flashes
+from sleetfield.core.equilibrium import critical, flash as flashes, joining, line_equations, rachford_rice, saturation, stability
 from sleetfield.core.equilibrium.flash import FlashResult, flash
 from sleetfield.core.equilibrium.saturation import bubble_at_T
 from sleetfield.core.equilibrium.stability import UNSTABLE, further_phase

@@ -2,12 +2,10 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from sleetfield.core.constants import R
-from sleetfield.core.equilibrium import envelope as tracing
-from sleetfield.core.equilibrium import envelope_starts
+from sleetfield.core.equilibrium import envelope as tracing, envelope_starts
 from sleetfield.core.equilibrium.critical import critical_points
 from sleetfield.core.equilibrium.flash import CONVERGED, flash
 from sleetfield.core.equilibrium.joining import MAX_PHASES

@@ -8,8 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..composition import Composition
-from ..core.equilibrium.critical import CriticalPoint as DirectPoint
-from ..core.equilibrium.critical import critical_points
+from ..core.equilibrium.critical import CriticalPoint as DirectPoint, critical_points
 from ..core.equilibrium.phase_boundaries import stable_critical
 from ..core.models.contract import VolumeModel
 from ..errors import CalculationError, InputError

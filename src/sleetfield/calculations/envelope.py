@@ -13,8 +13,7 @@ from ..composition import Composition
 from ..core.arrays import ABSENT
 from ..core.constants import R
 from ..core.equilibrium import saturation as engine
-from ..core.equilibrium.critical import CriticalPoint as Critical
-from ..core.equilibrium.critical import critical_points
+from ..core.equilibrium.critical import CriticalPoint as Critical, critical_points
 from ..core.equilibrium.envelope import Line
 from ..core.equilibrium.line_equations import Limits, Tracer
 from ..core.equilibrium.line_points import clipped, crossings

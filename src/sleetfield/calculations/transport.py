@@ -16,8 +16,7 @@ from ..core.correlations.liquid_conductivity import sato_riedel
 from ..core.correlations.liquid_density import generalized_rackett
 from ..core.estimates import brock_bird
 from ..core.models.contract import LIQUID, VAPOR
-from ..core.transport import chung, filippov, liquids, lohrenz, lucas, water, wilke, winterfeld
-from ..core.transport import parachor as parachors
+from ..core.transport import chung, filippov, liquids, lohrenz, lucas, parachor as parachors, water, wilke, winterfeld
 from ..core.transport.choices import CHOICES
 from ..core.transport.constants import TransportConstants
 from ..mixture import Mixture

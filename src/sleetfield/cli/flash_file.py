@@ -36,8 +36,7 @@ def flash_file(
     from concurrent.futures import ProcessPoolExecutor
     from contextlib import nullcontext
 
-    from ..many_feeds import USUAL
-    from ..many_feeds import flash_file as calculate
+    from ..many_feeds import USUAL, flash_file as calculate
 
     with ProcessPoolExecutor(workers) if workers > 1 else nullcontext() as executor:
         return calculate(

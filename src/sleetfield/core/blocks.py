@@ -36,6 +36,8 @@ def in_blocks(
 
 THREADED = 256
 """As many states, and more, are shared out among threads."""
+_TURNS = 8
+"""Blocks that each thread takes at least, where these are small: states differ in what they cost."""
 
 
 def in_threads(work: Callable[..., Result], arrays: Sequence[np.ndarray[Any, Any]], size: int = THREADED) -> Result:
@@ -44,7 +46,9 @@ def in_threads(work: Callable[..., Result], arrays: Sequence[np.ndarray[Any, Any
         return work(*arrays)
     from concurrent.futures import ThreadPoolExecutor
 
-    cores = len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else os.cpu_count()
+    cores = len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else os.cpu_count() or 1
+    # of many rows a block is larger: to hand over a few costs as much as they do
+    size = max(size, min(THREADED, len(arrays[0]) // (_TURNS * cores)))
     with ThreadPoolExecutor(cores) as pool:
         return in_blocks(work, arrays, size, pool)
 

@@ -203,9 +203,8 @@ def _rounds(wanted: Specification, T: Array, P: Array) -> SpecifiedFlash:
     plain = mixture.plain_gases is not None or not any(name in CALORIC for name in wanted.given)
     if len(T) and plain and mixture.model.free_loops() is not None:
         tried = in_threads(functools.partial(_by_loops, wanted), (T, P, open_), SCANNED)
-        put_rows(
-            answer, np.flatnonzero(tried.outcome == SETTLED), take_rows(tried.answer, np.flatnonzero(tried.outcome == SETTLED))
-        )
+        done = np.flatnonzero(tried.outcome == SETTLED)
+        put_rows(answer, done, take_rows(tried.answer, done))
         open_ = np.flatnonzero(tried.outcome == UNSETTLED)
     put_rows(answer, open_, _rounds_by_arrays(wanted.rows(open_), T[open_], P[open_]))
     return answer

@@ -2,7 +2,7 @@
 
     V/m_w = 1/ρ_w + Σ mᵢVᵢ + k I_c^1.5 V/m_w,     I_c = ½ Σ mᵢzᵢ² m_w/V
 
-by the limiting law of Redlich and Meyer, Chem. Rev. 64 (1964) 221-227, with Debye and Hückel's slope k at 25 °C. Beside densities of sixteen salts, acids and bases at 20 °C it is
+by the limiting law of Redlich and Meyer, Chem. Rev. 64 (1964) 221-227, with Debye and Hückel's slope k at 25 °C. Beside densities of seventeen salts, acids and bases at 20 °C it is
 within 0.7 % up to an ionic strength of 3 mol/kg, and mostly up to saturation; acids, strong alkalis and chlorides of magnesium and calcium are 1 to 3.5 % off beyond.
 """
 

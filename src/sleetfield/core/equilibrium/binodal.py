@@ -13,8 +13,7 @@ from typing import NamedTuple
 import numpy as np
 
 from ..arrays import ABSENT, Array, component_major, normalized
-from ..continuation import Path, norm
-from ..continuation import follow as follow_path
+from ..continuation import Path, follow as follow_path, norm
 from ..models.contract import LIQUID, PhaseModel
 from ..newton import Solved, Specified, solve
 from .stability import MARGINAL, further_phase

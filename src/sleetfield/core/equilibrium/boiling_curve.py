@@ -15,8 +15,7 @@ import numpy as np
 
 from ..arrays import ABSENT, Array
 from ..constants import R
-from ..continuation import Path
-from ..continuation import follow as follow_path
+from ..continuation import Path, follow as follow_path
 from ..models.contract import LIQUID, VAPOR, PhaseModel, VolumeModel
 from ..newton import Solved, solve, unit
 from .critical import CriticalPoint, refine

@@ -13,8 +13,7 @@ from typing import NamedTuple
 import numpy as np
 
 from ..arrays import ABSENT, Array
-from ..continuation import Path
-from ..continuation import follow as follow_path
+from ..continuation import Path, follow as follow_path
 from ..models.contract import PhaseModel
 from ..newton import Solved, Specified, solve
 from .flash import FlashResult

@@ -14,8 +14,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..arrays import Array, Index
-from ..arrays import rows as take_rows
+from ..arrays import Array, Index, rows as take_rows
 from ..constants import R
 from .activity import ActivityModel, BoundActivity
 from .contract import LIQUID, STABLE, BoundModel, Description, Evaluation, Kind
