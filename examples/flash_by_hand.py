@@ -4,6 +4,7 @@ python examples/flash_by_hand.py
 """
 
 import numpy as np
+from scipy.optimize import brentq
 
 import sleetfield as sl
 
@@ -27,11 +28,8 @@ def ln_phi(x, T, P, a, b, pick):
 def flash_by_hand(z, T, P, a, b, K):
     """The fifteen lines: Rachford and Rice with new K-values, until they stay."""
     for _ in range(1000):
-        low, high = 0.0, 1.0
-        for _ in range(50):
-            vapor = 0.5 * (low + high)
-            too_little = (z * (K - 1.0) / (1.0 + vapor * (K - 1.0))).sum() > 0.0
-            low, high = (vapor, high) if too_little else (low, vapor)
+        left = lambda vapor, K=K: (z * (K - 1.0) / (1.0 + vapor * (K - 1.0))).sum()  # noqa: E731
+        vapor = brentq(left, 0.0, 1.0) if left(0.0) > 0.0 > left(1.0) else float(left(0.0) > 0.0)
         x = z / (1.0 + vapor * (K - 1.0))
         y = K * x
         x, y = x / x.sum(), y / y.sum()

@@ -566,3 +566,50 @@ def test_at_infinite_dilution_volumes_add_up_and_what_is_not_known_is_said():
     assert (little.volume - none.volume) / 1e-4 == pytest.approx((17.83 - 1.21) * 1e-6, rel=0.01)
     sulfite = sl.Electrolyte(["sodium sulfite"]).speciation({"sodium sulfite": 0.1})
     assert any("volume of SO3-2" in note for note in sulfite.notes)
+
+
+# ---- amounts for a liter ----
+
+# mass percent and density at 20 °C, kg/m3: CRC Handbook of Chemistry and Physics, concentrative properties of aqueous solutions
+MADE_UP = {"sodium chloride": (10.0, 1070.7), "potassium chloride": (10.0, 1063.3), "sodium hydroxide": (4.0, 1042.8), "calcium chloride": (10.0, 1083.5)}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", list(MADE_UP))
+def test_amounts_for_a_liter_are_those_for_a_kilogram_by_the_tables(name):
+    percent, density = MADE_UP[name]
+    mass = reagent(name).molar_mass
+    per_liter, per_kilogram = 1e-3 * density * percent / 100.0 / mass, percent / (100.0 - percent) / mass
+    found = sl.Electrolyte([name]).speciation({name: f"{per_liter} mol/L"}, T="20 degC", precipitation=False)
+    at = found.names.index({"sodium": "Na+", "potassium": "K+", "calcium": "Ca+2"}[name.split()[0]])
+    assert found.molarity[at] == pytest.approx(1e3 * per_liter, rel=2e-3)
+    assert found.molality[at] == pytest.approx(per_kilogram, rel=8e-3)
+
+
+def test_amounts_for_a_liter_and_for_a_kilogram_stand_beside_each_other():
+    water = sl.Electrolyte(["sodium chloride", "hydrogen chloride"])
+    mixed = water.speciation({"sodium chloride": "1 mol/L", "hydrogen chloride": 0.1})
+    at = mixed.names.index("Na+")
+    assert mixed.molarity[at] == pytest.approx(1e3, rel=1e-9)
+    assert mixed.molality[mixed.names.index("H+")] == pytest.approx(0.1, rel=1e-6)
+    by_mass = water.speciation({"sodium chloride": "58.44 g/L", "hydrogen chloride": 0.1})
+    assert by_mass.molarity[at] == pytest.approx(1e3, rel=1e-4)
+    curve = sl.Electrolyte(["sodium hydroxide", "hydrogen chloride"]).titration(
+        {"hydrogen chloride": "0.1 mol/L"}, "sodium hydroxide", [0.0, "0.05 mol/kg"]
+    )
+    assert curve.pH[0] == pytest.approx(1.09, abs=0.03)
+    told = json.loads(run("speciation", "1 mol/L sodium chloride + 20 mg/L gypsum", "--json"))
+    assert told["species"]["Na+"]["molality"] == pytest.approx(
+        water.speciation({"sodium chloride": "1 mol/L"}).molality[at], rel=1e-3
+    )
+
+
+def test_what_is_added_is_for_a_kilogram():
+    acid = sl.Electrolyte(["sodium hydroxide", "hydrogen chloride"])
+    with pytest.raises(sl.InputError, match="kilogram of water"):
+        acid.titration({"hydrogen chloride": "0.1 mol/L"}, "sodium hydroxide", ["0.05 mol/L"])
+
+
+def test_a_liter_that_holds_more_than_there_is_room_for_is_refused():
+    with pytest.raises(sl.SleetfieldError, match=r"20 mol/kg"):
+        sl.Electrolyte(["sodium chloride"]).speciation({"sodium chloride": "50 mol/L"})
+    assert "not understood" in run("speciation", "one mol/L sodium chloride", status=2)

@@ -215,6 +215,22 @@ def test_labels_are_moved_apart_until_none_lies_over_another():
     assert not any(a.overlaps(b) for i, a in enumerate(boxes) for b in boxes[:i])
 
 
+def test_labels_of_a_triangle_are_placed_where_it_ends_up(monkeypatch):
+    """Axes of one aspect have their final place only after the layout."""
+    corners, seen, beside = np.array([[0.0, 0.0], [1.0, 0.5]]), [], labels._beside
+
+    def looked_on(ax, label, scale):
+        seen.append(ax.transData.transform(corners))
+        return beside(ax, label, scale)
+
+    monkeypatch.setattr(labels, "_beside", looked_on)
+    still = sl.System(["acetone", "chloroform", "methanol"], liquid="Wilson", vapor="ideal", units="metric")
+    ax = still.boiling_map(P="1 atm").plot()
+    ax.figure.draw_without_rendering()
+    assert len(seen) > 3
+    np.testing.assert_allclose(seen[-1], ax.transData.transform(corners), atol=2.0)
+
+
 def test_titles_of_figures_name_everything_and_are_wrapped():
     many = sl.System(["methane", "ethane", "propane", "n-butane", "n-pentane", "n-hexane", "n-heptane", "n-octane"], eos="PR")
     title = many.bubble(np.full(8, 0.125), T=[300.0, 310.0]).plot().get_title(loc="left")

@@ -50,7 +50,7 @@ def test_constants_of_the_temperature_function_that_are_given():
         ({"eos": "PR", "kij": {("methane", "propane"): (0.1, 0.2, 0.3, 0.4)}}, "value, slope and bend"),
         ({"liquid": "ideal", "lij": {("methane", "propane"): 0.1}}, "belongs to an equation of state"),
         ({"liquid": "ideal", "alpha": "Twu"}, "belongs to an equation of state"),
-        ({"liquid": "ideal", "vapor": "Virial2"}, "For vapor= there are ideal, dimers, none, virial, PR"),
+        ({"liquid": "ideal", "vapor": "Virial2"}, "For vapor= there are ideal, dimers, none, virial, Hayden-O'Connell, PR"),
     ],
 )
 def test_wrong_choices(given, message):

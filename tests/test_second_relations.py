@@ -1,8 +1,5 @@
 """The databank against relations that its numbers were not taken from: what only memory says of a number is left out of it."""
 
-import importlib.util
-from pathlib import Path
-
 import numpy as np
 import pytest
 from rdkit import Chem, RDLogger
@@ -11,14 +8,16 @@ from rdkit.Chem import AllChem
 import sleetfield as sl
 from sleetfield.components.databank import read_table
 from sleetfield.components.formula import elements
+from sleetfield.components.from_groups import groups_of_the_bank
 from sleetfield.core.constants import N_AVOGADRO, R
 from sleetfield.core.correlations.liquid_conductivity import sato_riedel
 from sleetfield.core.transport import chung, water
 from sleetfield.core.transport.constants import TransportConstants
 
+from .tools import ROOT, tool
+
 RDLogger.DisableLog("rdApp.*")
 BANK = {c.name: c for c in sl.databank()}
-ROOT = Path(__file__).parent.parent
 
 # freezing-point depression, K kg/mol: CRC Handbook, table of cryoscopic constants
 CRYOSCOPIC = {"water": 1.86, "benzene": 5.07, "naphthalene": 7.0, "p-xylene": 4.3, "formic acid": 2.38, "dimethyl sulfoxide": 3.85, "tert-butanol": 8.37,
@@ -37,10 +36,25 @@ def test_heats_of_fusion_give_the_depression_of_the_freezing_point(name):
 # 500 (CS2); Frank and Clusius, Z. phys. Chem. B42 (1939) 395 (CH4); Witt and Kemp, J. Am. Chem. Soc. 59 (1937) 273 (C2H6); Egan and Kemp, 59 (1937) 1264 (C2H4); Aston and others, 62 (1940)
 # 2059 (isobutane), 62 (1940) 1917 (CH3Cl), 59 (1937) 1743 (methylamine), 63 (1941) 2267 (dimethyl ether), 65 (1943) 341 (cyclopentane); Todd and Parks, 58 (1936) 134 (isobutylene);
 # Scott and others, J. Res. Natl. Bur. Stand. 35 (1945) 39 (butadiene); Pitzer, 62 (1940) 1224 (isooctane); Gibson and Giauque, 45 (1923) 93 (glycerol); Putnam and others, J. Chem. Phys. 42 (1965) 749 (acetonitrile)
+# Oetting, J. Chem. Phys. 41 (1964) 149 (propylene oxide); Andon and Martin, J. Chem. Thermodyn. 7 (1975) 593 (methyl tert-butyl ether); Andon and others, J. Chem. Soc. A (1971) 661 (2-butanol); Counsell, Lees and
+# Martin, J. Chem. Soc. A (1968) 1819 (isobutanol); Nakamura, Suga and Seki, Bull. Chem. Soc. Jpn. 53 (1980) 2755 (cyclohexanone); Kishimoto, Suga and Seki, 46 (1973) 3020 (cumene); van Miltenburg and others, J. Chem. Eng. Data 48
+# (2003) 36 (1-octanol); Guthrie and others, J. Am. Chem. Soc. 74 (1952) 4662 (furan); Osborne, Doescher and Yost, 64 (1942) 169 (dimethyl sulfide); Russell, Osborne and Yost, 64 (1942) 165 (methyl mercaptan); Kemp and Giauque,
+# 59 (1937) 79 (carbonyl sulfide); Giauque and Jones, 70 (1948) 120 (phosgene); Messerly, Todd and Finke, J. Phys. Chem. 69 (1965) 4304 (n-propylbenzene); McCullough and others, 61 (1957) 1105 (tetralin, decalin); Finke and Messerly, J. Chem. Thermodyn. 5
+# (1973) 247 (3-methylpentane); Guttman and Pitzer, J. Am. Chem. Soc. 67 (1945) 324 (trans-2-butene); Ruehrwein and Powell, 68 (1946) 1063 (cyclopropane); Scott and others, 78 (1956) 5457 (fluorobenzene); Jones and Giauque, 69 (1947) 983 (nitromethane);
+# Messerly and others, J. Chem. Eng. Data 20 (1975) (ethylenediamine); Miller, Iowa State Coll. J. Sci. 10 (1936) 91 (furfural); Kelley, J. Am. Chem. Soc. 51 (1929) 779 (1-hexanol); Parks and others, 78 (1956) 56 (1-heptanol, butyraldehyde);
+# Hu, White and Johnston, 75 (1953) 5642 (fluorine); Hildenbrand and others, 80 (1958) 4129 (bromine); Li and Pitzer, 78 (1956) 1077 (1,1-dichloroethane); Andon and others, Trans. Faraday Soc. 63 (1967) 1115 (o-cresol); Andon, Counsell, Lee and Martin, J. Chem. Soc.
+# Faraday Trans. 1 70 (1974) 1914 (diisopropyl ether); Goursot, Girdhar and Westrum, J. Phys. Chem. 74 (1970) 2538 (anthracene); Finke and others, J. Chem. Thermodyn. 9 (1977) 937 (phenanthrene, acenaphthene); Yost, Osborne and
+# Garner, J. Am. Chem. Soc. 63 (1941) 3492 (2-butyne); Stull and others, Pure Appl. Chem. 2 (1961) 315 (indane)
 CALORIMETERS = {"nitrogen": 172.3, "oxygen": 106.3, "carbon monoxide": 199.7, "hydrogen sulfide": 568.1, "sulfur dioxide": 1769.1, "ammonia": 1351.6, "hydrogen chloride": 476.0,
                 "hydrogen bromide": 575.1, "chlorine": 1531.0, "nitric oxide": 549.5, "nitrous oxide": 1563.0, "hydrogen cyanide": 2009.0, "carbon disulfide": 1049.5, "methane": 224.0,
                 "ethane": 682.9, "ethylene": 800.8, "isobutane": 1085.4, "methyl chloride": 1537.0, "methylamine": 1466.0, "dimethyl ether": 1179.8, "cyclopentane": 145.0,
-                "isobutylene": 1414.0, "1,3-butadiene": 1908.7, "isooctane": 2198.0, "glycerol": 4370.0, "acetonitrile": 1952.0}  # fmt: skip
+                "isobutylene": 1414.0, "1,3-butadiene": 1908.7, "isooctane": 2198.0, "glycerol": 4370.0, "acetonitrile": 1952.0,
+                "propylene oxide": 1561.0, "methyl tert-butyl ether": 1816.0, "anthracene": 7020.0, "phenanthrene": 3935.0, "acenaphthene": 5133.0, "2-butyne": 2207.0, "indane": 2055.0,
+                "2-butanol": 1427.0, "isobutanol": 1511.0, "cyclohexanone": 317.4, "cumene": 1751.0, "1-octanol": 5664.0,
+                "furan": 908.9, "dimethyl sulfide": 1908.0, "methyl mercaptan": 1411.4, "carbonyl sulfide": 1129.8, "phosgene": 1371.0, "n-propylbenzene": 2215.0, "tetralin": 2975.0, "cis-decalin": 2268.0,
+                "3-methylpentane": 1267.0, "trans-2-butene": 2332.0, "cyclopropane": 1301.0, "fluorobenzene": 2702.0, "nitromethane": 2319.0, "ethylenediamine": 5397.0,
+                "furfural": 3435.0, "1-hexanol": 3676.0, "1-heptanol": 4343.0, "butyraldehyde": 2653.0, "fluorine": 121.98, "bromine": 2527.0, "1,1-dichloroethane": 1881.0, "o-cresol": 3781.0,
+                "diisopropyl ether": 2878.0}  # fmt: skip
 
 
 @pytest.mark.parametrize("name", list(CALORIMETERS))
@@ -49,10 +63,38 @@ def test_heats_of_fusion_are_what_calorimeters_found(name):
     assert BANK[name].heat_of_fusion == pytest.approx(4.184 * CALORIMETERS[name], rel=0.02)
 
 
+@pytest.mark.parametrize("name", ["methyl acetate", "acetic anhydride", "mesitylene", "1,2,4-trimethylbenzene", "acrylic acid"])
+def test_heats_of_fusion_without_a_calorimeter_are_near_those_of_groups(name):
+    guess = sl.estimate_from_groups(name, groups_of_the_bank()[name]).heat_of_fusion
+    assert BANK[name].heat_of_fusion == pytest.approx(guess, rel=0.3)
+
+
+def test_methyl_methacrylate_melts_with_the_entropy_of_a_molecule_that_bends_at_one_bond():
+    """Dannenfelser and Yalkowsky, Ind. Eng. Chem. Res. 35 (1996) 1483-1486: 50 J/(mol K) and R ln 2.435 for each bond that turns."""
+    c = BANK["methyl methacrylate"]
+    assert c.heat_of_fusion / c.Tm == pytest.approx(50.0 + R * np.log(2.435), rel=0.15)
+
+
+@pytest.mark.parametrize(("name", "x"), [("naphthalene", 0.2946), ("phenanthrene", 0.2068), ("anthracene", 0.0074)])
+def test_aromatics_dissolve_in_benzene_as_ideal_solutions_would(name, x):
+    """At 25 °C, of which benzene takes 0.75 to 1: McLaughlin and Zainal, J. Chem. Soc. (1959) 863-867; (1960) 2485-2488."""
+    ideal = sl.System([name, "benzene"], liquid="ideal").solubility(name, "benzene", T=298.15).ideal[0]
+    assert 0.7 < x / ideal < 1.0
+
+
 def test_heats_of_fusion_of_even_alkanes_rise_by_regular_steps():
     names = ["n-octane", "n-decane", "n-dodecane", "n-tetradecane", "n-hexadecane", "n-octadecane", "n-eicosane"]
     steps = np.diff([BANK[n].heat_of_fusion for n in names])
     assert np.abs(steps - 8.2e3).max() < 400.0
+
+
+def test_long_chains_melt_as_broadhurst_has_it():
+    """Broadhurst, J. Res. Natl. Bur. Stand. 66A (1962) 241-249: 414.3 K (n - 1.5)/(n + 5)."""
+    names = ["heneicos", "docos", "tricos", "tetracos", "pentacos", "hexacos", "heptacos", "octacos", "nonacos", "triacont"]
+    n = np.arange(21.0, 31.0)
+    melting = np.array([BANK[f"n-{name}ane"].Tm for name in names])
+    assert np.abs(melting - 414.3 * (n - 1.5) / (n + 5.0)).max() < 3.2
+    assert (np.abs(np.diff(melting) - 2.8) < 1.0).all()
 
 
 def test_rare_gases_melt_with_one_entropy():
@@ -66,7 +108,7 @@ def test_rare_gases_melt_with_one_entropy():
 
 # electronegativities (Pauling) and bond lengths, angstrom
 DIATOMIC = {"hydrogen fluoride": (1.78, 0.917), "hydrogen chloride": (0.96, 1.275), "hydrogen bromide": (0.76, 1.414)}
-WITHOUT_CHARGES = {"hydrogen", "oxygen", "carbon dioxide", "carbon disulfide", "sulfur trioxide"}
+WITHOUT_CHARGES = {"sulfur hexafluoride", "hydrogen", "oxygen", "carbon dioxide", "carbon disulfide", "sulfur trioxide"}
 """Symmetric, so that the moment is zero; the force field has no charges for them, or wrong ones."""
 OTHERWISE = {
     "hydrogen fluoride",
@@ -85,7 +127,9 @@ SCALE = 0.76
 def _by_charges(smiles):
     """The dipole moment of a molecule, debye, over its conformers at 298 K: charges of the MMFF94 force field, Halgren, J. Comput. Chem. 17 (1996) 490-519."""
     molecule = Chem.AddHs(Chem.MolFromSmiles(smiles))
-    conformers = list(AllChem.EmbedMultipleConfs(molecule, 12, randomSeed=7))
+    # a hydrocarbon's charges are alike whatever its shape
+    count = 12 if any(a.GetAtomicNum() not in (1, 6) for a in molecule.GetAtoms()) else 2
+    conformers = list(AllChem.EmbedMultipleConfs(molecule, count, randomSeed=7))
     properties = AllChem.MMFFGetMoleculeProperties(molecule)
     if not conformers or properties is None:
         return None
@@ -96,10 +140,35 @@ def _by_charges(smiles):
     return float(np.sqrt((weight * np.square(moments)).sum() / weight.sum()))
 
 
+# dielectric constant, refractive index (sodium line), temperature, K: CRC Handbook of Chemistry and Physics, tables of permittivity of liquids and of physical constants
+DIELECTRIC = {"toluene": (2.379, 1.4961, 293), "ethylbenzene": (2.446, 1.4959, 293), "o-xylene": (2.562, 1.5055, 293), "m-xylene": (2.36, 1.4972, 293), "chloroform": (4.807, 1.4459, 293),
+              "dichloromethane": (8.93, 1.4242, 298), "1,2-dichloroethane": (10.42, 1.4448, 293), "nitrobenzene": (35.6, 1.5562, 293), "cyclohexanone": (16.1, 1.4507, 293), "acrylonitrile": (33.0, 1.3911, 293),
+              "methyl methacrylate": (6.32, 1.4142, 303), "acetone": (21.01, 1.3588, 293), "methyl ethyl ketone": (18.56, 1.3788, 293), "2-pentanone": (15.45, 1.3895, 293), "3-pentanone": (17.0, 1.3905, 293),
+              "ethyl acetate": (6.08, 1.3723, 293), "methyl acetate": (7.07, 1.3614, 288), "n-butyl acetate": (5.07, 1.3941, 293), "diethyl ether": (4.267, 1.3526, 293), "tetrahydrofuran": (7.52, 1.405, 295),
+              "chlorobenzene": (5.69, 1.5241, 293), "bromobenzene": (5.45, 1.5597, 293), "fluorobenzene": (5.465, 1.4684, 293), "o-dichlorobenzene": (10.12, 1.5515, 293), "acetonitrile": (36.64, 1.3442, 293),
+              "propionitrile": (29.7, 1.3655, 293), "butyronitrile": (24.83, 1.3842, 293), "benzonitrile": (25.9, 1.5289, 293), "pyridine": (13.26, 1.5095, 293), "aniline": (7.06, 1.5863, 293),
+              "nitromethane": (37.27, 1.3817, 293), "nitroethane": (29.11, 1.3917, 288), "N,N-dimethylformamide": (38.25, 1.4305, 293), "dimethyl sulfoxide": (47.24, 1.4793, 293), "acetophenone": (17.44, 1.5372, 298),
+              "anisole": (4.3, 1.5174, 294), "benzaldehyde": (17.85, 1.5463, 293), "furfural": (42.1, 1.5261, 293), "1,1,1-trichloroethane": (7.243, 1.4379, 293), "1,1-dichloroethane": (10.10, 1.4164, 293),
+              "trichloroethylene": (3.39, 1.4773, 301), "thiophene": (2.739, 1.5289, 293), "furan": (2.94, 1.4214, 298), "triethylamine": (2.418, 1.401, 293), "diethylamine": (3.68, 1.3864, 293),
+              "ethyl formate": (8.57, 1.3598, 288), "methyl formate": (9.2, 1.3433, 288), "n-butyl chloride": (7.276, 1.4021, 293), "acetaldehyde": (21.0, 1.3316, 291), "propionaldehyde": (18.5, 1.3636, 290),
+              "butyraldehyde": (13.45, 1.3843, 298), "quinoline": (9.16, 1.6268, 293), "n-butylamine": (4.71, 1.4031, 293), "n-propylamine": (5.08, 1.3870, 293)}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", list(DIELECTRIC))
+def test_dipole_moments_give_the_dielectric_constants_of_liquids(name):
+    """Onsager, J. Am. Chem. Soc. 58 (1936) 1486-1493: within 15 % and 0.2 debye, the difference between gas and liquid among it."""
+    permittivity, index, T = DIELECTRIC[name]
+    square = index**2
+    left = (permittivity - square) * (2.0 * permittivity + square) / (permittivity * (square + 2.0) ** 2)
+    volume = 1.0 / float(BANK[name].liquid_density.value(np.array([float(T)]))[0])
+    moment = np.sqrt(left * 9.0 * 8.8541878e-12 * 1.380649e-23 * T * volume / N_AVOGADRO) / 3.33564e-30
+    assert abs(moment - BANK[name].dipole_moment) < 0.15 * moment + 0.2
+
+
 def test_dipole_moments_agree_with_charges_of_a_force_field():
     far, compared = [], 0
     for c in BANK.values():
-        if c.dipole_moment is None or c.name in WITHOUT_CHARGES | OTHERWISE:
+        if c.dipole_moment is None or c.name in WITHOUT_CHARGES | OTHERWISE | set(DIELECTRIC):
             continue
         moment = _by_charges(c.smiles)
         if moment is None:
@@ -109,7 +178,7 @@ def test_dipole_moments_agree_with_charges_of_a_force_field():
         compared += 1
         if abs(SCALE * moment - c.dipole_moment) > max(0.35, 0.17 * c.dipole_moment):
             far.append(c.name)
-    assert compared > 140
+    assert compared > 120
     # ethers are overestimated throughout, carboxylic acids by the conformer
     assert all("ether" in name or "acid" in name for name in far), far
 
@@ -130,6 +199,22 @@ def test_the_dipole_moment_of_sulfur_dioxide_gives_its_dielectric_constant():
     assert density / vacuum * (polarizability + moment**2 / (3.0 * k * 273.15)) == pytest.approx(0.00993, rel=0.06)
 
 
+# ---- heats of vaporization ----
+
+
+def test_heats_of_vaporization_from_the_slope_of_the_vapor_pressure_follow_from_the_critical_point():
+    """Vetere's equation: Poling, Prausnitz and O'Connell, The Properties of Gases and Liquids, 5th ed. (2001), section 7-11."""
+    rows = [r for r in read_table("heat_of_vaporization.csv") if r["source"] == "clapeyron"]
+    assert rows
+    for r in rows:
+        c = BANK[r["name"]]
+        Tb = c.Tb or 188.4  # of acetylene, where its vapor pressure, taken below the triple point, is 1 atm
+        t, Pc = Tb / c.Tc, c.Pc / 1e5
+        above = (1.0 - t) ** 0.38 * (np.log(Pc) - 0.513 + 0.5066 / (Pc * t**2))
+        expected = R * Tb * above / (1.0 - t + (1.0 - (1.0 - t) ** 0.38) * np.log(t))
+        assert float(c.heat_of_vaporization.value(np.array([Tb]))[0]) == pytest.approx(expected, rel=0.05), c.name
+
+
 # ---- heat capacities ----
 
 
@@ -145,9 +230,10 @@ def test_liquid_heat_capacities_agree_with_corresponding_states():
     compared = 0
     for c in BANK.values():
         liquid = c.liquid_heat_capacity
-        if liquid is None or len(liquid.coefficients) > 1 or c.heat_capacity is None:
+        several = liquid is not None and len(liquid.coefficients) > 1
+        if liquid is None or c.heat_capacity is None or (several and c.name not in {"naphthalene", "biphenyl", "phenol"}):
             continue
-        T = 0.5 * (liquid.T_min + liquid.T_max)
+        T = liquid.T_min + 5.0 if several else 0.5 * (liquid.T_min + liquid.T_max)
         off = float(liquid.value(np.array([T]))[0]) / _rowlinson_bondi(c, T) - 1.0
         # of 1-alkanols, whose hydrogen bonds no corresponding states know, the audit holds the steps
         assert abs(off) < (0.3 if c.name in {"1-pentanol", "1-hexanol", "1-heptanol", "1-octanol"} else 0.081), (c.name, off)
@@ -156,13 +242,6 @@ def test_liquid_heat_capacities_agree_with_corresponding_states():
 
 
 # ---- solubilities that interaction parameters were derived from ----
-
-
-def _tool(name):
-    spec = importlib.util.spec_from_file_location(name, ROOT / "tools" / f"{name}.py")
-    module = importlib.util.module_from_spec(spec)
-    spec.loader.exec_module(module)
-    return module
 
 
 # volume, cm3/mol, and solubility parameter, (cal/cm3)^0.5, of a gas as a hypothetical liquid: Prausnitz and Shair, AIChE J. 7 (1961) 682-687
@@ -182,23 +261,23 @@ SOLVENTS = {
 def test_solubilities_of_a_gas_follow_from_one_constant_in_all_solvents(gas):
     """ln x = const - v (δ_solvent - δ_gas)²/RT."""
     volume, delta = AS_LIQUIDS[gas]
-    dissolved = {liquid: gases[gas] for liquid, gases in _tool("derive_interactions").DISSOLVED.items() if gas in gases}
+    dissolved = {liquid: gases[gas] for liquid, gases in tool("derive_interactions").DISSOLVED.items() if gas in gases}
     assert len(dissolved) > 1
     constants = [np.log(x) + volume * (SOLVENTS[liquid] - delta) ** 2 / (1.98720 * 298.15) for liquid, x in dissolved.items()]
     assert np.abs(np.array(constants) - np.median(constants)).max() < 0.13
 
 
 def test_the_bank_has_what_the_tools_derive():
-    tool = _tool("derive_water_parameters")
-    constants, worst = tool.alpha_of_water()
+    derive = tool("derive_water_parameters")
+    constants, worst = derive.alpha_of_water()
     from sleetfield.core.models.alpha.with_water import WATER
 
     np.testing.assert_allclose(constants, WATER, rtol=1e-4)
     assert worst < 0.004
     from sleetfield.pairs.aqueous import in_water
 
-    for name, found, T, _, left in tool.rows(WATER):
-        t = tool.saturating(T / BANK["water"].Tc)[0]
+    for name, found, T, _, left in derive.rows(WATER):
+        t = derive.saturating(T / BANK["water"].Tc)[0]
         shipped, derived = (np.vander(t, 4, increasing=True) @ np.array(k) for k in (in_water(name), found))
         np.testing.assert_allclose(shipped, derived, atol=2e-4)
         assert left < 0.06
@@ -206,7 +285,7 @@ def test_the_bank_has_what_the_tools_derive():
 
 def test_solubilities_in_water_fall_by_regular_factors():
     """An alkane's by 4 to 5.5 for each carbon atom (McAuliffe, 1966), an alkylbenzene's by 3.5 to 4.5."""
-    dissolved = _tool("derive_water_parameters").DISSOLVED
+    dissolved = tool("derive_water_parameters").DISSOLVED
     x = {n: dissolved[n][0] / BANK[n].molar_mass for n in dissolved}
     assert 4.0 < x["n-pentane"] / x["n-hexane"] < 5.5
     assert 3.5 < x["benzene"] / x["toluene"] < 4.5
@@ -266,13 +345,21 @@ def test_liquid_conductivities_agree_with_boiling_points_and_molar_masses():
         assert known == pytest.approx(estimate, rel=within), c.name
 
 
-# what double bonds and rings add, 23.2 and 6.1 or 8.5; oxygens of an ester or acid, 60 for both: Sugden, J. Chem. Soc. 125 (1924) 1177-1189
-SUGDEN = {"C": 4.8, "H": 17.1, "O": 20.0, "N": 12.5, "S": 48.2, "Cl": 54.3}
-BENZENE = 3 * 23.2 + 6.1
-STRUCTURES = {**dict.fromkeys(("benzene", "toluene", "ethylbenzene", "o-xylene", "m-xylene", "p-xylene", "cumene", "chlorobenzene", "aniline", "pyridine"), BENZENE),
-              **dict.fromkeys(("cyclohexane", "methylcyclohexane", "1,4-dioxane"), 6.1), "cyclopentane": 8.5, **dict.fromkeys(("acetone", "methyl ethyl ketone"), 23.2),
-              "cyclohexanone": 29.3, "acetophenone": BENZENE + 23.2, **dict.fromkeys(("ethyl acetate", "n-butyl acetate", "methyl acetate", "formic acid", "acetic acid",
-              "propionic acid"), 20.0), "acetonitrile": 46.6, "carbon disulfide": 46.4, "dimethyl sulfoxide": -1.6}  # fmt: skip
+# Sugden, J. Chem. Soc. 125 (1924) 1177-1189; what rings of so many atoms add
+SUGDEN = {"C": 4.8, "H": 17.1, "O": 20.0, "N": 12.5, "S": 48.2, "F": 25.7, "Cl": 54.3, "Br": 68.0, "I": 91.0}
+RINGS = {3: 16.7, 4: 11.6, 5: 8.5, 6: 6.1}
+
+
+def _parachor(c):
+    """Of atoms and bonds: 23.2 for a double bond, 46.6 for a triple one, 20 for that of an ester or acid, -1.6 for a semipolar one."""
+    molecule = Chem.MolFromSmiles(c.smiles)
+    Chem.Kekulize(molecule, clearAromaticFlags=True)
+    bonds = [b.GetBondType() for b in molecule.GetBonds()]
+    esters, sulfoxides = (len(molecule.GetSubstructMatches(Chem.MolFromSmarts(s))) for s in ("[CX3](=O)[OX2]", "[SX3]=O"))
+    semipolar = sum(b.GetBeginAtom().GetFormalCharge() * b.GetEndAtom().GetFormalCharge() < 0 for b in molecule.GetBonds())
+    added = 23.2 * bonds.count(Chem.BondType.DOUBLE) + 46.6 * bonds.count(Chem.BondType.TRIPLE) - 3.2 * esters
+    added += -24.8 * sulfoxides - 1.6 * semipolar + sum(RINGS.get(len(r), 0.0) for r in molecule.GetRingInfo().AtomRings())
+    return added + sum(n * SUGDEN[element] for element, n in elements(c.formula).items())
 
 
 def test_surface_tensions_and_densities_make_parachors_of_atoms_and_bonds():
@@ -282,17 +369,16 @@ def test_surface_tensions_and_densities_make_parachors_of_atoms_and_bonds():
         if c.surface_tension is None or c.liquid_density is None:
             continue
         own = float(1e3 * c.surface_tension.value(AT)[0]) ** 0.25 / float(c.liquid_density.value(AT)[0]) * 1e6
-        added = sum(n * SUGDEN[element] for element, n in elements(c.formula).items()) + STRUCTURES.get(c.name, 0.0)
-        assert own == pytest.approx(added, rel=0.06), c.name
+        assert own == pytest.approx(_parachor(c), rel=0.06), c.name
         compared += 1
-    assert compared > 50
+    assert compared > 120
 
 
-BONDED = ("water", "phenol", "aniline", "glycol", "glycerol", "acid")
+BONDED = ("water", "phenol", "aniline", "glycol", "glycerol", "acid", "alcohol")
 
 
 def test_liquid_viscosities_agree_with_boiling_points_and_heats_of_vaporization():
-    """By Eyring's theory, mu = (h N/V) exp(3.8 Tb/T), and to make a hole takes a third to a fifth of the energy of vaporization, more of what has hydrogen bonds (Bird, Stewart and
+    """By Eyring's theory, mu = (h N/V) exp(3.8 Tb/T), and to make a hole takes a third to a fifth of the energy of vaporization, more of what has hydrogen bonds, up to three quarters for glycerol (Bird, Stewart and
     Lightfoot, Transport Phenomena, 2nd ed. (2002), 1.5; Glasstone, Laidler and Eyring, The Theory of Rate Processes (1941), ch. 9). Round molecules are more viscous.
     """
     compared = 0
@@ -307,7 +393,7 @@ def test_liquid_viscosities_agree_with_boiling_points_and_heats_of_vaporization(
             )
         if c.heat_of_vaporization is not None:
             holes = (float(c.heat_of_vaporization.value(AT)[0]) - R * AT[0]) / (-R * AT[0] ** 2 * slope / value)
-            assert (1.5 if bonded else 2.4) < holes < (3.6 if bonded else 4.8), c.name
+            assert (1.3 if bonded else 2.4) < holes < (3.6 if bonded else 4.8), c.name
             compared += 1
     assert compared > 40
     assert float(BANK["water"].liquid_viscosity.value(AT)[0]) == pytest.approx(

@@ -1,5 +1,6 @@
 """Pure solids beside fluids: published vapor pressures of ice and dry ice, closed forms, heats of fusion, every pair of quantities, files and the command line."""
 
+import re
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -183,13 +184,43 @@ def test_critical_points_are_those_of_the_fluids():
 
 def test_what_can_be_no_solid_is_said():
     with pytest.raises(sl.SleetfieldError, match="heat of fusion"):
-        sl.System(["methane", "cumene"], eos="PR", solids=["cumene"])
+        sl.System(["methane", "sulfur trioxide"], eos="PR", solids=["sulfur trioxide"])
     with pytest.raises(sl.InputError, match="'all'"):
         sl.System(["nitrogen", "water"], eos="PR", solids="some")
     with pytest.raises(sl.SleetfieldError, match="ethanol"):
         sl.System(["nitrogen", "water"], eos="PR", solids=["ethanol"])
     notes = sl.System(["naphthalene", "ethanol"], liquid="ideal", solids=["naphthalene"]).notes
     assert any("taken as zero for want of a number: naphthalene" in n for n in notes)
+
+
+def test_a_heat_of_fusion_that_is_not_known_is_estimated_and_what_its_error_does_is_said():
+    system = sl.System(["n-butyl acetate", "n-hexane"], liquid="ideal", vapor="ideal")
+    found = system.solubility("n-butyl acetate", "n-hexane", T=[160.0, 180.0])
+    heat = found.system.model.parameters["fusion_H n-butyl acetate"]
+    assert heat.source.startswith("estimated: Joback")
+    assert any("heat of fusion of n-butyl acetate is estimated from groups" in n for n in found.notes)
+    (effect,) = (n for n in found.notes if n.startswith("With a third more or less"))
+    low, high = (float(x) for x in re.search(r"at 160 K is ([\d.e-]+) or ([\d.e-]+)", effect).groups())
+    # ideal: ln x goes with the heat of fusion
+    x = found.dissolved[0]
+    assert low == pytest.approx(x ** (4.0 / 3.0), rel=0.01)
+    assert high == pytest.approx(x ** (2.0 / 3.0), rel=0.01)
+    own = system.with_model(liquid="ideal", vapor="ideal", solids=["n-butyl acetate"]).with_parameters(
+        {"fusion_H n-butyl acetate": 14.6e3}
+    )
+    assert not any("estimated from groups" in n for n in own.solubility("n-butyl acetate", "n-hexane", T=160.0).notes)
+
+
+def test_two_of_three_estimated_heats_of_fusion_are_within_a_third():
+    from sleetfield.components.from_groups import groups_of_the_bank
+
+    off = []
+    for c in sl.databank():
+        if c.heat_of_fusion and c.name in groups_of_the_bank():
+            guess = sl.estimate_from_groups(c.name, groups_of_the_bank()[c.name]).heat_of_fusion
+            off += [] if guess is None else [abs(guess / c.heat_of_fusion - 1.0)]
+    assert len(off) > 100
+    assert 0.6 < np.mean(np.array(off) < 1.0 / 3.0) < 0.8
 
 
 def test_on_the_command_line(tmp_path):

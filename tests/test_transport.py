@@ -1,9 +1,7 @@
 """Viscosity, thermal conductivity and surface tension: tabulated gases and liquids, limits, relations that the bank's numbers were not taken from, every place that shows them."""
 
-import importlib.util
 import json
 import pickle
-from pathlib import Path
 
 import numpy as np
 import pytest
@@ -16,9 +14,9 @@ from sleetfield.core.transport.choices import CHOICES
 from sleetfield.core.transport.constants import TransportConstants
 
 from .commands import run
+from .tools import ROOT, tool
 
 BANK = {c.name: c for c in sl.databank()}
-ROOT = Path(__file__).parent.parent
 
 # micro-Pa s and mW/(m K) at 300 K, 1 bar: CRC Handbook, 84th ed. (2003), Section 6, viscosity and thermal conductivity of gases
 GASES = {"nitrogen": (17.9, 26.0), "oxygen": (20.8, 26.3), "argon": (22.9, 17.9), "carbon monoxide": (17.8, 25.0), "carbon dioxide": (15.0, 16.8),
@@ -89,10 +87,7 @@ def test_limits_of_the_methods():
 
 
 def test_shipped_viscosities_are_the_handbooks():
-    spec = importlib.util.spec_from_file_location("fit_viscosities", ROOT / "tools" / "fit_viscosities.py")
-    tool = importlib.util.module_from_spec(spec)
-    spec.loader.exec_module(tool)
-    for name, points in tool.MEASURED.items():
+    for name, points in tool("fit_viscosities").MEASURED.items():
         T = np.array(list(points)) + 273.15
         off = 1e3 * BANK[name].liquid_viscosity.value(T) / np.array(list(points.values())) - 1.0
         # one smooth equation through values of several temperatures: a wrong digit would stand out

@@ -33,6 +33,10 @@ _FUGACITIES = "Pressures of gases are their fugacities: above some bar the gas i
 _HOT = "Above 60 °C constants and parameters are carried on from 25 °C: log10 of constants is off by up to 0.1, solubilities of salts by a tenth."
 _IDEAL = 5e5
 """Pa, up to which a gas is taken as ideal without a word."""
+_DIMENSIONS = ("molality", "fraction", "molarity", "mass_concentration")
+_OF_VOLUMES, _OF_MASSES = {"molarity", "mass_concentration"}, {"fraction", "mass_concentration"}
+"""What amounts can be given as, mol/kg, g/kg, mol/L and g/L; which are for a liter of solution, and which are masses."""
+_SETTLED = 1e-12
 _ROUNDS, _BOILING, _HIGHEST = 60, 1e-9, 1e8
 """How often a bubble pressure is bettered, until mole fractions add up to one as well as that, and Pa up to which it is sought."""
 _APART = 0.05
@@ -165,7 +169,8 @@ class Electrolyte:
         Parameters
         ----------
         feed
-            Amounts for a kilogram of water: mol, or text such as "0.5 mol/kg" or "35 g/kg".
+            Amounts for a kilogram of water: mol, or text such as "0.5 mol/kg" or "35 g/kg"; or for a liter of the solution as it is made up at ``T``, before anything precipitates or goes to a
+            gas: "0.5 mol/L", "200 mg/L".
         T : temperature, optional
             0 to 100 °C, 25 °C if none is given. Constants of reactions follow it by heats of formation and heat capacities; what a result lacks of that is in its notes.
         P : pressure, optional
@@ -193,7 +198,7 @@ class Electrolyte:
         1.12
 
         """
-        (found,) = self._solved([self._amounts(feed)], T, P, gases, precipitation)
+        (found,) = self._solved([self._amounts(feed, T)], T, P, gases, precipitation)
         return found
 
     @guarded
@@ -216,7 +221,7 @@ class Electrolyte:
         (0.72, 0.65)
 
         """
-        feed = self._amounts(feed)
+        feed = self._amounts(feed, T)
         (found,) = self._solved([feed], T, None, None, precipitation)
         ln_P, before = np.log(found.bubble_pressure), None
         for _ in range(_ROUNDS):
@@ -265,7 +270,7 @@ class Electrolyte:
         more = np.array([self._amount(added, value) for value in several])
         if not more.size:
             raise InputError("There are no amounts to add.")
-        start = self._amounts(feed)
+        start = self._amounts(feed, T)
         feeds = [{**start, added: start.get(added, 0.0) + float(value)} for value in more]
         return Titration(tuple(self._solved(feeds, T, P, gases, precipitation)), added, more)
 
@@ -293,18 +298,36 @@ class Electrolyte:
         feed = self._amounts(feed)
         return Warming(tuple(self._solved([feed], float(one), P, gases, precipitation)[0] for one in listed))
 
-    def _amounts(self, feed: Mapping[str, Any]) -> dict[str, float]:
+    def _amounts(self, feed: Mapping[str, Any], T: Any = T_REFERENCE) -> dict[str, float]:
+        """mol for a kilogram of water; what is given for a liter is that of the solution as it is made up at ``T``, before anything precipitates or goes to a gas."""
         for name in feed:
             if name not in self.added:
                 raise UnknownComponentError(f"{short(name)} is none of what can be added: {', '.join(self.added)}.")
-        return {name: self._amount(name, value) for name, value in feed.items()}
+        per_liter = any(dimension_of(value, *_DIMENSIONS) in _OF_VOLUMES for value in feed.values())
+        volume = 1e-3
+        for _ in range(_ROUNDS):
+            amounts = {name: self._amount(name, value, volume) for name, value in feed.items()}
+            if not per_liter:
+                return amounts
+            (made,) = self._solved([amounts], T, None, None, False)
+            if not np.isfinite(made.volume):
+                raise InputError(
+                    "The volume of this solution is not known, so that amounts for a liter of it are not. Give them in mol/kg."
+                )
+            before, volume = volume, made.volume
+            if abs(volume - before) <= _SETTLED * volume:
+                return amounts
+        raise CalculationError("No solution has so much of this in a liter. Give amounts for a kilogram of water, in mol/kg.")
 
-    def _amount(self, name: str, value: Any) -> float:
-        """mol for a kilogram of water."""
-        if dimension_of(value, "molality", "fraction") == "fraction" and isinstance(value, str):
-            amount = one_in_si(value, "fraction", f"the amount of {name}") / self._reagents[name].molar_mass
-        else:
-            amount = float(to_si(value, "molality", f"the amount of {name}"))
+    def _amount(self, name: str, value: Any, volume: float | None = None) -> float:
+        """mol for a kilogram of water, in a solution of so many m3; where it has none, nothing is for a liter of it."""
+        dimension, what = dimension_of(value, *_DIMENSIONS), f"the amount of {name}"
+        number = one_in_si(value, dimension, what) if isinstance(value, str) else float(to_si(value, dimension, what))
+        if dimension in _OF_VOLUMES:
+            if volume is None:
+                raise InputError(f"{what} is {short(value)}; what is added is for a kilogram of water, in mol/kg or g/kg.")
+            number *= volume
+        amount = number / self._reagents[name].molar_mass if dimension in _OF_MASSES else number
         if not 0.0 <= amount < np.inf:
             raise InputError(f"The amount of {name} is {short(value)}; it is zero or positive, and finite.")
         return amount

@@ -196,11 +196,9 @@ def _markdown(result: Any, units: str | None) -> bytes:
 
 
 def _table_figure(frame: pd.DataFrame, options: dict[str, Any]) -> Any:
-    from matplotlib.figure import Figure
-
     from .diagrams.table import draw_table, usual_columns
 
-    figure = Figure(figsize=(9.6, 6.0), layout="constrained")
+    figure = _new_figure((9.6, 6.0))
     draw_table(frame, **{**usual_columns(frame), **{k: v for k, v in options.items() if v is not None}}, ax=figure.add_subplot())
     return figure
 
@@ -216,9 +214,7 @@ _TABLES: dict[str, Callable[[Any, str | None], bytes]] = {
 
 def _figure(result: Any, suffix: str, units: str | None, options: dict[str, Any]) -> bytes:
     if isinstance(result, Shown) and hasattr(result, "plot"):
-        from matplotlib.figure import Figure
-
-        figure: Any = Figure(figsize=result.figure_size, layout="constrained")
+        figure = _new_figure(result.figure_size)
         result.plot(figure.add_subplot(), units=units, **options)
     elif hasattr(result, "get_figure"):
         figure = result.get_figure()
@@ -227,6 +223,16 @@ def _figure(result: Any, suffix: str, units: str | None, options: dict[str, Any]
     else:
         raise InputError(f"A {type(result).__name__} has no figure; write it as a table ({' '.join(_TABLES)}).")
     return _drawn(figure, suffix[1:])
+
+
+def _new_figure(size: tuple[float, float]) -> Any:
+    """A figure that keeps what measures text, which one without a canvas makes anew at every measurement."""
+    from matplotlib.backends.backend_agg import FigureCanvasAgg
+    from matplotlib.figure import Figure
+
+    figure = Figure(figsize=size, layout="constrained")
+    FigureCanvasAgg(figure)
+    return figure
 
 
 _UNDATED = {"svg": {"Date": None}, "pdf": {"CreationDate": None}, "png": {}}

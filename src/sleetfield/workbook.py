@@ -154,10 +154,13 @@ def _fill(sheet: Any, frame: pd.DataFrame, title: str) -> None:
         cell.alignment = Alignment(wrap_text=True, vertical="top")
     widths = [len(text) for text in head]
     for i, (index, row) in enumerate(zip(frame.index, frame.to_numpy(dtype=object).tolist(), strict=True), start=top + 1):
-        for j, value in enumerate([*([str(index)] if named else []), *row], start=1):
+        values = [*([str(index)] if named else []), *row]
+        long = [isinstance(value, str) and len(value) > _WIDEST for value in values]
+        for j, value in enumerate(values, start=1):
             cell = _write(sheet.cell(i, j), value)
             widths[j - 1] = max(widths[j - 1], len(number(value) if isinstance(value, float) else str(value or "")))
-            cell.alignment = Alignment(vertical="top", wrap_text=isinstance(value, str) and len(value) > _WIDEST)
+            if any(long):
+                cell.alignment = Alignment(vertical="top", wrap_text=long[j - 1])
     for j, width in enumerate(widths, start=1):
         sheet.column_dimensions[get_column_letter(j)].width = min(width + 2, _WIDEST)
     sheet.freeze_panes = sheet.cell(top + 1, 2 if named else 1)

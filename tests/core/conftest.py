@@ -25,6 +25,7 @@ from sleetfield.core.models.alpha.with_water import WATER, WithWater
 from sleetfield.core.models.association import Association
 from sleetfield.core.models.cpa import CPA
 from sleetfield.core.models.dimers import Dimerization, DimerizingGas
+from sleetfield.core.models.hayden_oconnell import HaydenOConnell
 from sleetfield.core.models.helmholtz import First, HelmholtzModel
 from sleetfield.core.models.ideal_gas import IdealGas
 from sleetfield.core.models.liquid import Liquid
@@ -192,6 +193,14 @@ def virial():
     return LiquidAndVapor(Liquid(PureLiquids(ANTOINE, DENSITY, vapor), IdealSolution(3)), vapor)
 
 
+def hayden_oconnell():
+    """The same beside Hayden and O'Connell's coefficients: a polar one, one that associates, one without a dipole moment."""
+    pick = [4, 5, 2]
+    eta = np.diag([0.0, 1.2, 0.0])
+    vapor = HaydenOConnell(TC[pick], PC[pick], 1e-10 * np.array([4.1, 3.0, 2.4]), np.array([1.8, 2.4, 0.0]), eta)
+    return LiquidAndVapor(Liquid(PureLiquids(ANTOINE, DENSITY, vapor), IdealSolution(3)), vapor)
+
+
 SEGMENTS = np.array([1.2053, 1.0, 2.0020, 2.3316, 3.4831, 2.4653])
 DIAMETER = np.array([3.3130, 3.7039, 3.6184, 3.7086, 3.8049, 3.6478]) * 1e-10
 ENERGY = np.array([90.96, 150.03, 208.11, 222.88, 238.40, 287.35])
@@ -315,6 +324,7 @@ MODELS = {
     "PR as a Helmholtz energy": lambda: cubic(PlainHelmholtz),
     "ideal": raoult,
     "ideal and virial": virial,
+    "ideal and Hayden-O'Connell": hayden_oconnell,
     "ideal and dimers": beside_dimers,
     "NRTL and PR": beside_equation_of_state,
     **{name: functools.partial(nonideal, name) for name in ACTIVITY if name != "ideal"},

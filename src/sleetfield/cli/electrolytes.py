@@ -195,7 +195,7 @@ def _system(ions: IonModel, species: list[str] | None, without: list[str] | None
     return Electrolyte(added, ions=ions.value, species=species or (), without=without or ())
 
 
-_ENTRY = re.compile(r"\s*([0-9][0-9.]*(?:[eE][+-]?\d+)?)\s*((?:m?mol|m?g)/kg)?\s+(\S.*?)\s*")
+_ENTRY = re.compile(r"\s*([0-9][0-9.]*(?:[eE][+-]?\d+)?)\s*((?:m?mol|m?g)/(?:kg|[Ll]))?\s+(\S.*?)\s*")
 
 
 def _amounts(text: str) -> dict[str, Any]:
@@ -209,7 +209,7 @@ def _amounts(text: str) -> dict[str, Any]:
         match = _ENTRY.fullmatch(part)
         if match is None:
             raise InputError(
-                f"{part.strip()!r} is not understood. Write amounts for a kilogram of water: '0.5 sodium chloride + 2 g/kg gypsum'."
+                f"{part.strip()!r} is not understood. Write amounts for a kilogram of water, or for a liter of solution: '0.5 sodium chloride + 2 g/kg gypsum', '0.1 mol/L sodium hydroxide'."
             )
         number, unit, name = match.groups()
         if name in found:

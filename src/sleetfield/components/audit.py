@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import functools
 import itertools
 import re
 from collections.abc import Iterable, Mapping, Sequence
@@ -16,7 +15,7 @@ from ..core.correlations.liquid_density import generalized_rackett, rackett
 from .component import Component
 from .databank import read_table
 from .formula import elements, molar_mass
-from .from_groups import estimate_from_groups
+from .from_groups import estimate_from_groups, groups_of_the_bank
 from .polar_terms import polar_terms
 
 
@@ -192,16 +191,12 @@ def _size_problems(c: Component) -> list[tuple[str, str]]:
     return problems
 
 
-@functools.cache
-def _groups() -> dict[str, str]:
-    return {r["name"]: r["groups"] for r in read_table("groups.csv")}
-
-
 def _group_problems(c: Component, heat_capacity: float) -> list[tuple[str, str]]:
     """The molar mass and the ideal-gas heat capacity at 298.15 K against what the component's groups give."""
-    if c.name not in _groups():
+    own = groups_of_the_bank().get(c.name)
+    if own is None:
         return []
-    estimate = estimate_from_groups(c.name, _groups()[c.name])
+    estimate = estimate_from_groups(c.name, own)
     problems = []
     if estimate.molar_mass is None or c.molar_mass is None or abs(estimate.molar_mass / c.molar_mass - 1.0) > 1e-4:
         problems.append(("groups", f"the groups make {estimate.formula}, not {c.formula}"))
@@ -233,6 +228,8 @@ def _vapor_pressure_problems(c: Component) -> list[tuple[str, str]]:
 def _density_problems(c: Component) -> list[tuple[str, str]]:
     """The liquid density against Rackett's equation, with the critical compressibility of Vc and with the one usual for omega."""
     if c.liquid_density is None or c.Tc is None or c.Pc is None or c.omega is None:
+        return []
+    if c.sources.get("liquid_density", "").startswith("estimated"):
         return []
     T = np.array([max(c.liquid_density.T_min, min(293.15, 0.75 * c.Tc))])
     value = float(c.liquid_density.value(T)[0])
@@ -266,7 +263,7 @@ def _cold_problems(c: Component) -> list[tuple[str, str]]:
     """The vapor pressure far below the boiling point against the heat of vaporization (Clapeyron, Watson), which corresponding states of polar liquids miss."""
     if c.vapor_pressure is None or c.Tb is None or c.Tc is None:
         return []
-    if re.search(r"\b(OH|COOH)\b", _groups().get(c.name, "")):
+    if groups_of_the_bank().get(c.name, {}).keys() & {"OH", "phenol OH", "COOH"}:
         # neither corresponding states nor Watson's equation knows hydrogen bonds
         guessed = c.sources.get("vapor_pressure", "").startswith("estimated")
         return (

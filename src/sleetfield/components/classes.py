@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-import functools
-
 from .component import Component
-from .databank import read_table
 from .formula import elements
-from .from_groups import parse_groups
+from .from_groups import groups_of_the_bank
 
 _QUANTUM = {"hydrogen", "helium", "neon", "deuterium"}
 _LIKE_ALCOHOLS = {
@@ -26,11 +23,6 @@ _POLAR = 1.0
 """Dipole moment, debye, from which a molecule is polar."""
 
 
-@functools.cache
-def _groups() -> dict[str, dict[str, int]]:
-    return {row["name"]: parse_groups(row["groups"]) for row in read_table("groups.csv")}
-
-
 def classes_of(c: Component) -> frozenset[str]:
     """Those that hold of: water, hydrocarbon, alcohol, glycol, acid, amine, halogenated, quantum gas, fraction, salt; associating, polar.
 
@@ -41,7 +33,7 @@ def classes_of(c: Component) -> frozenset[str]:
     (['alcohol', 'associating', 'polar'], ['hydrocarbon'])
 
     """
-    atoms, own = elements(c.formula), _groups().get(c.name, {})
+    atoms, own = elements(c.formula), groups_of_the_bank().get(c.name, {})
     hydroxyls = sum(own.get(g, 0) for g in _HYDROXYL)
     holds = {
         "water": c.name == "water",

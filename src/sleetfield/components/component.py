@@ -72,6 +72,10 @@ class Component:
         Of Chung's viscosity, for vapors with hydrogen bonds.
     dipole_moment : float, optional
         Of the gas, debye.
+    radius_of_gyration : float, optional
+        m, as Hayden and O'Connell have it.
+    vapor_association : float, optional
+        Their association parameter of second virial coefficients.
     uniquac_r, uniquac_q : float, optional
         Volume and area parameters.
     segments, segment_diameter, segment_energy : float, optional
@@ -142,6 +146,8 @@ class Component:
     G_formation: float | None = None
     dipole_moment: float | None = None
     association_factor: float | None = None
+    radius_of_gyration: float | None = None
+    vapor_association: float | None = None
     uniquac_r: float | None = None
     uniquac_q: float | None = None
     segments: float | None = None

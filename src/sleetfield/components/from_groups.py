@@ -63,6 +63,12 @@ def parse_groups(text: str) -> dict[str, int]:
     return dict(counts)
 
 
+@functools.cache
+def groups_of_the_bank() -> dict[str, dict[str, int]]:
+    """The groups of shipped substances by name, of those that groups cover."""
+    return {row["name"]: parse_groups(row["groups"]) for row in read_table("groups.csv")}
+
+
 @guarded
 def estimate_from_groups(
     name: str, counts: Mapping[str, int] | str, *, Tb: Any = None, omega: str = "Lee-Kesler", cas: str = ""

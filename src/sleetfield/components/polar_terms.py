@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import functools
 from collections.abc import Sequence
 from typing import NamedTuple
 
@@ -11,8 +10,7 @@ from numpy.typing import NDArray
 
 from ..core.estimates.polar_virial import METHANOL, WATER, alkanol, oxygen_or_nitrile, reduced_dipole
 from .component import Component
-from .databank import read_table
-from .from_groups import parse_groups
+from .from_groups import groups_of_the_bank
 
 _CARBON = {"CH3", "CH2", "CH", "C"}
 _STRAIGHT = {"CH3", "CH2"}
@@ -38,11 +36,6 @@ def polar_terms(components: Sequence[Component]) -> PolarTerms:
     return PolarTerms(a, b, without)
 
 
-@functools.cache
-def _groups() -> dict[str, dict[str, int]]:
-    return {row["name"]: parse_groups(row["groups"]) for row in read_table("groups.csv")}
-
-
 def _polar(c: Component) -> bool:
     return c.dipole_moment is not None and c.dipole_moment > _BARELY_POLAR
 
@@ -54,7 +47,7 @@ def _of(c: Component) -> tuple[float, float] | None:
         return METHANOL
     if c.name in _LIKE_NITRILES and None not in (c.dipole_moment, c.Tc, c.Pc):
         return oxygen_or_nitrile(reduced_dipole(c.dipole_moment, c.Tc, c.Pc))  # type: ignore[arg-type]
-    own = _groups().get(c.name, {})
+    own = groups_of_the_bank().get(c.name, {})
     other = set(own) - _CARBON
     if not other or c.dipole_moment is None or c.Tc is None or c.Pc is None:
         return None

@@ -69,6 +69,10 @@ CONSTANTS = {
     "G_formation": Constant("molar_energy", "Gibbs energy of formation, ideal gas", signed=True),
     "dipole_moment": Constant("dipole_moment", "dipole moment", signed=True),
     "association_factor": Constant("fraction", "association factor of viscosity, Chung", signed=True),
+    "radius_of_gyration": Constant("molecular_length", "radius of gyration", signed=True),
+    "vapor_association": Constant(
+        "fraction", "association parameter of second virial coefficients, Hayden and O'Connell", signed=True
+    ),
     "uniquac_r": Constant("fraction", "UNIQUAC volume parameter"),
     "uniquac_q": Constant("fraction", "UNIQUAC area parameter"),
     "segments": Constant("fraction", "segments of a chain, PC-SAFT"),

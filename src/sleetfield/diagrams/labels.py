@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from itertools import pairwise
+from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 import numpy as np
@@ -56,7 +55,10 @@ def place(ax: Axes, along: Sequence[Along] = ()) -> None:
     if not beside and not along:
         return
     figure: Any = ax.figure
-    figure.draw_without_rendering()
+    ax.get_xlim()  # which settles limits that are to follow what is drawn
+    if figure.get_layout_engine() is not None:
+        figure.get_layout_engine().execute(figure)
+    ax.apply_aspect()
     scale = figure.dpi / 72.0
     movable = [*beside, *(one.label for one in along)]
     choices = [*(_beside(ax, label, scale) for label in beside), *(_along(ax, one) for one in along)]
@@ -170,20 +172,20 @@ def _marks(ax: Axes, scale: float) -> Array:
 
 def _lines(ax: Axes) -> Array:
     """Points of lines, close together, pixels ``(N, 2)``."""
-
-    def points() -> Iterator[Array]:
-        yield np.zeros((0, 2))
-        for line in ax.lines:
-            at = line.get_transform().transform(line.get_xydata())
-            if line.get_linestyle() in ("None", "", " ") or len(at) < 2 or line.get_linewidth() < _THIN:
-                continue
-            with np.errstate(all="ignore"):
-                for a, b in pairwise(at):
-                    count = np.hypot(*(b - a)) / _STEP
-                    if np.isfinite(count):
-                        yield a + np.linspace(0.0, 1.0, min(int(count) + 2, 400))[:, None] * (b - a)
-
-    return np.vstack(list(points()))
+    found = [np.zeros((0, 2))]
+    for line in ax.lines:
+        at = line.get_transform().transform(line.get_xydata())
+        if line.get_linestyle() in ("None", "", " ") or len(at) < 2 or line.get_linewidth() < _THIN:
+            continue
+        with np.errstate(all="ignore"):
+            start, step = at[:-1], np.diff(at, axis=0)
+            count = np.hypot(*step.T) / _STEP
+            seen = np.isfinite(count)
+            n = np.minimum(count[seen], 398.0).astype(int) + 2
+        k = np.repeat(np.arange(len(n)), n)
+        share = (np.arange(len(k)) - np.repeat(np.cumsum(n) - n, n)) / (n[k] - 1)
+        found.append(start[seen][k] + share[:, None] * step[seen][k])
+    return np.vstack(found)
 
 
 def _covered(boxes: Array, by: Array) -> Array:

@@ -9,15 +9,17 @@ from typing import ClassVar
 import numpy as np
 
 from ..components import Component
+from ..components.chains import ORIGIN, estimated_chain
 from ..components.component_list import ComponentList
 from ..core.constants import N_AVOGADRO
 from ..core.models.pc_saft import PCSAFT
 from ..core.models.pc_saft_with_bonds import BondedPCSAFT
 from ..pairs.of_temperature import constant
+from ..text import first_few
 from .bonds import EquationWithBonds, Keys, association, bond_parameters, liquid_volume, mean_energy, site_table
 from .contract import Given
 from .interactions import KIJ, interactions, kij_of_pairs
-from .parameter import Parameter, Parameters, Symbol
+from .parameter import NO_LAYER, Parameter, Parameters, Symbol
 
 _OF_CHAINS = {"m": "segments", "sigma": "segment_diameter", "epsilon": "segment_energy"}
 """Parameters of components, and what the databank calls them."""
@@ -51,10 +53,23 @@ class PCSAFTRecipe(EquationWithBonds, name="PC-SAFT"):
     def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
         """Kij of every pair; segments, diameter and energy of every component, and its bonds."""
         yield from interactions(who, given.get("kij"), self.bank_name)
+        guessed = {c.name: None if c.segments is not None else estimated_chain(c) for c in who}
         for symbol, key in _OF_CHAINS.items():
             for c in who:
-                yield Parameter(symbol, (c.name,), constant(c.constant(key, self.name)), c.sources[key], c.layers[key])
+                chain = guessed[c.name]
+                if chain is not None:
+                    yield Parameter(symbol, (c.name,), constant(chain[key]), ORIGIN, NO_LAYER)
+                else:
+                    yield Parameter(symbol, (c.name,), constant(c.constant(key, self.name)), c.sources[key], c.layers[key])
         yield from bond_parameters(who, _KEYS, _ENERGY, _VOLUME)
+
+    def notes(self, who: ComponentList, values: Parameters) -> list[str]:
+        """On chains that are estimated, besides."""
+        guessed = [p.of[0] for p in values.of_symbol("m") if p.source == ORIGIN]
+        told = [
+            f"Chains are estimated from boiling point and liquid density, vapor pressures to some 5 %, of {first_few(guessed)}."
+        ]
+        return [*super().notes(who, values), *(told if guessed else [])]
 
     def rough_constants(self, c: Component, sites: Sequence[int]) -> dict[str, float]:
         """Of alkanes' chains by molar mass, less what bonds do; and a diameter from the liquid."""

@@ -148,5 +148,6 @@ def _interactions(
         names = first_few([name for name, groups in have.items() if groups & set(pairs[0])])
         raise UnknownComponentError(
             f"UNIFAC has no interaction of the main groups {words}, which {names} have. Give it: "
-            f"parameters={{{pairs[0]!r}: {{'a12': ..., 'a21': ...}}}}, in K; or take a model with parameters of pairs."
+            f"parameters={{{pairs[0]!r}: {{'a12': ..., 'a21': ...}}}}, in K, on the command line --parameters '{' / '.join(pairs[0])} = a12, a21 K'; "
+            "or take a model with parameters of pairs."
         )

@@ -12,6 +12,7 @@ from ..arguments import guarded
 from ..core.constants import T_REFERENCE
 from ..errors import InputError
 from ..mixture import Mixture
+from ..recipes.solids import USUAL_ERROR, guessed_heats
 from ..text import first_few, shown
 from .base import TableResult
 from .columns import Column
@@ -182,6 +183,7 @@ class Solubility(TableResult):
     def notes(self) -> list[str]:
         """Splits, freezing solvents, and what holds for the system."""
         units, notes = self.system.units, [*self.system.notes, *self.system.pair_notes(self.T)]
+        notes += self._effect_of_a_guess()
         if self.splits.any():
             T = shown(float(self.T[self.splits][0]), "temperature", units)
             notes.append(f"The saturated liquid would part in two or boil (first at {T}): a flash with the solid has all phases.")
@@ -196,6 +198,19 @@ class Solubility(TableResult):
                 f"{self.solid} melts at {shown(self._melting_T, 'temperature', units)}: above it all of it is liquid ({int(melted.sum())} of {len(self)} points)."
             )
         return notes
+
+    def _effect_of_a_guess(self) -> list[str]:
+        """What the usual error of an estimated heat of fusion does, at the first point that is below the melting point."""
+        below = np.flatnonzero(self.T < self._melting_T)
+        moves = next((s for s in self.sensitivities if s.parameter == f"fusion_H {self.solid}"), None)
+        if self.solid not in guessed_heats(self.system.model.parameters) or moves is None or not below.size:
+            return []
+        k = int(below[0])
+        steps = USUAL_ERROR * moves.value / moves.change * np.array([1.0, -1.0])
+        low, high = np.minimum(self.dissolved[k] * (1.0 + moves.effect[k]) ** steps, 1.0)
+        return [
+            f"With a third more or less heat of fusion the mole fraction at {shown(float(self.T[k]), 'temperature', self.system.units)} is {low:.3g} or {high:.3g} instead of {self.dissolved[k]:.3g}."
+        ]
 
     @property
     def _melting_T(self) -> float:

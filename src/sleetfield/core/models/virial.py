@@ -1,6 +1,9 @@
 """Virial equation of state, cut off after the second coefficient: Z = 1 + BP/RT, for vapors at moderate pressure.
 
     B = ΣΣ yᵢyⱼ Bᵢⱼ,   ln φᵢ = (2 Σ yⱼBᵢⱼ - B) P/RT
+
+`SecondVirial` is that, whatever the coefficients; `Virial` has them by corresponding states,
+
     Bᵢⱼ P_c,ij/(R T_c,ij) = f⁰(T_r) + ω f¹(T_r) + f²(T_r),   f² = a/T_r⁶ - b/T_r⁸
 
 with the functions of Tsonopoulos, AIChE J. 20 (1974) 263-272; f² is that of polar components, and between two of them has the means of a and b
@@ -11,6 +14,7 @@ T_c,ij = √(T_c,i T_c,j)(1 - kᵢⱼ), V_c,ij = [(V_c,i^⅓ + V_c,j^⅓)/2]³, 
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from collections.abc import Sequence
 
 import numpy as np
@@ -32,8 +36,52 @@ _F0 = {0: 0.1445, 1: -0.330, 2: -0.1385, 3: -0.0121, 8: -0.000607}
 _F1 = {0: 0.0637, 2: 0.331, 3: -0.423, 8: -0.008}
 
 
-class Virial:
-    """Second virial coefficients of a mixture.
+Given = tuple[NDArray[np.bool_], Array]
+"""Which coefficients ``(C, C)`` are not correlated but given, and what they are by temperature ``(K, C, C)`` (`temperature_terms`), m3/mol."""
+
+
+class SecondVirial(ABC):
+    """A vapor by its second virial coefficients."""
+
+    def __init__(self, n_components: int, given: Given | None) -> None:
+        self.n_components, self.given = n_components, given
+        self._recent = Recent(self._coefficients)
+
+    @abstractmethod
+    def correlated(self, T: Array) -> tuple[Array, Array, Array]:
+        """Bᵢⱼ by the correlation, m3/mol, and its first two derivatives by temperature ``(N, C, C)``."""
+
+    @abstractmethod
+    def select(self, components: Sequence[int]) -> SecondVirial:
+        """The same for those components."""
+
+    def coefficients(self, T: Array) -> tuple[Array, Array, Array]:
+        """Bᵢⱼ, m3/mol, and its first two derivatives by temperature ``(N, C, C)``."""
+        return self._recent(T)
+
+    def _coefficients(self, T: Array) -> tuple[Array, Array, Array]:
+        found = self.correlated(T)
+        if self.given is not None:
+            there, coefficients = self.given
+            own = PairFunction(coefficients)
+            for correlated, part in zip(found, (own.value(T), own.slope(T), own.curvature(T)), strict=True):
+                correlated[:, there] = part[there].T
+        return found
+
+    def given_of(self, i: NDArray[np.intp]) -> Given | None:
+        """What is given of components ``i``."""
+        if self.given is None:
+            return None
+        there, coefficients = self.given
+        return there[i[:, None], i], coefficients[..., i[:, None], i]
+
+    def at(self, T: Array, P: Array) -> BoundVirial:
+        """Bind to states."""
+        return BoundVirial(T, P, self.coefficients(T))
+
+
+class Virial(SecondVirial):
+    """Second virial coefficients of a mixture by corresponding states.
 
     Parameters
     ----------
@@ -43,8 +91,8 @@ class Virial:
         What the geometric mean of critical temperatures is lowered by, or the coefficients of what they are by temperature (`temperature_terms`).
     polar : (2, C), optional
         Constants a and b of the polar term, both zero for a component without one.
-    given : (C, C) of bool, and (K, C, C), optional
-        Which coefficients are not correlated but given, and what they are by temperature (`temperature_terms`), m3/mol.
+    given : Given, optional
+        Coefficients that are known.
     """
 
     def __init__(
@@ -55,12 +103,11 @@ class Virial:
         Vc: Array,
         kij: Array,
         polar: Array | None = None,
-        given: tuple[NDArray[np.bool_], Array] | None = None,
+        given: Given | None = None,
     ) -> None:
-        self.given = given
+        super().__init__(len(Tc), given)
         self.Tc, self.Pc, self.omega, self.Vc, self.kij = Tc, Pc, omega, Vc, kij
         self.polar = np.zeros((2, len(Tc))) if polar is None else polar
-        self.n_components = len(Tc)
         self._means, self._attraction = np.sqrt(Tc[:, None] * Tc), Attraction(kij)
         Zc, root = Pc * Vc / (R * Tc), np.cbrt(Vc)
         V_ij = (0.5 * (root[:, None] + root)) ** 3
@@ -70,13 +117,8 @@ class Virial:
         both = np.asarray(self.polar.any(axis=0))
         a, b = 0.5 * (self.polar[:, :, None] + self.polar[:, None, :]) * (both[:, None] & both)
         self._series = _series(0.5 * (omega[:, None] + omega), a, b) * scale
-        self._recent = Recent(self._coefficients)
 
-    def coefficients(self, T: Array) -> tuple[Array, Array, Array]:
-        """Bᵢⱼ, m3/mol, and its first two derivatives by temperature ``(N, C, C)``."""
-        return self._recent(T)
-
-    def _coefficients(self, T: Array) -> tuple[Array, Array, Array]:
+    def correlated(self, T: Array) -> tuple[Array, Array, Array]:
         t = T[:, None, None]
         value, slope, curvature = np.zeros((3, len(T), self.n_components, self.n_components))
         # ln(T_c,ij/T) and its first two derivatives by temperature
@@ -89,11 +131,6 @@ class Virial:
             value += term
             slope += power * u1 * term
             curvature += (power**2 * u1**2 + power * u2) * term
-        if self.given is not None:
-            there, coefficients = self.given
-            own = PairFunction(coefficients)
-            for correlated, part in zip((value, slope, curvature), (own.value(T), own.slope(T), own.curvature(T)), strict=True):
-                correlated[:, there] = part[there].T
         return value, slope, curvature
 
     def plain(self) -> PlainVirial:
@@ -101,15 +138,12 @@ class Virial:
         given, own = (None, NOTHING) if self.given is None else (self.given[0], PairFunction(self.given[1]).plain)
         return PlainVirial(self._means, self._attraction.sum, self._series, given, own)
 
-    def at(self, T: Array, P: Array) -> BoundVirial:
-        """Bind to states."""
-        return BoundVirial(T, P, self.coefficients(T))
-
     def select(self, components: Sequence[int]) -> Virial:
         """The same for those components."""
         i = np.asarray(components)
-        given = None if self.given is None else tuple(part[..., i[:, None], i] for part in self.given)
-        return Virial(self.Tc[i], self.Pc[i], self.omega[i], self.Vc[i], self.kij[..., i[:, None], i], self.polar[:, i], given)  # type: ignore[arg-type]
+        return Virial(
+            self.Tc[i], self.Pc[i], self.omega[i], self.Vc[i], self.kij[..., i[:, None], i], self.polar[:, i], self.given_of(i)
+        )
 
 
 def _series(omega: Array, a: Array, b: Array) -> Array:
