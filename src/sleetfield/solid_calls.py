@@ -215,7 +215,7 @@ class SolidCalls(Mixture):
         >>> import sleetfield as sl
         >>> wet_gas = sl.System(["methane", "propane", "water"], eos="CPA", units="metric")
         >>> print(wet_gas.hydrate([0.85, 0.05, 0.10], P="40 bar").in_short())
-        Hydrate II forms below 15.041 °C at 40 bar, beside vapor and liquid; 6.51 molecules of water for each guest.
+        Hydrate II forms below 15.038 °C at 40 bar, beside vapor and liquid; 6.51 molecules of water for each guest.
 
         """
         return calculations.solid_points.hydrate(self, z, T, P, basis, brine)

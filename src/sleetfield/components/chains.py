@@ -25,7 +25,7 @@ def estimated_chain(c: Component) -> dict[str, float] | None:
     --------
     >>> from sleetfield import databank
     >>> round(estimated_chain(databank().find("mesitylene"))["segments"], 2), estimated_chain(databank().find("acetone"))
-    (3.59, None)
+    (3.55, None)
     """
     if not classes_of(c) & {"hydrocarbon", "fraction"} or c.liquid_density is None:
         return None
