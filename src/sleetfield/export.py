@@ -213,16 +213,30 @@ _TABLES: dict[str, Callable[[Any, str | None], bytes]] = {
 
 
 def _figure(result: Any, suffix: str, units: str | None, options: dict[str, Any]) -> bytes:
+    return _in_form(drawn(result, units, options), suffix[1:])
+
+
+def drawn(result: Any, units: str | None, options: dict[str, Any]) -> Any:
+    """What has a figure, drawn: for as many files as are wanted of it.
+
+    Raises
+    ------
+    InputError
+        If the result has no figure.
+    """
+    if hasattr(result, "get_figure"):
+        return result.get_figure()
     if isinstance(result, Shown) and hasattr(result, "plot"):
         figure = _new_figure(result.figure_size)
         result.plot(figure.add_subplot(), units=units, **options)
-    elif hasattr(result, "get_figure"):
-        figure = result.get_figure()
     elif hasattr(result, "columns"):
         figure = _table_figure(result, options)
     else:
         raise InputError(f"A {type(result).__name__} has no figure; write it as a table ({' '.join(_TABLES)}).")
-    return _drawn(figure, suffix[1:])
+    # once for all files; a figure without a layout to find is drawn without a rehearsal
+    figure.get_layout_engine().execute(figure)
+    figure.set_layout_engine(None)
+    return figure
 
 
 def _new_figure(size: tuple[float, float]) -> Any:
@@ -238,7 +252,7 @@ def _new_figure(size: tuple[float, float]) -> Any:
 _UNDATED = {"svg": {"Date": None}, "pdf": {"CreationDate": None}, "png": {}}
 
 
-def _drawn(figure: Any, form: str) -> bytes:
+def _in_form(figure: Any, form: str) -> bytes:
     """A figure as a file: the same one gives the same bytes."""
     import matplotlib as mpl
 

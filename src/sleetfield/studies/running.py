@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from ..errors import InputError, SleetfieldError
-from ..export import save
+from ..export import drawn, save
 from ..files import make_folder
 from ..results.base import Shown
 from ..system import System
@@ -146,20 +146,21 @@ def _by_place(table: Any) -> Any:
 
 def _figures(result: Any, wanted: list[dict[str, Any]], folder: Path, name: str, formats: list[str]) -> tuple[list[str], list[str]]:
     """The names of the figures drawn, and what is wrong with those that could not be."""
-    drawn: list[str] = []
+    written: list[str] = []
     faults = []
     for number, options in enumerate(wanted):
         if not hasattr(result, "plot") and "x" not in options:
             continue
         names = [f"{figure_stem(name, number)}.{form}" for form in dict.fromkeys(("svg", *formats)) if form in _FIGURES]
         try:
+            figure = drawn(result, None, options)
             for file in names:
-                save(result, folder / file, overwrite=True, **options)
+                save(figure, folder / file, overwrite=True)
         except (SleetfieldError, TypeError) as error:
             faults.append(f"Figure {number + 1} was not drawn: {error}")
             continue
-        drawn += names
-    return drawn, faults
+        written += names
+    return written, faults
 
 
 def fingerprint_of(case: Case, task: Any) -> str:
