@@ -16,7 +16,7 @@ DRAWS = {
     "dew_points": 8,
     "diagrams": 4,
     "electrolytes": 25,
-    "engines": 6,
+    "engines": 5,
     "envelopes": 2,
     "extremes": 12,
     "regression": 2,

@@ -1,9 +1,9 @@
 """Random states by both engines: the same phases in the same amounts, and where they differ, no worse by the Gibbs energy?
 
-    python -m tests.searches.engines --models 200 --seed 1
+    python -m tests.searches.engines --models 400 --seed 1
 
 Cubic equations with all that they can have (k and l that depend on temperature, water's own interactions, translation), PC-SAFT with made-up segments, both with made-up bonds, and liquids by NRTL,
-Wilson and UNIQUAC with random parameters beside ideal and virial vapors; three hundred states of each. The reference engine works with NumPy alone.
+Wilson and UNIQUAC with random parameters beside ideal and virial vapors; a hundred and fifty states of each. The reference engine works with NumPy alone.
 """
 
 from __future__ import annotations
@@ -48,8 +48,8 @@ from sleetfield.core.specified_flash import easily_to, flash_to
 
 from .searching import search
 
-STATES, FEW = 300, 24
-SATURATED, OTHERWISE = 40, 3
+STATES, FEW = 150, 12
+SATURATED, OTHERWISE = 20, 2
 """At how many of them saturation points are sought, and states with other quantities given."""
 
 FLUIDS = ("hydrogen", "nitrogen", "carbon dioxide", "methane", "ethane", "propane", "n-butane", "n-hexane", "n-heptane", "n-decane", "hydrogen sulfide", "benzene")  # fmt: skip
@@ -363,7 +363,7 @@ def other_without(rng, model, T, P, z, counts):
 
 
 def look(rng):
-    """A model of either kind at three hundred states."""
+    """A model of either kind at many states."""
     makers = {
         "liquid": random_liquid,
         "chains": random_chains,
@@ -415,4 +415,4 @@ def look(rng):
 
 
 if __name__ == "__main__":
-    sys.exit(search(__doc__, "models", 200, look))
+    sys.exit(search(__doc__, "models", 400, look))

@@ -122,16 +122,19 @@ def _directly(wanted: Specification, unknown: str) -> tuple[SpecifiedFlash, Arra
     n = len(wanted.z)
     answer, where = _rounds(wanted, *(np.full(n, _START[name]) for name in ("T", "P"))), np.full((2, n), np.nan)
     index = np.flatnonzero(~answer.found)
-    if not index.size:
-        return answer, where
-    likely = _likely(wanted.rows(index))
-    where[:, index] = likely.T_range if unknown == "T" else likely.P_range
-    place, row = np.nonzero(np.isfinite(likely.T))
-    found = _rounds(wanted.rows(index[row]), likely.T[place, row], likely.P[place, row])
-    # of the places that lead to an answer the first one counts: the last that is put
-    for k in reversed(range(_PLACES)):
-        led = np.flatnonzero(found.found & (place == k))
-        put_rows(answer, index[row[led]], take_rows(found, led))
+    # rough K-values know of no second liquid, whose energy of mixing may be all that tells where the targets are
+    for phases in (roughly, easily):
+        if not index.size:
+            break
+        likely = _likely(wanted.rows(index), phases)
+        where[:, index] = likely.T_range if unknown == "T" else likely.P_range
+        place, row = np.nonzero(np.isfinite(likely.T))
+        found = _rounds(wanted.rows(index[row]), likely.T[place, row], likely.P[place, row])
+        # of the places that lead to an answer the first one counts: the last that is put
+        for k in reversed(range(_PLACES)):
+            led = np.flatnonzero(found.found & (place == k))
+            put_rows(answer, index[row[led]], take_rows(found, led))
+        index = index[~np.isfinite(likely.T).any(axis=0)]
     return answer, where
 
 
@@ -144,14 +147,14 @@ class _Likely(NamedTuple):
     P_range: Array
 
 
-def _likely(wanted: Specification) -> _Likely:
+def _likely(wanted: Specification, phases: Callable[..., FlashResult]) -> _Likely:
     """Looked for on a coarse grid of flashes, those that are hard left out: deep in the cold, where many liquids would be solids."""
     model, n = wanted.mixture.model, len(wanted.z)
     shape = n, len(_PRESSURES), _TEMPERATURES
     T = np.broadcast_to(np.geomspace(coldest(model, wanted.z), _HOTTEST, _TEMPERATURES, axis=1)[:, None, :], shape).ravel()
     P = np.broadcast_to(_PRESSURES[:, None], shape).ravel()
     every = wanted.rows(np.repeat(np.arange(n), len(T) // n))
-    errors = _errors(every, T, P, roughly(model, T, P, every.z))
+    errors = _errors(every, T, P, phases(model, T, P, every.z))
     near = _passes(errors.reshape(-1, *shape))
     away = np.where(near & np.isfinite(errors[0]).reshape(n, -1), np.abs(errors).sum(axis=0).reshape(n, -1), np.inf)
     order = np.argsort(away, axis=1)[:, :_PLACES]
