@@ -185,7 +185,8 @@ def _settled(task: _Task, totals: Array, given: Flags, mu: Array, active: Flags,
         gone = amounts < 0.0
         first_gone = gone & (amounts == amounts.min(axis=1, keepdims=True, initial=np.inf))
         coming = (over > _OVER) & (over == over.max(axis=1, keepdims=True, initial=-np.inf)) & ~gone.any(axis=1, keepdims=True)
-        change |= (first_gone | coming) & ~change.any(axis=1, keepdims=True)
+        # of what is not solved nothing can be told
+        change |= (first_gone | coming) & (residual < _SOLVED)[:, None] & ~change.any(axis=1, keepdims=True)
         if not change.any():
             break
         active = active ^ change
