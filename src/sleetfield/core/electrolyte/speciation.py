@@ -36,6 +36,8 @@ _PULL = 1e-3
 _LAGGING, _STILL = 30, 1e-13
 """How often fugacity coefficients follow the mole fractions that they are of, until these hardly change."""
 _SOLVED = 1e-8
+_NOWHERE = 1e-10
+"""A step that leads nowhere, where there is no answer."""
 _LITTLE, _PARTS = 1e-5, 16
 """The smallest share of a feed that is begun with, and in how many steps it becomes all."""
 _BENT = 0.02
@@ -313,7 +315,8 @@ def _newton(task: _Task, totals: Array, active: Flags, mu: Array, x: _Unknowns) 
         water[g] *= np.exp(-step[:, to_water])
         amounts[g] = np.where(vapor, amounts[g] * np.exp(-scale * of_vapor), amounts[g] - step[:, to_others:])
         left = vapor.any(axis=1) & (np.where(vapor, amounts[g], 0.0).sum(axis=1) < _BUBBLE)
-        keep = ~left & ~((error < _CONVERGED) & (scale[:, 0] == 1.0)) & np.isfinite(error)
+        stuck = (np.abs(step).max(axis=1) < _NOWHERE) & (error > _SOLVED)
+        keep = ~left & ~stuck & ~((error < _CONVERGED) & (scale[:, 0] == 1.0)) & np.isfinite(error)
         going, bend = g[keep], bend.rows(keep)
         if not going.size:
             break
