@@ -1,11 +1,13 @@
 """Liquids that split, flashes restricted to certain phases, azeotropes, diagrams, triangles, and the check of a model."""
 
 import itertools
+from unittest import mock
 
 import numpy as np
 import pytest
 
 import sleetfield as sl
+from sleetfield.core.models.liquid_and_vapor import LiquidAndVapor
 from sleetfield.data_sets.shipped import measured_azeotropes
 from sleetfield.pairs.bank import published_parameters
 
@@ -71,6 +73,19 @@ def test_three_phases_at_one_temperature_for_a_binary(butanol):
     line = butanol.diagram("Txy", P="1 atm").three_phase[0]
     assert state.T == pytest.approx(line.T, rel=1e-8)
     assert sorted(p.composition["1-butanol"] for p in state.phases) == pytest.approx(sorted([*line.x, line.y]), rel=1e-6)
+
+
+@pytest.mark.parametrize("options", [{"vapor": "virial", "poynting": True}, {"vapor": "dimers"}, {"vapor": "ideal"}])
+def test_liquids_alone_are_the_same_by_their_own_model_and_by_the_whole_one(options):
+    system = sl.System(["acetic acid", "water", "n-butyl acetate", "1-butanol"], liquid="UNIQUAC", **options)
+    z = np.random.default_rng(3).dirichlet(np.full(4, 0.7), 40)
+    quick = system.flash(z, T=300.0, P="2 bar", phases="LL")
+    with mock.patch.object(LiquidAndVapor, "liquids_alone", return_value=None):
+        whole = system.flash(z, T=300.0, P="2 bar", phases="LL")
+    assert 5 < (whole.n_phases > 1).sum() < 40
+    np.testing.assert_array_equal(quick.n_phases, whole.n_phases)
+    np.testing.assert_allclose(quick.result.x, whole.result.x, rtol=1e-8, atol=1e-12)
+    np.testing.assert_allclose(quick.result.tm, whole.result.tm, atol=1e-8)
 
 
 def test_restricted_flashes_say_whether_they_are_the_stable_answer(butanol):

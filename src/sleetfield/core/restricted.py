@@ -101,7 +101,7 @@ def _restricted_block(mixture: Thermodynamics, phases: str, watch: Watch | None,
     model = mixture.model
     with np.errstate(all="ignore"):
         if phases == "LL":
-            found = flash(OneKind(model, LIQUID), T, P, z, watch=watch)
+            found = flash(model.liquids_alone() or OneKind(model, LIQUID), T, P, z, watch=watch)
             return _against_all(model, T, P, found)
         if phases == "VL":
             return _against_all(model, T, P, _vapor_and_liquid(mixture, T, P, z))

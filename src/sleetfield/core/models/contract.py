@@ -184,6 +184,10 @@ class PhaseModel(ABC):
         """Whether a batch of states costs as much as one after the other, as in the compiled engine; else hardly more than a single one."""
         return self.plain is not None
 
+    def liquids_alone(self) -> PhaseModel | None:
+        """The same of which no vapor forms, where that is a simpler model: liquids among themselves have the same phases by it."""
+        return None
+
     @abstractmethod
     def select(self, components: Sequence[int]) -> PhaseModel:
         """The model restricted to ``components``."""

@@ -55,6 +55,10 @@ class LiquidAndVapor(PhaseModel):
         in_vapor = np.broadcast_to(np.asarray(kind) == VAPOR, len(T))
         return np.where(in_vapor[:, None], self.vapor.free_sites(T, rho, VAPOR), np.nan)
 
+    def liquids_alone(self) -> LiquidAndVapor:
+        # how liquids split is a matter of γ: the pure liquids' fugacities are the same for all
+        return LiquidAndVapor(Liquid(self.liquid.pure.without_vapor(), self.liquid.activity), NoVapor(), self.molar_mass)
+
     def select(self, components: Sequence[int]) -> LiquidAndVapor:
         molar_mass = None if self.molar_mass is None else self.molar_mass[np.asarray(components)]
         return LiquidAndVapor(self.liquid.select(components), self.vapor.select(components), molar_mass)

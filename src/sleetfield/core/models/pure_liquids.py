@@ -120,6 +120,11 @@ class PureLiquids:
             return None
         return PlainLiquids(pressures, np.array([(c.T_min, c.T_max) for c in self.ln_vapor_pressure]), densities)
 
+    def without_vapor(self) -> PureLiquids:
+        """The same beside an ideal gas, at any pressure."""
+        plain = self.saturated_vapor is None and not self.poynting
+        return self if plain else PureLiquids(self.ln_vapor_pressure, self.density, solutes=self.solutes)
+
     def select(self, components: Sequence[int]) -> PureLiquids:
         """The same for those components."""
         vapor = None if self.saturated_vapor is None else self.saturated_vapor.select(components)
