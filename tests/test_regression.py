@@ -103,9 +103,9 @@ def test_dew_points_and_three_components_are_fitted_too():
 
 def test_intervals_cover_the_truth_as_often_as_they_say():
     """Sixty repetitions with noise of the size that the data are said to have: 95 % intervals cover in 85 to 100 %, and their width is that of the scatter."""
-    truth = sl.System(PAIR, liquid="Margules", vapor="ideal").with_parameters(LIQUIDS["Margules"])
-    names = list(LIQUIDS["Margules"])
-    known = np.array(list(LIQUIDS["Margules"].values()))
+    truth = sl.System(PAIR, liquid="NRTL", vapor="ideal").with_parameters(LIQUIDS["NRTL"])
+    names = list(LIQUIDS["NRTL"])
+    known = np.array(list(LIQUIDS["NRTL"].values()))
     values, covered, widths, spread = [], 0, [], []
     for seed in range(60):
         found = sl.regress(truth, computed(truth, noise=1.0, seed=seed, T=340.0), fit=names)
