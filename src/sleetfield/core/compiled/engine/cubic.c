@@ -100,26 +100,37 @@ static int roots(const Cubic *m, double A, double B, double *smallest, double *l
     return low > B;
 }
 
-static double root(const Cubic *m, double A, double B, int kind)
+/* A root, and what of ln phi rests on it: ln(Z - B), and the integral ln((Z + d1 B)/(Z + d2 B))/((d1 - d2) B). */
+typedef struct {
+    double Z, ln_free, I;
+} Volume;
+
+static Volume volume(const Cubic *m, double Z, double B)
+{
+    const Volume v = {Z, log(Z - B), integral(m, Z, B)};
+    return v;
+}
+
+static Volume root(const Cubic *m, double A, double B, int kind)
 {
     double smallest, largest;
     const int three = roots(m, A, B, &smallest, &largest);
-    if (kind == LIQUID) return smallest;
-    if (kind == VAPOR || !three) return largest;
-    const double g_low = smallest - log(smallest - B) - A * integral(m, smallest, B);
-    const double g_high = largest - log(largest - B) - A * integral(m, largest, B);
-    return g_low < g_high ? smallest : largest;
+    if (kind == LIQUID) return volume(m, smallest, B);
+    if (kind == VAPOR || !three) return volume(m, largest, B);
+    const Volume low = volume(m, smallest, B), high = volume(m, largest, B);
+    return low.Z - low.ln_free - A * low.I < high.Z - high.ln_free - A * high.I ? low : high;
 }
 
-/* A root with its derivatives by A and B, and what of ln phi rests on it: ln(Z - B), 1/(Z - B), and the integral I = ln((Z + d1 B)/(Z + d2 B))/((d1 - d2) B)
-   with its derivatives; Q = (Z + d1 B)(Z + d2 B). */
+/* The same with the derivatives of Z and I by A and B; free = 1/(Z - B), Q = (Z + d1 B)(Z + d2 B). */
 typedef struct {
     double Z, Z_A, Z_B, ln_free, free, Q, I, I_Z, I_B;
 } Root;
 
 static Root root_with_slopes(const Cubic *m, double A, double B, int kind)
 {
-    const double s = m->of->d1 + m->of->d2, p = m->of->d1 * m->of->d2, Z = root(m, A, B, kind), I = integral(m, Z, B);
+    const double s = m->of->d1 + m->of->d2, p = m->of->d1 * m->of->d2;
+    const Volume v = root(m, A, B, kind);
+    const double Z = v.Z, I = v.I;
     const double rising = 3.0 * Z * Z, rest = 2.0 * ((s - 1.0) * B - 1.0) * Z + A + (p - s) * B * B - s * B;
     const double slope = fmax(rising + rest, LEAST_SLOPE * (rising + fabs(rest)));
     const double Q = Z * Z + s * Z * B + p * B * B;
@@ -127,7 +138,7 @@ static Root root_with_slopes(const Cubic *m, double A, double B, int kind)
         .Z = Z,
         .Z_A = (B - Z) / slope,
         .Z_B = -((s - 1.0) * Z * Z + (2.0 * (p - s) * B - s) * Z - A - p * (2.0 * B + 3.0 * B * B)) / slope,
-        .ln_free = log(Z - B),
+        .ln_free = v.ln_free,
         .free = 1.0 / (Z - B),
         .Q = Q,
         .I = I,
@@ -142,9 +153,9 @@ static void ln_phi(const Phase *phase, const double *x, int kind, double *out)
     const Cubic *m = (const Cubic *)phase;
     Mixture mixture;
     mix(m, x, &mixture);
-    const double Z = root(m, mixture.A, mixture.B, kind), I = integral(m, Z, mixture.B);
-    const double by_a = -2.0 * I * m->to_A, by_b = (Z - 1.0 + mixture.A * I) / mixture.b, free = log(Z - mixture.B);
-    for (int i = 0; i < phase->c; i++) out[i] = by_a * mixture.half[i] + by_b * mixture.b_i[i] - free;
+    const Volume v = root(m, mixture.A, mixture.B, kind);
+    const double by_a = -2.0 * v.I * m->to_A, by_b = (v.Z - 1.0 + mixture.A * v.I) / mixture.b;
+    for (int i = 0; i < phase->c; i++) out[i] = by_a * mixture.half[i] + by_b * mixture.b_i[i] - v.ln_free;
     if (m->of->translation != NULL)
         for (int i = 0; i < phase->c; i++) out[i] -= m->of->translation[i] * m->to_B;
 }
@@ -187,7 +198,7 @@ static void describe(const Phase *phase, const double *x, int kind, Description 
     const Cubic *m = (const Cubic *)phase;
     Mixture mixture;
     mix(m, x, &mixture);
-    const double Z = root(m, mixture.A, mixture.B, kind);
+    const double Z = root(m, mixture.A, mixture.B, kind).Z;
     double shift = 0.0;
     if (m->of->translation != NULL)
         for (int i = 0; i < phase->c; i++) shift += m->of->translation[i] * x[i];

@@ -1,5 +1,7 @@
 #include "quadratic.h"
 
+#include "wide.h"
+
 #include <math.h>
 #include <stddef.h>
 
@@ -52,7 +54,7 @@ static void in_water(const Cubic *m, const double *n, Aqueous *out)
     out->by_n[w] += 4.0 * m->root[w] * n[w] * out->sum;
 }
 
-static double attraction(const Cubic *m, const double *n, double *half)
+WIDE static double attraction(const Cubic *m, const double *n, double *half)
 {
     const int c = m->of->common.c;
     double a = 0.0, u[MOST_COMPONENTS];
@@ -60,16 +62,20 @@ static double attraction(const Cubic *m, const double *n, double *half)
         u[i] = m->root[i] * n[i];
         half[i] = 0.0;
     }
-    /* column by column, so that several components are added to at once; the matrix is symmetric */
-    for (int j = 0; j < c; j++) {
-        const double *restrict column = m->pairs + (size_t)j * c, own = u[j];
+    /* by columns, four of them together, so that several components are added to at once; the matrix is symmetric */
+    int j = 0;
+    for (; j + 4 <= c; j += 4) {
+        const double *restrict one = m->pairs + (size_t)j * c, *restrict two = one + c, *restrict three = two + c, *restrict four = three + c;
         double *restrict sum = half;
-        for (int i = 0; i < c; i++) sum[i] += column[i] * own;
+        for (int i = 0; i < c; i++) sum[i] += (one[i] * u[j] + two[i] * u[j + 1]) + (three[i] * u[j + 2] + four[i] * u[j + 3]);
     }
-    for (int i = 0; i < c; i++) {
-        a += half[i] * u[i];
-        half[i] *= m->root[i];
+    for (; j < c; j++) {
+        const double *restrict column = m->pairs + (size_t)j * c;
+        double *restrict sum = half;
+        for (int i = 0; i < c; i++) sum[i] += column[i] * u[j];
     }
+    for (int i = 0; i < c; i++) a += half[i] * u[i];
+    for (int i = 0; i < c; i++) half[i] *= m->root[i];
     if (m->of->water < 0) return a;
     Aqueous more;
     in_water(m, n, &more);

@@ -1,5 +1,7 @@
 #include "split.h"
 
+#include "exponentials.h"
+
 #include <math.h>
 
 #define ITERATIONS 60
@@ -8,11 +10,11 @@
 
 void k_values(int c, const double *z, const double *ln_k, double *K)
 {
-    for (int i = 0; i < c; i++) {
-        const double l = ln_k[i] > LARGEST ? LARGEST : ln_k[i] < -LARGEST ? -LARGEST : ln_k[i];
-        K[i] = exp(l);
+    double within[MOST_COMPONENTS];
+    for (int i = 0; i < c; i++) within[i] = ln_k[i] > LARGEST ? LARGEST : ln_k[i] < -LARGEST ? -LARGEST : ln_k[i];
+    exponentials(c, within, K);
+    for (int i = 0; i < c; i++)
         if (z[i] < TRACE) K[i] = K[i] < 1e-40 ? 1e-40 : K[i] > 1e40 ? 1e40 : K[i];
-    }
 }
 
 void brackets(int c, const double *z, const double *K, int *possible, int *inside)

@@ -1,6 +1,7 @@
 #include "stability.h"
 
 #include "descent.h"
+#include "exponentials.h"
 
 #include <math.h>
 #include <stddef.h>
@@ -39,14 +40,16 @@ typedef struct {
 static void normalized(int c, const double *ln_w, double *x)
 {
     double total = 0.0;
-    for (int i = 0; i < c; i++) total += x[i] = exp(ln_w[i]);
+    exponentials(c, ln_w, x);
+    for (int i = 0; i < c; i++) total += x[i];
     for (int i = 0; i < c; i++) x[i] /= total;
 }
 
 static double sum_of(int c, const double *ln_w)
 {
-    double total = 0.0;
-    for (int i = 0; i < c; i++) total += exp(ln_w[i]);
+    double total = 0.0, w[MOST_COMPONENTS];
+    exponentials(c, ln_w, w);
+    for (int i = 0; i < c; i++) total += w[i];
     return total;
 }
 
@@ -61,20 +64,22 @@ static void substituted(const Search *s, const double *ln_w, int kind, double *o
 
 static double distance(int c, const double *ln_w, const double *ln_phi, const double *d)
 {
-    double sum = 1.0;
-    for (int i = 0; i < c; i++) sum += exp(ln_w[i]) * (ln_w[i] + ln_phi[i] - d[i] - 1.0);
+    double sum = 1.0, w[MOST_COMPONENTS];
+    exponentials(c, ln_w, w);
+    for (int i = 0; i < c; i++) sum += w[i] * (ln_w[i] + ln_phi[i] - d[i] - 1.0);
     return sum;
 }
 
 /* How far ln W is from a phase, whatever it has of components of which there is next to nothing in both. */
 static double away(int c, const double *w, const double *phase)
 {
-    double most = 0.0;
+    double most = 0.0, total = 0.0;
     for (int i = 0; i < c; i++) {
         const double one = w[i] > NOTHING ? w[i] : NOTHING, other = phase[i] > NOTHING ? phase[i] : NOTHING, d = fabs(one - other);
-        if (d > most || isnan(d)) most = d;
+        most = d > most ? d : most;
+        total += w[i];
     }
-    return most;
+    return isnan(total) ? NAN : most;
 }
 
 static int arrived(const Search *s, const double *distances)
@@ -108,7 +113,8 @@ static double newton(const Search *s, double *w, int kind)
     double value = distance(c, w, phi, s->d);
     for (int n = 0; n < NEWTON_STEPS; n++) {
         double total = 0.0, steepest = 0.0;
-        for (int i = 0; i < c; i++) total += amounts[i] = exp(w[i]);
+        exponentials(c, w, amounts);
+        for (int i = 0; i < c; i++) total += amounts[i];
         for (int i = 0; i < c; i++) x[i] = amounts[i] / total;
         s->model->derivatives(s->model, x, kind, phi, dn);
         for (int i = 0; i < c; i++) {
@@ -159,7 +165,8 @@ static double minimize(const Search *s, double *w, const double *origin)
     measure(s, w, last);
     for (int n = 0; n < SUBSTITUTIONS; n++) {
         double total = 0.0, error = 0.0, below = 0.0;
-        for (int i = 0; i < c; i++) total += amounts[i] = exp(w[i]);
+        exponentials(c, w, amounts);
+        for (int i = 0; i < c; i++) total += amounts[i];
         double x[MOST_COMPONENTS];
         for (int i = 0; i < c; i++) x[i] = amounts[i] / total;
         s->model->ln_phi(s->model, x, STABLE, new);
@@ -217,7 +224,8 @@ static double minimize_liquid(const Search *s, double *w)
     for (int i = 0; i < c; i++) before[i] = 1.0;
     for (int n = 0; n < SUBSTITUTIONS; n++) {
         double total = 0.0, error = 0.0;
-        for (int i = 0; i < c; i++) total += amounts[i] = exp(w[i]);
+        exponentials(c, w, amounts);
+        for (int i = 0; i < c; i++) total += amounts[i];
         for (int i = 0; i < c; i++) x[i] = amounts[i] / total;
         s->model->ln_phi(s->model, x, LIQUID, new);
         for (int i = 0; i < c; i++) {
