@@ -12,7 +12,6 @@ for variable in ("SLEETFIELD_COMPONENTS", "SLEETFIELD_PAIRS", "SLEETFIELD_DATA")
 
 # processes that tests start find what an earlier one has compiled
 os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
-os.environ.setdefault("PYTHONPYCACHEPREFIX", tempfile.mkdtemp(prefix="sleetfield-compiled-"))
 
 
 @pytest.fixture(autouse=True)
