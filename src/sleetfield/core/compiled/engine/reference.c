@@ -223,21 +223,29 @@ static int entrance(const Reference *m, double target)
     return p < target ? low : 0;
 }
 
-static double of_vapor(const Reference *m, double target)
+/* The density on a branch, from one of its places on. */
+static Known solved(const Reference *m, const Branch *branch, int from, double target)
 {
     double low, high;
-    return bracket(m, &m->of->up, entrance(m, target), target, &low, &high) ? root(m, target, low, high) : NAN;
+    const Known found = {target, bracket(m, branch, from, target, &low, &high) ? root(m, target, low, high) : NAN};
+    return found;
 }
 
-static double of_liquid(const Reference *m, double target)
+static double of_vapor(Reference *m, double target)
 {
-    double low, high;
-    return bracket(m, &m->of->down, 0, target, &low, &high) ? root(m, target, low, high) : NAN;
+    if (m->vapor.target != target) m->vapor = solved(m, &m->of->up, entrance(m, target), target);
+    return m->vapor.rho;
+}
+
+static double of_liquid(Reference *m, double target)
+{
+    if (m->liquid.target != target) m->liquid = solved(m, &m->of->down, 0, target);
+    return m->liquid.rho;
 }
 
 static void roots(const Helmholtz *h, const Isotherm *isotherm, double target, int kind, double *lowest, double *highest)
 {
-    const Reference *m = (const Reference *)h;
+    Reference *m = (Reference *)h;
     const int one = h->at.T >= m->of->temperature;
     (void)isotherm;
     *lowest = kind == LIQUID && !one ? NAN : of_vapor(m, target);
@@ -269,6 +277,7 @@ static void at(const Equation *equation, double T, double P, AtState *state)
     helmholtz_at(equation, &e->gives, e->closest, T, P, &m->h);
     m->of = e;
     m->tau = e->temperature / T;
+    m->vapor.target = m->liquid.target = NAN;
     const double ln_tau = log(m->tau);
     double *weight = m->weight;
     for (int k = 0; k < e->smooth; k++) {

@@ -25,11 +25,17 @@ typedef struct {
     Branch up, down; /* from no density, and from the densest */
 } ReferenceEquation;
 
+/* A density that was found, and the P/RT that it was for: one fluid is asked for it again and again. */
+typedef struct {
+    double target, rho;
+} Known;
+
 typedef struct {
     Helmholtz h;
     const ReferenceEquation *of;
     double tau;
     double weight[MOST_REFERENCE_TERMS]; /* what temperature makes of each smooth term and bell */
+    Known vapor, liquid;
 } Reference;
 
 /* The equation as one that can be bound. */

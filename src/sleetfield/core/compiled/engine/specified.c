@@ -213,11 +213,21 @@ static double coldest(const Specified *s)
     return LEAST_T;
 }
 
+/* Where a bracket is looked for from: the pressure that the feed as one phase has in a given volume, else usual conditions. */
+static double usual(const Search *h)
+{
+    const Phase *m = &h->bound.phase;
+    if (h->of_T) return START_T;
+    if (h->s->given[1].name != OF_V || m->pressure == NULL) return START_P;
+    const double P = m->pressure(m, h->s->given[1].value, h->s->z);
+    return P > LEAST_P && P < MOST_P ? P : START_P;
+}
+
 /* MET with one, AWAY where there is none up to where states are sought at most, or there are no more of them; and how far away the target still is there. */
 static int bracket(Search *h, Bracket *b, double *away)
 {
     const double least = log(h->of_T ? coldest(h->s) : LEAST_P), most = log(h->of_T ? MOST_T : MOST_P), rises = h->of_T ? 1.0 : -1.0;
-    double here = log(h->of_T ? START_T : START_P), step = h->of_T ? 0.15 : 1.0, error = error_at(h, here);
+    double here = log(usual(h)), step = h->of_T ? 0.15 : 1.0, error = error_at(h, here);
     const double direction = error > 0.0 ? -rises : rises;
     if (!isfinite(error)) return OPEN;
     for (int n = 0; n < EXPANSIONS; n++) {
