@@ -41,6 +41,11 @@ from .conftest import beside_equation_of_state, nonideal, virial
 compiled_only = pytest.mark.skipif(ENGINE is None, reason="the compiled engine was not built, or is turned off")
 
 
+def close(one, other, rel, off=0.0):
+    """Whether arrays agree in every number; thousands of them at once."""
+    return bool((np.abs(one - other) <= np.maximum(rel * np.abs(other), off)).all())
+
+
 def by_arrays(*given):
     """The reference engine."""
     with reference():
@@ -89,7 +94,7 @@ def test_kernels_are_the_reference_to_rounding(equation, seed):
             assert other.dn.shape == (200, model.n_components, model.n_components)
         for layout in (x, np.ascontiguousarray(x.T).T):
             one = bound.evaluate(layout, kind)
-            assert bound.ln_phi(layout, kind) == pytest.approx(ln_phi, rel=1e-11, abs=1e-11)
+            assert close(bound.ln_phi(layout, kind), ln_phi, 1e-11, 1e-11)
             for name in ("ln_phi", "dT", "dP", "dn", "Z", "Z_T", "Z_P", "g_TT"):
                 a, b = getattr(one, name), getattr(other, name)
                 # beside a double root the slope of Z by A and B has no digits left
@@ -168,12 +173,12 @@ def test_liquids_by_activity_coefficients_agree(name):
                 plain.describe(x, kind),
                 plain.is_vapor(x, kind),
             )
-        assert bound.ln_phi(x, kind) == pytest.approx(ln_phi, rel=1e-12, abs=1e-12)
-        assert bound.loops().dn(x, kind) == pytest.approx(dn, rel=1e-9, abs=1e-11)
+        assert close(bound.ln_phi(x, kind), ln_phi, 1e-12, 1e-12)
+        assert close(bound.loops().dn(x, kind), dn, 1e-9, 1e-11)
         Z, packing, (kinds, names) = bound.loops().describe(x, kind)
         assert (kinds == other.kinds).all()
         assert (names == vapor).all()
-        assert pytest.approx(other.Z, rel=1e-12) == Z
+        assert close(Z, other.Z, 1e-12)
         assert (packing == other.packing).all()
     one, other = flash(model, T, P, z), by_arrays(model, T, P, z)
     assert {1, 2} <= set(one.n_phases.tolist())
