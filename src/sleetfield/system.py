@@ -100,8 +100,8 @@ class System(SolidCalls):
     solids : sequence of names, or "all", optional
         Components that may be there as pure solids too; none by default. Their melting points and heats of fusion are among the ``parameters``.
     transport : mapping of str to str, optional
-        Methods of transport properties in place of the usual ones: ``{"gas viscosity": "Lucas"}`` (Chung, Lucas, Wilke, Lohrenz), "gas conductivity" (Chung, Mason-Saxena),
-        "liquid viscosity" (Grunberg-Nissan, Lohrenz), "liquid conductivity" (Li, Filippov), "surface tension" (parachors, Winterfeld).
+        Methods of transport properties in place of the usual ones: ``{"gas viscosity": "Lucas"}`` (Chung, Lucas, Wilke, Lohrenz, Pedersen), "gas conductivity" (Chung, Mason-Saxena),
+        "liquid viscosity" (Grunberg-Nissan, Lohrenz, Pedersen), "liquid conductivity" (Li, Filippov), "surface tension" (parachors, Winterfeld).
     units : {"SI", "metric", "US"}
         The set of units that results are shown in. Numbers passed in are SI all the same.
 

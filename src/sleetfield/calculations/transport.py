@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Callable
 from functools import cached_property
 from typing import NamedTuple
@@ -10,17 +11,20 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..components import Component
+from ..components.component_list import ComponentList
 from ..core.constants import ATMOSPHERE, R
 from ..core.correlations import Correlation
 from ..core.correlations.liquid_conductivity import sato_riedel
 from ..core.correlations.liquid_density import generalized_rackett
 from ..core.estimates import brock_bird
 from ..core.models.contract import LIQUID, VAPOR
-from ..core.transport import chung, filippov, liquids, lohrenz, lucas, parachor as parachors, water, wilke, winterfeld
+from ..core.transport import chung, filippov, liquids, lohrenz, lucas, parachor as parachors, pedersen, water, wilke, winterfeld
 from ..core.transport.choices import CHOICES
 from ..core.transport.constants import TransportConstants
 from ..mixture import Mixture
 from ..recipes.interactions import critical_volumes
+from ..recipes.parameter import Parameters
+from ..recipes.reference import Reference
 from ..results.state import StateBatch
 from ..results.transport import Transport
 from ..text import first_few
@@ -61,6 +65,7 @@ MASON_SAXENA = "gas conductivity: Mason and Saxena (1958) from thin pure gases, 
 TOO_DENSE = "Some of the gas is too dense for a method of thin gases: Chung's and Lucas's take its density."
 MIXED = "liquid viscosity: Grunberg and Nissan (1949) from the pure liquids, to 20 %; of water with organics to a factor of three"
 DENSE = "liquid viscosity: Lohrenz, Bray and Clark (1964) by density, to 20 % of hydrocarbons, to a factor of two of others"
+ALIKE = "viscosity: Pedersen and Fredenslund (1987) from methane's at corresponding states, to 6 % of hydrocarbon gases, 20 % of liquid alkanes, 40 % of rings"
 DENSE_GAS = "gas viscosity: Lohrenz, Bray and Clark (1964) by density, to 15 % of hydrocarbons"
 CONDUCTIVITY = "liquid conductivity: Li (1976) from the pure liquids, to 10 %; where these are estimated to 30 %, of ammonia and alcohols to a factor of two"
 FILIPPOV = "liquid conductivity: Filippov (1955) from the pure liquids, to 10 %; where these are estimated to 30 %, of ammonia and alcohols to a factor of two"
@@ -161,6 +166,36 @@ def _dense_gas(of: _Of, gas: Fluid) -> Found:
     return Found(lohrenz.viscosity(gas.T, gas.rho, gas.x, of.constants), (DENSE_GAS,))
 
 
+def _corresponding_gas(of: _Of, gas: Fluid) -> Found:
+    return _corresponding(of, gas, VAPOR, _dense_gas)
+
+
+def _corresponding_liquid(of: _Of, liquid: Fluid) -> Found:
+    return _corresponding(of, liquid, LIQUID, _by_density)
+
+
+def _corresponding(of: _Of, fluid: Fluid, kind: np.int8, otherwise: Method) -> Found:
+    """From methane's; what corresponds to no methane that is known has its viscosity by another method."""
+    values = pedersen.viscosity(fluid.T, fluid.P, fluid.x, of.constants, _methane(kind))
+    cold = np.isnan(values)
+    if not cold.any():
+        return Found(values, (ALIKE,))
+    instead = otherwise(of, Fluid(*(part[cold] for part in fluid)))
+    values[cold] = instead.values
+    return Found(values, (*(() if cold.all() else (ALIKE,)), *instead.words))
+
+
+@functools.cache
+def _methane(kind: np.int8) -> pedersen.Density:
+    """The density of a phase of methane by its reference equation."""
+    model = Reference().build(ComponentList(["methane"]), Parameters([]))
+
+    def density(T: Array, P: Array) -> Array:
+        return np.asarray(P / (model.at(T, P).describe(np.ones((len(T), 1)), kind).Z * R * T))
+
+    return density
+
+
 def _grunberg_nissan(of: _Of, liquid: Fluid) -> Found:
     """From the pure liquids; by density where too much is of components whose liquid nothing is known of."""
     pure = of.pure_viscosities(liquid.T)
@@ -207,9 +242,15 @@ Method = Callable[["_Of", Fluid], Found]
 """What there is behind the names of `core.transport.choices`; surface tensions ask for what is beside the liquid too."""
 
 METHODS: dict[str, dict[str, Method]] = {
-    "gas viscosity": {"Chung": _chung_viscosity, "Lucas": _lucas, "Wilke": _wilke, "Lohrenz": _dense_gas},
+    "gas viscosity": {
+        "Chung": _chung_viscosity,
+        "Lucas": _lucas,
+        "Wilke": _wilke,
+        "Lohrenz": _dense_gas,
+        "Pedersen": _corresponding_gas,
+    },
     "gas conductivity": {"Chung": _chung_conductivity, "Mason-Saxena": _mason_saxena},
-    "liquid viscosity": {"Grunberg-Nissan": _grunberg_nissan, "Lohrenz": _by_density},
+    "liquid viscosity": {"Grunberg-Nissan": _grunberg_nissan, "Lohrenz": _by_density, "Pedersen": _corresponding_liquid},
     "liquid conductivity": {"Li": _li, "Filippov": _filippov},
 }
 SURFACES: dict[str, Callable[[_Of, Fluid, Fluid], Found]] = {"parachors": _by_parachors, "Winterfeld": _winterfeld}
