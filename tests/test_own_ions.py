@@ -42,6 +42,34 @@ def test_parameters_of_ions_are_found_from_coefficients():
     assert local.plot().get_xlabel().startswith("$m$")
 
 
+def test_a_solubility_stands_in_for_coefficients_of_strong_solutions():
+    """Coefficients up to 4 mol/kg and halite's solubility at 25 °C, 6.146 mol/kg (Linke), give the osmotic coefficient at 6 mol/kg: 1.271 (Robinson and Stokes)."""
+    some = {key: values[:5] for key, values in COEFFICIENTS.items()}
+    fit = sl.fit_ions("Na+", "Cl-", some, saturated={"halite": "6.146 mol/kg"})
+    assert abs(fit.over["halite"]) < 0.003
+    own = sl.Electrolyte(["sodium chloride"], parameters=fit.parameters)
+    assert own.speciation({"sodium chloride": 6.0}).osmotic_coefficient == pytest.approx(1.271, rel=0.01)
+    saturated = own.speciation({"sodium chloride": 8.0})
+    assert saturated.molality[saturated.names.index("Cl-")] == pytest.approx(6.146, rel=0.01)
+    assert "Solids" in str(fit)
+
+
+def test_a_solid_with_water_in_it_is_reckoned_with_the_water():
+    """Bischofite, MgCl2·6H2O: at the solubility that a speciation finds, its parameters say that the solution is saturated."""
+    salt = sl.Electrolyte(["magnesium chloride"])
+    m = [0.1, 0.5, 1.0, 2.0, 3.0, 4.0, 5.0]
+    osmotic = [salt.speciation({"magnesium chloride": value}).osmotic_coefficient for value in m]
+    full = salt.speciation({"magnesium chloride": 6.5})
+    assert set(full.solids) == {"bischofite"}
+    found = sl.fit_ions(
+        "Mg+2",
+        "Cl-",
+        {"molality": m, "osmotic_coefficient": osmotic},
+        saturated={"bischofite": full.molality[full.names.index("Mg+2")]},
+    )
+    assert abs(found.over["bischofite"]) < 2e-3
+
+
 def test_magnesium_sulfate_is_fitted_with_what_makes_pairs():
     """Pitzer and Mayorga (1974): β₀ 0.221, β₁ 3.343, β₂ -37.2, Cφ 0.025, from which these coefficients are."""
     m = [0.01, 0.03, 0.1, 0.3, 0.6, 1.0, 1.5, 2.0]
@@ -59,6 +87,9 @@ def test_magnesium_sulfate_is_fitted_with_what_makes_pairs():
         (lambda: sl.fit_ions("Cl-", "Na+", COEFFICIENTS), "no cation 'Cl-'"),
         (lambda: sl.fit_ions("Na+", "Cl-", COEFFICIENTS, ions="Davies"), "no parameters of pairs"),
         (lambda: sl.fit_ions("Na+", "Cl-", {"m": [1.0]}), "they are molality"),
+        (lambda: sl.fit_ions("Na+", "Cl-", COEFFICIENTS, saturated={"salt": 6.0}), "no solid 'salt'"),
+        (lambda: sl.fit_ions("Na+", "Cl-", COEFFICIENTS, saturated={"sylvite": 6.0}), "not made of"),
+        (lambda: sl.fit_ions("Na+", "Cl-", COEFFICIENTS, saturated={"halite": 0.0}), "above zero"),
         (lambda: sl.fit_ions("Na+", "Cl-", {"molality": [1.0], "osmotic_coefficient": [1.0], "T": [60.0]}), "T would not be read"),
         (lambda: sl.fit_ions("Na+", "Cl-", {"molality": [1.0, 2.0], "osmotic_coefficient": [1.0]}), "2 molalities and 1"),
         (lambda: sl.fit_ions("Na+", "Cl-", {"molality": [1.0], "osmotic_coefficient": ["much"]}), "no number"),
@@ -79,6 +110,9 @@ def test_a_fit_on_the_command_line(tmp_path):
     (tmp_path / "nacl.csv").write_text("\n".join([",".join(COEFFICIENTS), *(",".join(map(str, row)) for row in rows)]))
     told = json.loads(run("fit-ions", "Na+", "Cl-", str(tmp_path / "nacl.csv"), "--json"))
     assert told["parameters"]["beta0"]["value"] == pytest.approx(0.0765, abs=0.001)
+    beside = run("fit-ions", "Na+", "Cl-", str(tmp_path / "nacl.csv"), "--saturated", "halite = 6.146 mol/kg", "--json")
+    assert abs(json.loads(beside)["supersaturation"]["halite"]) < 0.01
+    assert "Write it like" in run("fit-ions", "Na+", "Cl-", str(tmp_path / "nacl.csv"), "--saturated", "halite", status=2)
     assert "is no number" in run(
         "fit-ions", "Na+", "Cl-", str(_with(tmp_path / "bad.csv", "molality,osmotic_coefficient\n1,x")), status=2
     )

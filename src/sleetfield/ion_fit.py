@@ -1,22 +1,24 @@
-"""Parameters of a pair of ions fitted to measured osmotic and mean activity coefficients of their salt."""
+"""Parameters of a pair of ions fitted to measured osmotic and mean activity coefficients of their salt, and to solubilities of what they form."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from .arguments import as_numbers, guarded, short
-from .components.species import Species, all_species
+from .components.species import WATER, Species, all_species
 from .core.constants import T_REFERENCE
+from .core.electrolyte.contract import Activities
 from .core.fitting.least_squares import Loss, fit_residuals
 from .errors import CalculationError, InputError
 from .ions import ION_MODELS
 from .results.ion_fit import IonFit
 from .specified import value_of
+from .units import one_in_si
 
 Array = NDArray[np.float64]
 
@@ -38,6 +40,7 @@ def fit_ions(
     ions: str = "Pitzer",
     T: Any = T_REFERENCE,
     uncertainty: float = _UNCERTAINTY,
+    saturated: Mapping[str, Any] | None = None,
 ) -> IonFit:
     """Parameters of a model for a cation and an anion from coefficients of their salt.
 
@@ -53,6 +56,8 @@ def fit_ions(
         Of the measurements; 25 °C if none is given.
     uncertainty : float
         Standard uncertainty of the coefficients, as a share.
+    saturated : mapping of str to amount, optional
+        Solids of these ions, with water or without, and the molality of the salt in the solution that is in equilibrium with each: {"halite": 6.146}.
 
     Returns
     -------
@@ -62,7 +67,7 @@ def fit_ions(
     Raises
     ------
     InputError
-        If there are no such ions, columns are missing, others than these or no numbers, or there are too few.
+        If there are no such ions or solids, columns are missing, others than these or no numbers, or there are too few.
     CalculationError
         If it does not converge.
 
@@ -85,17 +90,33 @@ def fit_ions(
     guess = _FITTED[ions] | (_ASSOCIATING if ions == "Pitzer" and all(abs(s.charge) > 1 for s in pair) else {})
     names, start = list(guess), np.array([*guess.values()])
 
-    def coefficients(p: Array, m: Array) -> Array:
+    def activities(p: Array, m: Array) -> Activities:
         own = {frozenset((cation, anion)): dict(zip(names, p.tolist(), strict=True))}
-        found = ION_MODELS[ions].make(pair, T, own).activities(m[:, None] * counts)
+        return ION_MODELS[ions].make(pair, T, own).activities(m[:, None] * counts)
+
+    def coefficients(p: Array, m: Array) -> Array:
+        found = activities(p, m)
         with np.errstate(over="ignore"):
             return np.stack([found.osmotic, np.exp(np.minimum((found.ln_gamma @ counts) / counts.sum(), _MOST))])
 
+    solids = [_solid(name, amount, pair, counts, T) for name, amount in (saturated or {}).items()]
+    at_saturation, parts = np.array([s.molality for s in solids]), np.array([s.parts for s in solids]).reshape(-1, 3)
+
+    def over(p: Array) -> Array:
+        """How far each solid is supersaturated, as a share of the mean activity."""
+        if not solids:
+            return at_saturation
+        found = activities(p, at_saturation)
+        ln_a = np.column_stack(
+            [np.log(at_saturation[:, None] * counts) + found.ln_gamma, found.ln_water(at_saturation[:, None] * counts)]
+        )
+        return np.asarray(((parts * ln_a).sum(axis=1) - np.array([s.ln_K for s in solids])) / parts[:, :2].sum(axis=1))
+
     there = np.isfinite(measured)
-    if there.sum() <= len(names):
-        raise InputError(f"There are {there.sum()} coefficients for {len(names)} parameters. Give more.")
+    if (known := int(there.sum()) + len(solids)) <= len(names):
+        raise InputError(f"There are {known} coefficients and solubilities for {len(names)} parameters. Give more.")
     found = fit_residuals(
-        lambda p: (coefficients(p, m) / measured - 1.0)[there] / uncertainty,
+        lambda p: np.concatenate([(coefficients(p, m) / measured - 1.0)[there], over(p)]) / uncertainty,
         None,
         start,
         scale=np.maximum(np.abs(start), 0.1),
@@ -118,7 +139,39 @@ def fit_ions(
         coefficients(found.parameters, m),
         line,
         coefficients(found.parameters, line),
+        {s.name: float(value) for s, value in zip(solids, over(found.parameters), strict=True)},
     )
+
+
+class _Solid(NamedTuple):
+    """One that a solution of some molality is in equilibrium with: cations, anions and water in it, and the logarithm of its solubility product."""
+
+    name: str
+    molality: float
+    parts: tuple[float, float, float]
+    ln_K: float
+
+
+def _solid(name: str, amount: Any, pair: tuple[Species, Species], counts: Array, T: float) -> _Solid:
+    """From the table of species."""
+    solids = {s.name: s for s in all_species() if s.kind == "solid"}
+    if name not in solids:
+        raise InputError(f"There is no solid {short(name)}. There are {', '.join(solids)}.")
+    solid, of = solids[name], (*pair, WATER)
+    elements = sorted({e for s in (solid, *of) for e in s.atoms})
+    table = np.array([[s.atoms.get(e, 0) for s in of] for e in elements], dtype=float)
+    whole = np.array([solid.atoms.get(e, 0) for e in elements], dtype=float)
+    parts = np.asarray(np.rint(np.linalg.lstsq(table, whole, rcond=None)[0]))
+    if not np.array_equal(table @ parts, whole) or not parts[:2].all() or parts.min() < 0.0:
+        raise InputError(f"{name} is not made of {pair[0].name}, {pair[1].name} and water.")
+    molality = one_in_si(amount, "molality", f"the molality of a solution beside {name}")
+    ln_K = solid.mu_at(T) - sum(n * s.mu_at(T) for n, s in zip(parts, of, strict=True))
+    if not molality > 0.0:
+        raise InputError(f"The molality of a solution beside {name} is above zero; got {amount!r}.")
+    if not math.isfinite(ln_K):
+        raise InputError(f"The solubility product of {name} is known at 25 °C alone, for want of heats of formation.")
+    cations, anions, water = parts.tolist()
+    return _Solid(name, molality, (cations, anions, water), ln_K)
 
 
 def _ion(name: str, sign: int) -> Species:

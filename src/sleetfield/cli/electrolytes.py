@@ -165,11 +165,17 @@ def fit_ions(
     ],
     T: At = "25 degC",
     ions: IonsOption = IonModel.PITZER,
+    saturated: Annotated[
+        list[str] | None,
+        typer.Option(
+            "--saturated", help="A solid and the molality of the solution beside it: 'halite = 6.146 mol/kg'. Repeatable."
+        ),
+    ] = None,
     out: OutFiles = None,
     overwrite: Overwrite = False,
     as_json: AsJson = False,
 ) -> None:
-    """Parameters of two ions from measured osmotic or mean activity coefficients of their salt."""
+    """Parameters of two ions from measured osmotic or mean activity coefficients of their salt, and its solubilities."""
     from ..ion_fit import fit_ions as fit
     from ..tabular import as_number, read_rows
 
@@ -181,8 +187,10 @@ def fit_ions(
     ]
     data = {name: [row[k] if k < len(row) else float("nan") for row in rows] for k, name in enumerate(names)}
 
+    beside = _by_name("--saturated", saturated, "halite = 6.146 mol/kg")
+
     def calculate() -> tuple[Any, dict[str, Any]]:
-        return fit(cation, anion, data, ions=ions.value, T=T), {}
+        return fit(cation, anion, data, ions=ions.value, T=T, saturated=beside), {}
 
     deliver(calculate, out, overwrite, as_json)
 
@@ -220,12 +228,17 @@ def _amounts(text: str) -> dict[str, Any]:
 
 def _gases(entries: list[str] | None) -> dict[str, str]:
     """Pressures by name, each from ``carbon dioxide = 1atm``."""
+    return _by_name("--gases", entries, "carbon dioxide = 1atm")
+
+
+def _by_name(option: str, entries: list[str] | None, like: str) -> dict[str, str]:
+    """What stands behind the equals signs of an option that may be repeated."""
     from ..errors import InputError
 
     found = {}
     for entry in entries or []:
-        name, equals, pressure = entry.partition("=")
-        if not equals or not pressure.strip():
-            raise InputError(f"--gases {entry!r} is not understood. Write it like 'carbon dioxide = 1atm'.")
-        found[name.strip()] = pressure.strip()
+        name, equals, value = entry.partition("=")
+        if not equals or not value.strip():
+            raise InputError(f"{option} {entry!r} is not understood. Write it like '{like}'.")
+        found[name.strip()] = value.strip()
     return found

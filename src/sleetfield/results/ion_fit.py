@@ -42,6 +42,8 @@ class IonFit(Table):
         Osmotic and mean activity coefficients; NaN where there is none.
     line, drawn : (K,), (2, K)
         Molalities between these, and the coefficients there.
+    over : dict of str to float
+        Of each solid that was said to be in equilibrium: how far the fitted solution is supersaturated with it, as a share of the mean activity.
     """
 
     pair: tuple[str, str]
@@ -57,6 +59,7 @@ class IonFit(Table):
     fitted: Array
     line: Array
     drawn: Array
+    over: dict[str, float]
 
     word = "ion fit"
     rows = "points"
@@ -79,7 +82,8 @@ class IonFit(Table):
     def in_short(self, units: str | None = None) -> str:
         """The parameters, and how far they are off."""
         told = ", ".join(f"{n} {v:.5g}" for n, v in zip(self.names, self.values, strict=True))
-        return f"{told}; {100.0 * np.nanmax(np.abs(self.deviations)):.2g} % off at most."
+        off = np.abs([*self.deviations[np.isfinite(self.deviations)], *self.over.values()]).max()
+        return f"{told}; {100.0 * off:.2g} % off at most."
 
     def columns(self) -> list[Column]:
         """A row for each molality."""
@@ -94,7 +98,8 @@ class IonFit(Table):
         """The parameters."""
         told = zip(self.names, self.values, self.standard_error, self.interval, strict=True)
         keys = "value", "standard_error", "interval"
-        return {"parameters": {name: dict(zip(keys, map(float, numbers), strict=True)) for name, *numbers in told}}
+        parameters = {name: dict(zip(keys, map(float, numbers), strict=True)) for name, *numbers in told}
+        return {"parameters": parameters, **({"supersaturation": self.over} if self.over else {})}
 
     def sections(self, units: str | None = None) -> list[tuple[str, pd.DataFrame]]:
         """The parameters with their intervals."""
@@ -103,7 +108,8 @@ class IonFit(Table):
         table = pd.DataFrame(
             {"value": self.values, "standard error": self.standard_error, "± 95 %": self.interval}, index=list(self.names)
         )
-        return [("Parameters", table)]
+        beside = pd.DataFrame({"supersaturation": list(self.over.values())}, index=list(self.over))
+        return [("Parameters", table), *([("Solids", beside)] if self.over else [])]
 
     @property
     def notes(self) -> list[str]:
