@@ -205,6 +205,21 @@ def test_hostile_files(tmp_path):
         read_columns(tmp_path / "formula.xlsx", wanted)
 
 
+@pytest.mark.parametrize("quantity", ["gas_viscosity", "gas_conductivity"])
+def test_thin_gases_are_fitted_by_their_logarithm(quantity):
+    methane, T = sl.databank().find("methane"), np.linspace(220.0, 560.0, 12)
+    true = getattr(methane, quantity).value(T)
+    fit = sl.fit_correlation((T, true * (1.0 + 0.004 * np.random.default_rng(5).standard_normal(12))), "logarithmic", of=quantity)
+    assert np.abs(fit.fitted / true - 1.0).max() < 0.01
+    own = fit.applied_to(methane)
+    attribute = {"gas_viscosity": "viscosity", "gas_conductivity": "thermal_conductivity"}[quantity]
+    (gas,) = sl.System([own], eos="PR").flash([1.0], T=350.0, P=1e3).phases
+    assert getattr(gas, attribute) == pytest.approx(np.interp(350.0, T, true), rel=0.01)
+    # beyond the measurements as the power of T that it is at their end
+    far = np.log(getattr(own, quantity).value(np.array([600.0, 1200.0, 2400.0])))
+    assert far[2] - far[1] == pytest.approx(far[1] - far[0])
+
+
 @pytest.mark.parametrize(
     ("form", "quantity", "label"),
     [

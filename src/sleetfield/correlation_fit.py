@@ -20,6 +20,7 @@ from .core.correlations.liquid_conductivity import RiedelConductivity
 from .core.correlations.liquid_density import RackettForm, modified_rackett, rackett_through
 from .core.correlations.liquid_viscosity import VogelForm
 from .core.correlations.surface_tension import GuggenheimForm
+from .core.correlations.thin_gas import LogarithmicForm
 from .core.correlations.vapor_pressure import Antoine, RiedelForm, Wagner
 from .core.fitting.least_squares import Fit, fit
 from .data_sets import DataSet
@@ -205,11 +206,22 @@ FORMS: dict[str, Form] = {
         lambda T, y, k: _linear([3.0 + 20.0 * (1.0 - T / k["Tc"]) ** (2.0 / 3.0)], y),
         "λ/(W/(m K)) = {0} (3 + 20 (1 - T/{1} K)^(2/3))",
     ),
+    "logarithmic": Form(
+        ("gas_viscosity", "gas_conductivity"),
+        ("c1", "c2", "c3"),
+        (),
+        lambda p, k: LogarithmicForm(tuple(p.tolist()), *_WIDE),
+        lambda T, ln_y, k: _linear([np.ones_like(T), np.log(T), 1.0 / T], ln_y),
+        "ln y = {c1} + {c2} ln T + {c3}/T, T in K, y in SI",
+    ),
     "linear": _polynomial(1),
     "quadratic": _polynomial(2),
     "cubic": _polynomial(3),
 }
-"""What can be fitted, by name. Vapor pressures are fitted in ln P, viscosities in ln μ, the others as they are."""
+"""What can be fitted, by name. Vapor pressures are fitted in ln P, viscosities and what is of gases in their logarithms, the others as they are."""
+
+_BY_LOGARITHM = ("liquid_viscosity", "gas_viscosity", "gas_conductivity")
+"""Correlations that are fitted in the logarithm of what they give."""
 
 _COLUMNS = {
     "vapor_pressure": ("P", "pressure"),
@@ -217,6 +229,8 @@ _COLUMNS = {
     "liquid_heat_capacity": ("Cp", "molar_entropy"),
     "liquid_density": ("density", "density"),
     "liquid_viscosity": ("viscosity", "viscosity"),
+    "gas_viscosity": ("viscosity", "viscosity"),
+    "gas_conductivity": ("thermal_conductivity", "thermal_conductivity"),
     "surface_tension": ("surface_tension", "surface_tension"),
     "liquid_conductivity": ("thermal_conductivity", "thermal_conductivity"),
 }
@@ -446,15 +460,15 @@ def fit_correlation(
         ``surface_tension [unit]``, ``thermal_conductivity [unit]``), and if need be ``uncertainty``; or
         a pair of arrays (T, values) of SI numbers or of text with units; or a `DataSet` of vapor pressures, or of a pure component's densities.
     form : {"antoine", "riedel form", "wagner", "modified rackett", "rackett form", "extended rackett form", "vogel", "andrade", "guggenheim", \
-"guggenheim with exponent", "riedel conductivity", "linear", "quadratic", "cubic"}
+"guggenheim with exponent", "riedel conductivity", "logarithmic", "linear", "quadratic", "cubic"}
         The first three are of vapor pressures, fitted in ln P; the next three of liquid densities, by mass; then two of liquid viscosities, fitted in ln μ, two of surface
-        tensions and one of liquid conductivities; the others of heat capacities.
-    of : {"heat_capacity", "liquid_heat_capacity"}, optional
-        Whose heat capacity: the ideal gas, unless said otherwise.
+        tensions, one of liquid conductivities and one of gases, fitted in the logarithm; the others of heat capacities.
+    of : {"heat_capacity", "liquid_heat_capacity", "gas_viscosity", "gas_conductivity"}, optional
+        Whose heat capacity: the ideal gas, unless said otherwise; and what of a gas: its viscosity, unless said otherwise.
     component : Component, optional
         Gives the constants that the form needs.
     uncertainty : float or array, optional
-        Standard uncertainty of each measurement: relative for vapor pressures and viscosities, kg/m3 for densities, J/(mol K) for heat capacities, else as measured. Only their
+        Standard uncertainty of each measurement: relative for vapor pressures, viscosities and gases, kg/m3 for densities, J/(mol K) for heat capacities, else as measured. Only their
         ratios matter to the parameters; with true ones the residual standard deviation is near 1. A file may have it as a column.
     **constants
         ``Tc``, ``Pc``, ``molar_mass``, where the form needs them and there is no component.
@@ -495,7 +509,7 @@ def fit_correlation(
     mass = k.get("molar_mass", np.nan)
     values = _as_correlated(measured, quantity, mass)
     sigma = _sigma(from_file if uncertainty is None else uncertainty, quantity, mass, T.shape)
-    scale = np.log if quantity == "liquid_viscosity" else np.asarray
+    scale = np.log if quantity in _BY_LOGARITHM else np.asarray
     start = chosen.start(T, scale(values), k)
     with np.errstate(all="ignore"):
         found = fit(lambda p: np.asarray(scale(chosen.make(p, k).value(T))), scale(values), sigma, start)
@@ -527,7 +541,7 @@ def _measured(data: Data, quantity: str) -> tuple[Array, Array, Array | None]:
     if isinstance(data, DataSet):
         data = _of_set(data, name)
     if isinstance(data, (str, Path)):
-        of_it = "fraction" if quantity in ("vapor_pressure", "liquid_viscosity") else dimension
+        of_it = "fraction" if quantity in ("vapor_pressure", *_BY_LOGARITHM) else dimension
         columns = read_columns(data, {"T": "temperature", name: dimension}, {"uncertainty": of_it})
         T, measured, uncertainty = columns["T"], columns[name], columns.get("uncertainty")
     else:

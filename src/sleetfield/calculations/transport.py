@@ -38,6 +38,8 @@ _SHARE = 0.03
 """What a liquid may have of components whose liquid nothing is known of, for it still to be one of pure liquids."""
 _REFERENCE = 0.7
 """Of the critical temperature: up to it a pure liquid is what parachors are taken from."""
+_LITTLE = 0.05
+"""What a gas may have of components that nothing was measured of."""
 _THIN = 0.2
 """Of the critical density: up to it a gas is thin."""
 
@@ -59,6 +61,9 @@ class Found(NamedTuple):
 
 
 GAS = "gas: Chung and others (1988), viscosity to 3 %, conductivity to 6 %; dense gas to 10 %; hydrogen, ammonia and steam to 10 and 35 %"
+MEASURED_GAS = (
+    "gas: Chung and others (1988), brought to the measured pure gases, viscosity to 2 %, conductivity to 4 %; dense gas to 10 %"
+)
 LUCAS = "gas viscosity: Lucas (1981), to 4 %; dense gas to 10 %"
 WILKE = "gas viscosity: Wilke (1950) from thin pure gases, to 4 %"
 MASON_SAXENA = "gas conductivity: Mason and Saxena (1958) from thin pure gases, to 6 %"
@@ -142,11 +147,13 @@ def _surfaces(batch: StateBatch, of: _Of, there: NDArray[np.bool_]) -> tuple[Arr
 
 
 def _chung_viscosity(of: _Of, gas: Fluid) -> Found:
-    return Found(chung.viscosity(gas.T, gas.rho, gas.x, of.constants), (GAS,))
+    estimated = chung.viscosity(gas.T, gas.rho, gas.x, of.constants)
+    return of.through_measured("gas_viscosity", gas, estimated, of.chung_viscosities(gas.T))
 
 
 def _chung_conductivity(of: _Of, gas: Fluid) -> Found:
-    return Found(chung.conductivity(gas.T, gas.rho, gas.x, of.constants, of.ideal_Cv(gas.T, gas.x)), (GAS,))
+    estimated = chung.conductivity(gas.T, gas.rho, gas.x, of.constants, of.ideal_Cv(gas.T, gas.x))
+    return of.through_measured("gas_conductivity", gas, estimated, of.chung_conductivities(gas.T))
 
 
 def _lucas(of: _Of, gas: Fluid) -> Found:
@@ -296,14 +303,38 @@ class _Of:
         c = len(self.system)
         return np.stack([of(i, np.broadcast_to(np.eye(c)[i], (len(T), c))) for i in range(c)], axis=1)
 
-    def thin_viscosities(self, T: Array) -> Array:
-        """Of the thin pure gases, Pa s ``(N, C)``."""
+    def chung_viscosities(self, T: Array) -> Array:
+        """Of the thin pure gases by Chung's method, Pa s ``(N, C)``."""
         return self._each_alone(T, lambda i, x: chung.viscosity(T, np.zeros(len(T)), x, self.constants))
 
-    def thin_conductivities(self, T: Array) -> Array:
+    def chung_conductivities(self, T: Array) -> Array:
         """W/(m K) ``(N, C)``."""
         Cv = self._ideal_Cp(T) - R
         return self._each_alone(T, lambda i, x: chung.conductivity(T, np.zeros(len(T)), x, self.constants, Cv[:, i]))
+
+    def measured(self, key: str, T: Array) -> Array:
+        """What was measured of the thin pure gases ``(N, C)``; NaN where nothing was."""
+        known = (getattr(c, key) for c in self.system.components)
+        return np.stack([np.full(len(T), np.nan) if k is None else k.value(T) for k in known], axis=1)
+
+    def thin_viscosities(self, T: Array) -> Array:
+        """Of the thin pure gases, Pa s ``(N, C)``."""
+        measured = self.measured("gas_viscosity", T)
+        return np.where(np.isnan(measured), self.chung_viscosities(T), measured)
+
+    def thin_conductivities(self, T: Array) -> Array:
+        """W/(m K) ``(N, C)``."""
+        measured = self.measured("gas_conductivity", T)
+        return np.where(np.isnan(measured), self.chung_conductivities(T), measured)
+
+    def through_measured(self, key: str, gas: Fluid, values: Array, pure: Array) -> Found:
+        """Estimates ``(N,)`` brought to what was measured of the pure gases, of which they are ``pure (N, C)``: by each one's factor to the power of its mole fraction."""
+        measured = self.measured(key, gas.T)
+        known = ~np.isnan(measured)
+        factor = np.where(known, gas.x * np.log(np.where(known, measured, 1.0) / np.where(known, pure, 1.0)), 0.0).sum(axis=1)
+        whole = np.where(known, 0.0, gas.x).sum(axis=1) < _LITTLE
+        words = (*((MEASURED_GAS,) if whole.any() else ()), *((GAS,) if not whole.all() else ()))
+        return Found(values * np.exp(factor), words)
 
     def pure(self, key: str, T: Array, otherwise: Callable[[Component, Array], Array]) -> Array:
         """A correlation of each component ``(N, C)``, or what stands in for it."""

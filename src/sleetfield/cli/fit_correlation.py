@@ -25,11 +25,15 @@ def fit_correlation(
         typer.Option(
             "--form",
             help="Of vapor pressures antoine, riedel form, wagner; of densities modified rackett, rackett form, extended rackett form; of viscosities vogel, andrade; of surface "
-            "tensions guggenheim, guggenheim with exponent; riedel conductivity; of heat capacities linear, quadratic, cubic.",
+            "tensions guggenheim, guggenheim with exponent; riedel conductivity; of gases logarithmic; of heat capacities linear, quadratic, cubic.",
         ),
     ],
     of: Annotated[
-        str | None, typer.Option("--of", help="For a polynomial: heat_capacity (ideal gas) or liquid_heat_capacity.")
+        str | None,
+        typer.Option(
+            "--of",
+            help="For a polynomial: heat_capacity (ideal gas) or liquid_heat_capacity; for a gas gas_viscosity or gas_conductivity.",
+        ),
     ] = None,
     name: Annotated[str | None, typer.Option("--component", help="Whose data they are: gives Tc, Pc and molar mass.")] = None,
     uncertainty: Annotated[
@@ -45,7 +49,7 @@ def fit_correlation(
     overwrite: Overwrite = False,
     as_json: AsJson = False,
 ) -> None:
-    """A correlation of vapor pressure, heat capacity, or of a liquid's density, viscosity, conductivity or surface tension fitted to measurements."""
+    """A correlation of vapor pressure, heat capacity, a liquid's density or surface tension, or the viscosity or conductivity of a liquid or a gas fitted to measurements."""
     from ..components import databank, store_component
     from ..correlation_fit import fit_correlation as fitted
     from ..errors import InputError

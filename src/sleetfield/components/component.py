@@ -18,6 +18,7 @@ from ..core.correlations import (
     LiquidDensity,
     LiquidViscosity,
     LnVaporPressure,
+    OfThinGas,
     SurfaceTension,
 )
 from ..errors import InputError, UnknownComponentError
@@ -108,6 +109,8 @@ class Component:
         W/(m K).
     surface_tension : SurfaceTension, optional
         N/m.
+    gas_viscosity, gas_conductivity : OfThinGas, optional
+        Of the thin gas, Pa s and W/(m K).
     sources : mapping of str to str, optional
         Where each constant and correlation came from.
     layers : mapping of str to str, optional
@@ -183,6 +186,8 @@ class Component:
     liquid_viscosity: LiquidViscosity | None = None
     liquid_conductivity: LiquidConductivity | None = None
     surface_tension: SurfaceTension | None = None
+    gas_viscosity: OfThinGas | None = None
+    gas_conductivity: OfThinGas | None = None
     sources: Mapping[str, str] = field(default_factory=dict)
     layers: Mapping[str, str] = field(default_factory=dict)
     layer: str = _YOURS

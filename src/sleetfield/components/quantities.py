@@ -18,6 +18,7 @@ from ..core.correlations.liquid_conductivity import RiedelConductivity, riedel_t
 from ..core.correlations.liquid_density import PowerSeries, RackettForm, modified_rackett, rackett, rackett_through
 from ..core.correlations.liquid_viscosity import VogelForm
 from ..core.correlations.surface_tension import GuggenheimForm, guggenheim_through
+from ..core.correlations.thin_gas import LogarithmicForm
 from ..core.correlations.vapor_pressure import Antoine, RiedelForm, Wagner, lee_kesler_vapor_pressure
 from ..errors import InputError, SleetfieldWarning
 from ..units import one_in_si
@@ -141,6 +142,22 @@ _HEAT_CAPACITIES: dict[str, Maker] = {
     "oscillators": _oscillators,
 }
 
+
+def _logarithmic(c: tuple[float, ...], low: float, high: float, constants: Mapping[str, float]) -> LogarithmicForm:
+    """Which has three coefficients or four.
+
+    Raises
+    ------
+    InputError
+        If it has fewer or more.
+    """
+    if len(c) not in (3, 4):
+        raise InputError(f"The logarithmic form takes three coefficients or four; got {len(c)}.")
+    return LogarithmicForm(c, low, high)
+
+
+_OF_THIN_GAS: dict[str, Maker] = {"logarithmic_form": _logarithmic}
+
 CORRELATIONS = {
     "vapor_pressure": Quantity(
         "vapor pressure",
@@ -191,6 +208,8 @@ CORRELATIONS = {
             "guggenheim_through": lambda c, low, high, k: guggenheim_through(c[0], c[1], k["Tc"], low, high),
         },
     ),
+    "gas_viscosity": Quantity("gas viscosity", "Pa s", _OF_THIN_GAS),
+    "gas_conductivity": Quantity("gas thermal conductivity", "W/(m K)", _OF_THIN_GAS),
 }
 """Every quantity that depends on temperature, in the order in which it is shown.
 
@@ -212,6 +231,7 @@ EQUATION_OF: dict[type[Correlation], str] = {
     VogelForm: "vogel",
     RiedelConductivity: "riedel_form_of_conductivity",
     GuggenheimForm: "guggenheim_form",
+    LogarithmicForm: "logarithmic_form",
 }
 """The name under which a correlation is written."""
 

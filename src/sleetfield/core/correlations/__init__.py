@@ -8,6 +8,7 @@ from .contract import (
     LiquidDensity,
     LiquidViscosity,
     LnVaporPressure,
+    OfThinGas,
     SurfaceTension,
 )
 
@@ -19,5 +20,6 @@ __all__ = [
     "LiquidDensity",
     "LiquidViscosity",
     "LnVaporPressure",
+    "OfThinGas",
     "SurfaceTension",
 ]

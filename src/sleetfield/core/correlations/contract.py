@@ -144,3 +144,7 @@ class SurfaceTension(Correlation):
 
 class LiquidConductivity(Correlation):
     """Thermal conductivity of a liquid, W/(m K), against T."""
+
+
+class OfThinGas(Correlation):
+    """Viscosity, Pa s, or thermal conductivity, W/(m K), of a thin gas against T. Outside the range it goes on as the power of T that it is at the range's end."""
