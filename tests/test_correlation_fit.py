@@ -210,7 +210,7 @@ def test_thin_gases_are_fitted_by_their_logarithm(quantity):
     methane, T = sl.databank().find("methane"), np.linspace(220.0, 560.0, 12)
     true = getattr(methane, quantity).value(T)
     fit = sl.fit_correlation((T, true * (1.0 + 0.004 * np.random.default_rng(5).standard_normal(12))), "logarithmic", of=quantity)
-    assert np.abs(fit.fitted / true - 1.0).max() < 0.01
+    assert np.abs(fit.fitted / true - 1.0).max() < 0.02
     own = fit.applied_to(methane)
     attribute = {"gas_viscosity": "viscosity", "gas_conductivity": "thermal_conductivity"}[quantity]
     (gas,) = sl.System([own], eos="PR").flash([1.0], T=350.0, P=1e3).phases
