@@ -189,11 +189,12 @@ def _lines(ax: Axes) -> Array:
 
 
 def _covered(boxes: Array, by: Array) -> Array:
-    """How much of each box others cover, as shares of its area, added up."""
+    """How much of each box, or of what is smaller than it, is covered by others, as shares of the area, added up."""
     low = np.maximum(boxes[:, None, :2], by[None, :, :2])
     high = np.minimum(boxes[:, None, 2:], by[None, :, 2:])
-    shared = np.prod(np.maximum(high - low, 0.0), axis=-1).sum(axis=1)
-    return np.asarray(shared / np.prod(boxes[:, 2:] - boxes[:, :2], axis=1))
+    shared = np.prod(np.maximum(high - low, 0.0), axis=-1)
+    own, others = (np.prod(b[:, 2:] - b[:, :2], axis=1) for b in (boxes, by))
+    return np.asarray((shared / np.minimum(own[:, None], np.maximum(others, 1.0))).sum(axis=1))
 
 
 def _crossed(boxes: Array, points: Array) -> Array:
