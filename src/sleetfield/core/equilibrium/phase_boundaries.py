@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import ABSENT, Array, Kinds, component_major
-from ..blocks import take_rows
+from ..blocks import in_threads, take_rows
 from ..brackets import HALVINGS, change_between
 from ..models.contract import Kind, PhaseModel, VolumeModel
 from .critical import CriticalPoint, critical_points
@@ -39,6 +39,8 @@ _ON_BOUNDARY = 10.0 * MARGINAL
 _ALONG = 0.25
 """How far from a chord, over its length, its line may be."""
 _MOST_PHASES = 3
+_TESTED = 10
+"""States that are tested for stability together, where there are more of them than one thread should do."""
 
 
 @dataclass(frozen=True)
@@ -193,7 +195,13 @@ def forms_more(model: PhaseModel, z: Array, T: Array, P: Array, kind: Kind) -> N
 
 def _feed_tm(model: PhaseModel, z: Array, T: Array, P: Array) -> Array:
     """The lowest tangent-plane distance of the feed at each of the conditions ``(M,)``."""
-    return of_feeds(model, T, P, np.broadcast_to(z, (len(T), len(z)))).tm
+
+    def lowest(T: Array, P: Array) -> Array:
+        # what is ignored is so by each thread
+        with np.errstate(all="ignore"):
+            return of_feeds(model, T, P, np.broadcast_to(z, (len(T), len(z)))).tm
+
+    return in_threads(lowest, (T, P), _TESTED) if model.costs_by_state() else lowest(T, P)
 
 
 def _from_low_pressure(model: PhaseModel, z: Array, limits: Limits) -> list[Line]:
