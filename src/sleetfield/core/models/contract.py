@@ -21,6 +21,7 @@ but what stands here, and never asks which model it has.
     position in that list; all it has to do with other components is a ln φ so large that none are in it.
 12. Of several fluid phases the one of least `Description.packing` comes first; it is the vapor where ``bound.is_vapor`` says so, and all others are
     liquids. A phase keeps its name along any path on which it changes steadily and does not come to the limit of its kind.
+13. ``model.liquids_alone()`` may be a simpler model by which liquids among themselves have the same phases, where no vapor is asked for.
 """
 
 from __future__ import annotations
