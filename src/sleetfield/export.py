@@ -216,6 +216,7 @@ def _figure(result: Any, suffix: str, units: str | None, options: dict[str, Any]
     return _in_form(drawn(result, units, options), suffix[1:])
 
 
+@guarded
 def drawn(result: Any, units: str | None, options: dict[str, Any]) -> Any:
     """What has a figure, drawn: for as many files as are wanted of it.
 

@@ -99,17 +99,15 @@ def fit_ions(
         with np.errstate(over="ignore"):
             return np.stack([found.osmotic, np.exp(np.minimum((found.ln_gamma @ counts) / counts.sum(), _MOST))])
 
-    solids = [_solid(name, amount, pair, counts, T) for name, amount in (saturated or {}).items()]
+    solids = [_solid(name, amount, pair, T) for name, amount in (saturated or {}).items()]
     at_saturation, parts = np.array([s.molality for s in solids]), np.array([s.parts for s in solids]).reshape(-1, 3)
 
     def over(p: Array) -> Array:
         """How far each solid is supersaturated, as a share of the mean activity."""
         if not solids:
             return at_saturation
-        found = activities(p, at_saturation)
-        ln_a = np.column_stack(
-            [np.log(at_saturation[:, None] * counts) + found.ln_gamma, found.ln_water(at_saturation[:, None] * counts)]
-        )
+        found, dissolved = activities(p, at_saturation), at_saturation[:, None] * counts
+        ln_a = np.column_stack([np.log(dissolved) + found.ln_gamma, found.ln_water(dissolved)])
         return np.asarray(((parts * ln_a).sum(axis=1) - np.array([s.ln_K for s in solids])) / parts[:, :2].sum(axis=1))
 
     there = np.isfinite(measured)
@@ -152,7 +150,7 @@ class _Solid(NamedTuple):
     ln_K: float
 
 
-def _solid(name: str, amount: Any, pair: tuple[Species, Species], counts: Array, T: float) -> _Solid:
+def _solid(name: str, amount: Any, pair: tuple[Species, Species], T: float) -> _Solid:
     """From the table of species."""
     solids = {s.name: s for s in all_species() if s.kind == "solid"}
     if name not in solids:

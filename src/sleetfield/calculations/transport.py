@@ -298,19 +298,19 @@ class _Of:
             axis=1,
         )
 
-    def _each_alone(self, T: Array, of: Callable[[int, Array], Array]) -> Array:
-        """What is known of each pure component ``(N, C)``, of its number and its mole fractions."""
-        c = len(self.system)
-        return np.stack([of(i, np.broadcast_to(np.eye(c)[i], (len(T), c))) for i in range(c)], axis=1)
+    def _each_alone(self, of: Callable[[int, TransportConstants], Array]) -> Array:
+        """What follows of each pure component ``(N, C)`` from its number and its constants."""
+        return np.stack([of(i, self.constants.alone(i)) for i in range(len(self.system))], axis=1)
 
     def chung_viscosities(self, T: Array) -> Array:
         """Of the thin pure gases by Chung's method, Pa s ``(N, C)``."""
-        return self._each_alone(T, lambda i, x: chung.viscosity(T, np.zeros(len(T)), x, self.constants))
+        thin, whole = np.zeros(len(T)), np.ones((len(T), 1))
+        return self._each_alone(lambda i, own: chung.viscosity(T, thin, whole, own))
 
     def chung_conductivities(self, T: Array) -> Array:
         """W/(m K) ``(N, C)``."""
-        Cv = self._ideal_Cp(T) - R
-        return self._each_alone(T, lambda i, x: chung.conductivity(T, np.zeros(len(T)), x, self.constants, Cv[:, i]))
+        thin, whole, Cv = np.zeros(len(T)), np.ones((len(T), 1)), self._ideal_Cp(T) - R
+        return self._each_alone(lambda i, own: chung.conductivity(T, thin, whole, own, Cv[:, i]))
 
     def measured(self, key: str, T: Array) -> Array:
         """What was measured of the thin pure gases ``(N, C)``; NaN where nothing was."""
@@ -319,19 +319,21 @@ class _Of:
 
     def thin_viscosities(self, T: Array) -> Array:
         """Of the thin pure gases, Pa s ``(N, C)``."""
-        measured = self.measured("gas_viscosity", T)
-        return np.where(np.isnan(measured), self.chung_viscosities(T), measured)
+        return self._measured_or("gas_viscosity", T, self.chung_viscosities(T))
 
     def thin_conductivities(self, T: Array) -> Array:
         """W/(m K) ``(N, C)``."""
-        measured = self.measured("gas_conductivity", T)
-        return np.where(np.isnan(measured), self.chung_conductivities(T), measured)
+        return self._measured_or("gas_conductivity", T, self.chung_conductivities(T))
+
+    def _measured_or(self, key: str, T: Array, estimated: Array) -> Array:
+        measured = self.measured(key, T)
+        return np.where(np.isnan(measured), estimated, measured)
 
     def through_measured(self, key: str, gas: Fluid, values: Array, pure: Array) -> Found:
         """Estimates ``(N,)`` brought to what was measured of the pure gases, of which they are ``pure (N, C)``: by each one's factor to the power of its mole fraction."""
         measured = self.measured(key, gas.T)
-        known = ~np.isnan(measured)
-        factor = np.where(known, gas.x * np.log(np.where(known, measured, 1.0) / np.where(known, pure, 1.0)), 0.0).sum(axis=1)
+        known = ~np.isnan(measured) & (gas.x > 0.0)
+        factor = np.where(known, gas.x * np.log(np.where(known, measured / pure, 1.0)), 0.0).sum(axis=1)
         whole = np.where(known, 0.0, gas.x).sum(axis=1) < _LITTLE
         words = (*((MEASURED_GAS,) if whole.any() else ()), *((GAS,) if not whole.all() else ()))
         return Found(values * np.exp(factor), words)

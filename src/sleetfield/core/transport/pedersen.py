@@ -24,8 +24,8 @@ _FIRST = (1.696985927, -0.133372346, 1.4, 168.0)
 _DENSE = (-10.3506, 17.5716, -3019.39, 188.730, 0.0429036, 145.290, 6127.68)
 _COLD = (-9.74602, 18.0834, -4126.66, 44.6055, 0.976544, 81.8134, 15649.9)
 _FREEZES = 91.0
-_COLDEST = 60.0
-"""K; colder methane has no density by its reference equation, nor any fluid to compare it with."""
+_DENSEST, _COLDEST = 60.0, 30.0
+"""K; colder methane has no density by its reference equation, and keeps that; far colder its viscosity means nothing."""
 _UNIT = 1e-7
 """10⁻⁴ cP in Pa s."""
 
@@ -50,7 +50,7 @@ def _excess(j: tuple[float, ...], T: Array, density: Array) -> Array:
 
 
 def viscosity(T: Array, P: Array, x: Array, c: TransportConstants, density: Density) -> Array:
-    """Pa s ``(N,)`` at ``T (N,)``, ``P (N,)`` and mole fractions ``x (N, C)``, with methane's ``density``; NaN where it corresponds to methane colder than 60 K."""
+    """Pa s ``(N,)`` at ``T (N,)``, ``P (N,)`` and mole fractions ``x (N, C)``, with methane's ``density``; NaN where it corresponds to methane colder than 30 K."""
     M = 1e3 * c.M
     size = np.cbrt(c.Tc / c.Pc)
     weight = x[:, :, None] * x[:, None, :] * (size[:, None] + size) ** 3
@@ -63,5 +63,5 @@ def viscosity(T: Array, P: Array, x: Array, c: TransportConstants, density: Dens
     alpha, own = 1.0 + 7.378e-3 * reduced * mean**0.5173, 1.0 + 0.031 * reduced
     T_methane, P_methane = T * _TC / Tc * own / alpha, P * _PC / Pc * own / alpha
     scale = (Tc / _TC) ** (-1.0 / 6.0) * (Pc / _PC) ** (2.0 / 3.0) * np.sqrt(mean / _M) * alpha / own
-    found = scale * of_methane(T_methane, density(T_methane, P_methane))
+    found = scale * of_methane(T_methane, density(np.maximum(T_methane, _DENSEST), P_methane))
     return np.asarray(np.where(T_methane < _COLDEST, np.nan, found))

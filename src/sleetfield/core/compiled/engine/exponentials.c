@@ -26,11 +26,12 @@ WIDE static int in_range(int n, const double *restrict x, double *restrict out)
         const double middle = (1.0 / 720.0 + r * (1.0 / 5040.0)) + r2 * (1.0 / 40320.0 + r * (1.0 / 362880.0));
         const double high = (1.0 / 3628800.0 + r * (1.0 / 39916800.0)) + r2 * (1.0 / 479001600.0 + r * (1.0 / 6227020800.0));
         const double e = 1.0 + (r + r2 * (low + r4 * middle + r8 * high)), size = fabs(x[i]);
-        int64_t bits, power, magnitude;
+        uint64_t bits, power;
+        int64_t magnitude;
         memcpy(&power, &rounded, sizeof power);
         memcpy(&bits, &e, sizeof bits);
         memcpy(&magnitude, &size, sizeof magnitude);
-        bits += (int64_t)((uint64_t)power << 52);
+        bits += power << 52;
         memcpy(&out[i], &bits, sizeof bits);
         out_of_range |= limit - magnitude; /* negative where that is larger, as it is of what is no number */
     }
