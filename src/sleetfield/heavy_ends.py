@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from .arguments import guarded, short
 from .components import Component
 from .core.correlations.heat_capacity import Polynomial
+from .core.constants import SIXTY_FAHRENHEIT, WATER_AT_SIXTY
 from .core.correlations.liquid_density import rackett_through
 from .core.correlations.vapor_pressure import lee_kesler_vapor_pressure
 from .core.estimates import petroleum, petroleum_heat_capacity, plus_fraction
@@ -32,8 +33,6 @@ METHOD = "Twu"
 HEAVIEST = 0.560
 """Molar mass, kg/mol, up to which the boiling-point equation holds."""
 
-_SIXTY_FAHRENHEIT, _WATER = 288.71, 999.016
-"""K, and the density of water there, kg/m3."""
 DISTRIBUTIONS = ("exponential", "gamma")
 _LAYER = "pseudo-component"
 
@@ -154,7 +153,7 @@ def pseudo_component(
         "heat_capacity": "estimated: Kesler-Lee",
         "liquid_density": "estimated: modified Rackett equation through the specific gravity",
     }
-    density = rackett_through(_SIXTY_FAHRENHEIT, SG * _WATER / mass, Tc, Pc, 0.4 * Tc, 0.95 * Tc)
+    density = rackett_through(SIXTY_FAHRENHEIT, SG * WATER_AT_SIXTY / mass, Tc, Pc, 0.4 * Tc, 0.95 * Tc)
     return Component(
         name=name, molar_mass=mass, Tc=Tc, Pc=Pc, omega=omega, Tb=T, vapor_pressure=lee_kesler_vapor_pressure(Tc, Pc, omega),
         heat_capacity=heat, liquid_density=density, sources=sources, layer=_LAYER,

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from ..core.constants import SIXTY_FAHRENHEIT, WATER_AT_SIXTY
 from .classes import classes_of
 from .component import Component
 
@@ -14,8 +15,6 @@ if TYPE_CHECKING:
     from ..core.chain_estimates import Chain
 
 ORIGIN = "estimated: from boiling point, molar mass and liquid density (Tihic et al., 2006; Gonzalez et al., 2007)"
-_USUAL, _WATER = 288.71, 999.016
-"""60 °F in K, where specific gravities are, and the density of water there, kg/m3."""
 
 
 def estimated_chain(c: Component) -> dict[str, float] | None:
@@ -32,9 +31,9 @@ def estimated_chain(c: Component) -> dict[str, float] | None:
     if c.molar_mass is None or c.Tb is None or c.Tc is None or c.Pc is None or c.omega is None:
         return None
     # gases at their boiling points, solids where they melt
-    T = min(max(_USUAL, c.Tm or 0.0), c.Tb)
-    density, usual = c.liquid_density.value(np.array([T, min(_USUAL, 0.95 * c.Tc)]))
-    found = _chain(c.molar_mass, c.Tb, float(density), T, float(usual) * c.molar_mass / _WATER, c.Tc, c.Pc, c.omega)
+    T = min(max(SIXTY_FAHRENHEIT, c.Tm or 0.0), c.Tb)
+    density, usual = c.liquid_density.value(np.array([T, min(SIXTY_FAHRENHEIT, 0.95 * c.Tc)]))
+    found = _chain(c.molar_mass, c.Tb, float(density), T, float(usual) * c.molar_mass / WATER_AT_SIXTY, c.Tc, c.Pc, c.omega)
     return None if found is None else dict(zip(("segments", "segment_diameter", "segment_energy"), found, strict=True))
 
 

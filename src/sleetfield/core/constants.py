@@ -26,3 +26,6 @@ ELEMENTARY_CHARGE = 1.602176634e-19
 
 VACUUM_PERMITTIVITY = 8.8541878128e-12
 """F/m: the same source."""
+
+SIXTY_FAHRENHEIT, WATER_AT_SIXTY = 288.71, 999.016
+"""K, where specific gravities are, and the density of water there, kg/m3."""
