@@ -13,8 +13,8 @@ from numpy.typing import NDArray
 
 from .arguments import guarded, short
 from .components import Component
-from .core.correlations.heat_capacity import Polynomial
 from .core.constants import SIXTY_FAHRENHEIT, WATER_AT_SIXTY
+from .core.correlations.heat_capacity import Polynomial
 from .core.correlations.liquid_density import rackett_through
 from .core.correlations.vapor_pressure import lee_kesler_vapor_pressure
 from .core.estimates import petroleum, petroleum_heat_capacity, plus_fraction
