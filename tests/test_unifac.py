@@ -41,8 +41,9 @@ def test_each_pair_of_groups_is_confirmed_by_what_it_says(row):
     kind, one, other = named(row)
     mains = {local_groups()[g].main for name in (one, other) for g in groups_of(sl.databank().find(name))}
     assert {row["first"], row["second"]} <= mains
-    pair = sl.System([one, other], liquid="UNIFAC")
-    if kind == "azeotrope":
+    # acids were fitted, and boil, beside a vapor of dimers
+    pair = sl.System([one, other], liquid="UNIFAC", vapor="dimers" if kind.endswith("dimers") else "ideal")
+    if kind.startswith("azeotrope"):
         known = MEASURED[frozenset((one, other))]
         masses = np.array([c.molar_mass for c in pair.components])
         share = known.mass_fraction if known.first == one else 1.0 - known.mass_fraction
