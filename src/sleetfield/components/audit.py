@@ -17,6 +17,7 @@ from .databank import read_table
 from .formula import elements, molar_mass
 from .from_groups import estimate_from_groups, groups_of_the_bank
 from .polar_terms import polar_terms
+from .second_reading import Column, comparisons
 
 
 class Finding(NamedTuple):
@@ -43,6 +44,7 @@ def audit(bank: Iterable[Component]) -> list[Finding]:
     components = list(bank)
     problems = [(c.name, *problem) for c in components for problem in _problems(c)]
     problems += _step_problems({c.name: c for c in components})
+    problems += _exchange_problems(components)
     problems += _copy_problems(components)
     return [Finding(name, check, message, reasons.get((name, check), "")) for name, check, message in problems]
 
@@ -95,6 +97,28 @@ def _value(c: Component, quantity: str) -> float | None:
     return float(correlation.value(np.array([T]))[0])
 
 
+_EXCHANGED = (("H", "F"), ("H", "Cl"), ("F", "Cl"))
+_FOUR_BODY = 6.0e3
+"""What the fourth difference of a formation value may be, J/mol: that of four good tables, and a halogen's word with three others at once."""
+
+
+def _exchange_problems(components: Sequence[Component]) -> list[tuple[str, str, str]]:
+    """Methanes in which one kind of atom takes the place of another, one after the other: pairs and triples of neighbors leave no fourth difference."""
+    by_atoms = {frozenset((elements(c.formula) or {}).items()): c for c in components}
+    problems = []
+    for one, other in _EXCHANGED:
+        series = [by_atoms.get(frozenset((e, n) for e, n in (("C", 1), (one, 4 - i), (other, i)) if n)) for i in range(5)]
+        for quantity in ("H_formation", "G_formation"):
+            values = [getattr(c, quantity, None) for c in series]
+            if None in values:
+                continue
+            fourth = float(np.dot((1.0, -4.0, 6.0, -4.0, 1.0), np.array(values, float)))
+            if abs(fourth) > _FOUR_BODY:
+                words = f"from {series[0].name} to {series[-1].name} its fourth difference is {fourth:.4g} J/mol: one of the five is off"
+                problems += [(c.name, f"exchange in {quantity}", words) for c in series]
+    return problems
+
+
 _SEVERAL = 2
 """Of fewer coefficients two substances can have the same ones."""
 
@@ -140,6 +164,7 @@ def _problems(c: Component) -> list[tuple[str, str]]:
         if not 0.2 < Zc < 0.31:
             problems.append(("critical volume", f"Zc = {Zc:.3f} is out of 0.2 to 0.31"))
     problems += _size_problems(c)
+    problems += _reading_problems(c)
     if c.heat_capacity is not None and c.formula:
         value = float(c.heat_capacity.value(np.array([298.15]))[0])
         atoms = sum(int(n or 1) for _, n in re.findall(r"([A-Z][a-z]?)(\d*)", c.formula))
@@ -149,6 +174,20 @@ def _problems(c: Component) -> list[tuple[str, str]]:
             problems.append(("heat capacity", f"{value:.2f} J/(mol K) at 298.15 K is out of {low:.1f} to {high:.1f}"))
         problems += _group_problems(c, value)
     return problems
+
+
+def second_reading_of(column: Column) -> str:
+    """The name of the check of a column against the second reading."""
+    return f"second reading of {column.name}"
+
+
+def _reading_problems(c: Component) -> list[tuple[str, str]]:
+    return [
+        (second_reading_of(column), f"{bank:.5g} {column.unit}; {other:.5g} in {column.source}")
+        for one in comparisons(c)
+        if one.differs
+        for _, column, bank, other in [one]
+    ]
 
 
 _ATOMIC_VOLUMES = {
