@@ -89,15 +89,18 @@ def test_methane_and_hydrogen_sulfide_make_the_liquids_of_the_worked_example():
     assert max(ends) == pytest.approx(0.889, abs=0.002)
 
 
-@pytest.mark.parametrize(("other", "x"), [("methane", [0.05, 0.1, 0.2]), ("n-butane", [0.1, 0.5, 0.9]), ("n-hexane", [0.1, 0.5, 0.9])])
-def test_hydrogen_sulfide_boils_alike_by_parameters_of_two_sources(other, x):
-    """One source fitted PR's, another SRK's. Without a parameter methane leaves a cold liquid a fifth to a quarter too late."""
-    z = np.stack([x, 1.0 - np.array(x)], axis=1)
-    found = {eos: sl.System([other, "hydrogen sulfide"], eos=eos).bubble(z, T=277.6).P for eos in ("PR", "SRK")}
-    np.testing.assert_allclose(found["PR"], found["SRK"], rtol=0.06)
+@pytest.mark.parametrize(("other", "largest"), [("methane", 0.06), ("n-butane", 0.1), ("n-hexane", 0.1)])
+def test_hydrogen_sulfide_boils_alike_by_parameters_of_two_sources(other, largest):
+    """One source fitted PR's, another SRK's: they are nearer to each other than either is to no parameter. Without one methane leaves a cold liquid a fifth too late."""
+    z = np.array([[x, 1.0 - x] for x in ((0.05, 0.1, 0.2) if other == "methane" else (0.5, 0.7, 0.9))])
+    with_one, without = ([np.log(sl.System([other, "hydrogen sulfide"], eos=eos, kij=kij).bubble(z, T=277.6).P) for eos in ("PR", "SRK")]
+                         for kij in ("published", "zero"))  # fmt: skip
+    apart = np.abs(with_one[0] - with_one[1])
+    gained = np.abs(np.array(with_one) - without)
+    assert (apart < largest).all()
+    assert (apart < gained.min(axis=0)).all()
     if other == "methane":
-        without = sl.System([other, "hydrogen sulfide"], eos="PR", kij="zero").bubble(z, T=277.6).P
-        assert (without < 0.81 * found["PR"]).all()
+        assert (gained > 0.2).all()
 
 
 def test_nitrogen_and_water_have_their_cross_coefficient():

@@ -1,8 +1,10 @@
-"""Derive activity-model parameters from the shipped azeotropes and mutual solubilities, for pairs without published ones.
+"""Derive activity-model parameters from published sets of other models, and from the shipped azeotropes and mutual solubilities, for pairs without published ones.
 
     python tools/derive_activity_parameters.py
 
-Prints the rows for ``src/sleetfield/data/activity_parameters.csv``. Two numbers of a pair are found from two measured ones:
+Prints the rows for ``src/sleetfield/data/activity_parameters.csv``. Where another model's set of the pair is published, the two numbers are those whose activity
+coefficients come nearest to its over the whole range of composition, in the middle of its range of temperature; a set that is off by more than 10 % anywhere, or that
+splits what is miscible, is refused. Else two numbers are found from two measured ones:
 
 - a homogeneous azeotrope gives both activity coefficients at its composition, γᵢ = P/Pᵢ(sat) with an ideal vapor;
 - two mutual solubilities give equal activities of both components in both liquids.
@@ -17,7 +19,7 @@ import csv
 import sys
 
 import numpy as np
-from scipy.optimize import root
+from scipy.optimize import least_squares, root
 
 import sleetfield as sl
 from sleetfield.data_sets.shipped import measured_azeotropes, measured_solubilities
@@ -25,6 +27,11 @@ from sleetfield.pairs.bank import published_parameters
 
 MODELS = {"van Laar": (None,), "Wilson": (None,), "NRTL": (0.3, 0.47), "UNIQUAC": (None,)}
 """Values of α to try, one after the other."""
+
+CONVERTED = {"van Laar": (None,), "Wilson": (None,), "NRTL": (0.3, 0.47, 0.2), "UNIQUAC": (None,)}
+TELLING = ("NRTL", "Wilson", "UNIQUAC", "van Laar", "Margules")
+"""Whose set to take where several are published."""
+NEAR = 0.1
 
 OFF = 1.4
 
@@ -74,6 +81,11 @@ def starts_for(name):
     return [np.array([a, b]) for a in values for b in values]
 
 
+def can(name, first, second):
+    """Whether the components have what the model needs beside the two numbers."""
+    return name != "UNIQUAC" or all(sl.databank().find(c).uniquac_r is not None for c in (first, second))
+
+
 def from_azeotrope(name, alphas, az):
     """Two numbers, and the α, from a homogeneous azeotrope; sets that would make two liquids boil there are passed over."""
     x1 = mole_fraction(az.first, az.second, az.mass_fraction)
@@ -104,6 +116,41 @@ def from_solubilities(name, alpha, first, second, T, x_rich, x_poor):
         return a - b
 
     return solved(equations, starts_for(name))
+
+
+def from_another(name, alphas, first, second, other, known):
+    """The two numbers that come nearest to a published set of another model, the α, and how far ln γ is off at most; None where nothing is near."""
+    T = 0.5 * (known.T_min + known.T_max)
+    x = np.linspace(1e-6, 1.0 - 1e-6, 41)
+
+    def values(model):
+        return model.at(np.full(len(x), T)).ln_gamma(np.stack([x, 1.0 - x]))
+
+    wanted = values(sl.System([first, second], liquid=other, parameters={(first, second): known}).activity)
+    best = None
+    for alpha in alphas:
+
+        def off(p, alpha=alpha):
+            try:
+                return (values(model_of(name, first, second, *p, alpha)) - wanted).ravel()
+            except sl.InputError:  # a step to parameters that the model refuses
+                return np.full(wanted.size, 10.0)
+
+        for start in starts_for(name)[::3]:
+            p = least_squares(off, start, x_scale=np.abs(start) + (0.5 if name == "van Laar" else 100.0)).x
+            most = float(np.abs(off(p)).max())
+            if most <= NEAR and (best is None or most < best[2]) and not splits(model_of(name, first, second, *p, alpha), T):
+                best = (p, alpha, most)
+    return best
+
+
+def published_set(pair):
+    """The published set of a pair that tells most, and its model; None where none is."""
+    for model in TELLING:
+        for key, sets in published_parameters(model).items():
+            if frozenset(key) == pair and "derived" not in sets[0].source:
+                return key, model, sets[0]
+    return None
 
 
 def at_infinite_dilution(model, T):
@@ -147,11 +194,26 @@ def main():
         for name in MODELS
     }
     rows = []
+    pairs = {frozenset(key): None for model in TELLING for key, sets in published_parameters(model).items() if "derived" not in sets[0].source}
+    for pair in pairs:
+        (first, second), other, published = published_set(pair)
+        for name, alphas in CONVERTED.items():
+            if pair in known[name] or not can(name, first, second):
+                continue
+            found = from_another(name, alphas, first, second, other, published)
+            if found is None:
+                print("none:", name, first, second, "from", other, file=sys.stderr)
+                continue
+            p, alpha, most = found
+            print(f"{name} {first} {second} from {other}: {100 * most:.1f} %", file=sys.stderr)
+            known[name].add(pair)
+            form = "plain" if name == "van Laar" else "K"
+            rows.append((name, first, second, form, p, alpha, published.T_min, published.T_max, f"derived-{other.lower().replace(' ', '-')}"))
     for az in measured_azeotropes():
         if az.liquids != 1:
             continue
         for name, alphas in MODELS.items():
-            if frozenset({az.first, az.second}) in known[name]:
+            if frozenset({az.first, az.second}) in known[name] or not can(name, az.first, az.second):
                 continue
             found = from_azeotrope(name, alphas, az)
             if found is None:
