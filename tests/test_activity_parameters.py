@@ -254,7 +254,9 @@ def test_sets_derived_from_another_model_are_near_it_and_boil_as_measured(model,
     """Within 10 % in every activity coefficient; the azeotrope, which they were not derived from, within 1.8 K and 0.045."""
     x = np.linspace(1e-6, 1.0 - 1e-6, 21)
     z = np.stack([x, 1.0 - x], axis=1)
-    measured = {frozenset((az.first, az.second)): az for az in measured_azeotropes() if az.liquids == 1 and abs(az.P - 101325.0) < 1.0}
+    measured = {
+        frozenset((az.first, az.second)): az for az in measured_azeotropes() if az.liquids == 1 and abs(az.P - 101325.0) < 1.0
+    }
     compared = 0
     for pair, sets in published_parameters(model).items():
         one = sets[0]
@@ -280,7 +282,9 @@ def test_sets_derived_from_another_model_are_near_it_and_boil_as_measured(model,
 
 def test_ethanol_in_water_by_uniquac_is_what_other_published_sets_have():
     """It was 15 from one azeotrope; Wilson's published set was not used for it."""
-    own, wilson = (sl.System(["ethanol", "water"], liquid=m).excess([1e-8, 1.0 - 1e-8], T=355.0).gamma[0, 0] for m in ("UNIQUAC", "Wilson"))
+    own, wilson = (
+        sl.System(["ethanol", "water"], liquid=m).excess([1e-8, 1.0 - 1e-8], T=355.0).gamma[0, 0] for m in ("UNIQUAC", "Wilson")
+    )
     assert own == pytest.approx(wilson, rel=0.15)
 
 
@@ -293,7 +297,9 @@ def test_check_does_not_take_the_set_that_parameters_were_derived_from_for_a_con
 
 
 def _is_published(model, first, second):
-    return any("derived" not in p.source for key in ((first, second), (second, first)) for p in published_parameters(model).get(key, ()))
+    return any(
+        "derived" not in p.source for key in ((first, second), (second, first)) for p in published_parameters(model).get(key, ())
+    )
 
 
 @pytest.mark.parametrize("model", ["NRTL", "UNIQUAC"])

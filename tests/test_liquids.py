@@ -454,7 +454,7 @@ def test_the_check_of_a_good_model_has_no_doubts():
     ("components", "model", "about"),
     [
         (["1-butanol", "water"], {"liquid": "Wilson"}, "liquid split"),
-        (["acetone", "ethanol"], {"liquid": "NRTL"}, "parameters"),
+        (["acetone", "ethylene glycol"], {"liquid": "NRTL"}, "parameters"),
         (["ethanol", "water"], {"liquid": "Margules"}, "azeotrope"),
         (["ethanol", "water"], {"eos": "PR"}, "liquid split"),
         (["n-hexane", "ethanol"], {"liquid": "van Laar"}, "liquid split"),

@@ -4,7 +4,7 @@
 
 Prints the rows for ``src/sleetfield/data/activity_parameters.csv``. Where another model's set of the pair is published, the two numbers are those whose activity
 coefficients come nearest to its over the whole range of composition, in the middle of its range of temperature; a set that is off by more than 10 % anywhere, or that
-splits what is miscible, is refused. Else two numbers are found from two measured ones:
+splits what is miscible, is refused, and one that is off by more than 2 % gives way to a set from an azeotrope. Else two numbers are found from two measured ones:
 
 - a homogeneous azeotrope gives both activity coefficients at its composition, γᵢ = P/Pᵢ(sat) with an ideal vapor;
 - two mutual solubilities give equal activities of both components in both liquids.
@@ -31,7 +31,8 @@ MODELS = {"van Laar": (None,), "Wilson": (None,), "NRTL": (0.3, 0.47), "UNIQUAC"
 CONVERTED = {"van Laar": (None,), "Wilson": (None,), "NRTL": (0.3, 0.47, 0.2), "UNIQUAC": (None,)}
 TELLING = ("NRTL", "Wilson", "UNIQUAC", "van Laar", "Margules")
 """Whose set to take where several are published."""
-NEAR = 0.1
+NEAR, AS_GOOD = 0.1, 0.02
+"""How far ln γ may be off; how far, where an azeotrope gives two numbers."""
 
 OFF = 1.4
 
@@ -187,28 +188,42 @@ def refusal(name, az, p, alpha):
     return ""
 
 
+def conversions(known):
+    """Rows from published sets of other models, each with how far ln γ is off at most."""
+    found = []
+    pairs = {
+        frozenset(key): None
+        for model in TELLING
+        for key, sets in published_parameters(model).items()
+        if "derived" not in sets[0].source
+    }
+    for pair in pairs:
+        (first, second), other, published = published_set(pair)
+        for name, alphas in CONVERTED.items():
+            if pair in known[name] or not can(name, first, second):
+                continue
+            best = from_another(name, alphas, first, second, other, published)
+            if best is None:
+                print("none:", name, first, second, "from", other, file=sys.stderr)
+                continue
+            p, alpha, most = best
+            print(f"{name} {first} {second} from {other}: {100 * most:.1f} %", file=sys.stderr)
+            form = "plain" if name == "van Laar" else "K"
+            source = f"derived-{other.lower().replace(' ', '-')}"
+            found.append(((name, first, second, form, p, alpha, published.T_min, published.T_max, source), most))
+    return found
+
+
 def main():
     """Print the rows."""
     known = {
         name: {frozenset(pair) for pair, sets in published_parameters(name).items() if "derived" not in sets[0].source}
         for name in MODELS
     }
-    rows = []
-    pairs = {frozenset(key): None for model in TELLING for key, sets in published_parameters(model).items() if "derived" not in sets[0].source}
-    for pair in pairs:
-        (first, second), other, published = published_set(pair)
-        for name, alphas in CONVERTED.items():
-            if pair in known[name] or not can(name, first, second):
-                continue
-            found = from_another(name, alphas, first, second, other, published)
-            if found is None:
-                print("none:", name, first, second, "from", other, file=sys.stderr)
-                continue
-            p, alpha, most = found
-            print(f"{name} {first} {second} from {other}: {100 * most:.1f} %", file=sys.stderr)
-            known[name].add(pair)
-            form = "plain" if name == "van Laar" else "K"
-            rows.append((name, first, second, form, p, alpha, published.T_min, published.T_max, f"derived-{other.lower().replace(' ', '-')}"))
+    converted = conversions(known)
+    rows = [row for row, most in converted if most <= AS_GOOD]
+    for name, first, second, *_ in rows:
+        known[name].add(frozenset((first, second)))
     for az in measured_azeotropes():
         if az.liquids != 1:
             continue
@@ -226,6 +241,8 @@ def main():
                 continue
             form = "plain" if name == "van Laar" else "K"
             rows.append((name, az.first, az.second, form, p, alpha, az.T - 20.0, az.T + 20.0, "derived-azeotrope"))
+    there = {(name, frozenset((first, second))) for name, first, second, *_ in rows}
+    rows += [row for row, most in converted if most > AS_GOOD and (row[0], frozenset(row[1:3])) not in there]
     for r in measured_solubilities():
         first, second, T = r.first, r.second, r.T
         x_rich, x_poor = 1.0 - mole_fraction(second, first, r.second_in_first), mole_fraction(first, second, r.first_in_second)

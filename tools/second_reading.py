@@ -1,6 +1,8 @@
 """How many numbers of the databank its second reading confirms, by column: the table of docs/databank.md.
 
     python tools/second_reading.py
+
+prints it.
 """
 
 from __future__ import annotations

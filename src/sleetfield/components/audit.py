@@ -183,7 +183,7 @@ def second_reading_of(column: Column) -> str:
 
 def _reading_problems(c: Component) -> list[tuple[str, str]]:
     return [
-        (second_reading_of(column), f"{bank:.5g} {column.unit}; {other:.5g} in {column.source}")
+        (second_reading_of(column), f"{' '.join([f'{bank:.5g}', column.unit]).strip()}, but {other:.5g} by {column.source}")
         for one in comparisons(c)
         if one.differs
         for _, column, bank, other in [one]

@@ -19,7 +19,7 @@ from .formula import elements
 ENTROPIES = {"C": 5.74, "H": 65.34, "O": 102.575, "N": 95.805, "F": 101.395, "Cl": 111.54, "Br": 76.105, "S": 32.05}
 """Of the elements, per atom, J/(mol K): Cox, Wagman and Medvedev, CODATA Key Values (1989)."""
 _AT = np.array([T_REFERENCE])
-_CRITICAL = "the IUPAC reviews of critical data, J. Chem. Eng. Data 40 (1995) 345 to 46 (2001) 457, and reference equations of gases"
+_CRITICAL = "IUPAC reviews of critical data (1995 to 2001) and reference equations of gases"
 _HANDBOOK = "CRC Handbook of Chemistry and Physics, 95th ed. (2014)"
 _ENTHALPIES = "Pedley (1994), and Ruscic and others, Active Thermochemical Tables"
 _GAS = "Thermodynamics Research Center (1997); Frenkel and others (1994)"
@@ -84,7 +84,9 @@ def _density(c: Component) -> float | None:
 
 
 def _heat_of_vaporization(c: Component) -> float | None:
-    return None if c.heat_of_vaporization is None or c.Tb is None else float(c.heat_of_vaporization.value(np.array([c.Tb]))[0]) / 1e3
+    return (
+        None if c.heat_of_vaporization is None or c.Tb is None else float(c.heat_of_vaporization.value(np.array([c.Tb]))[0]) / 1e3
+    )
 
 
 def _vapor_pressure(c: Component) -> float | None:
@@ -117,7 +119,7 @@ COLUMNS = [
     Column("critical temperature", _constant("Tc", 1.0), _read("Tc [K]"), 0.006, 0.0, "K", _CRITICAL),
     Column("critical pressure", _constant("Pc", 1e6), _read("Pc [MPa]"), 0.03, 0.0, "MPa", _CRITICAL),
     Column("critical volume", _constant("Vc", 1e-6), _read("Vc [cm3/mol]"), 0.05, 0.0, "cm3/mol", _CRITICAL),
-    Column("acentric factor", _constant("omega", 1.0), _acentric_factor, 0.0, 0.02, "", f"Lee and Kesler (1975), from {_CRITICAL}"),
+    Column("acentric factor", _constant("omega", 1.0), _acentric_factor, 0.0, 0.02, "", f"Lee and Kesler's equation (1975), from {_CRITICAL}"),
     Column("boiling point", _constant("Tb", 1.0), _read("Tb [K]"), 0.0, 1.0, "K", _HANDBOOK),
     Column("melting point", _constant("Tm", 1.0), _read("Tm [K]"), 0.0, 2.0, "K", _HANDBOOK),
     Column("heat of fusion", _constant("heat_of_fusion", 1e3), _read("Hfus [kJ/mol]"), 0.05, 0.02, "kJ/mol", _LIQUIDS),
@@ -137,7 +139,10 @@ COLUMNS = [
 
 @functools.cache
 def _readings() -> dict[str, Reading]:
-    return {row.pop("name"): {key: float(value) for key, value in row.items() if value} for row in map(dict, read_table("second_reading.csv"))}
+    return {
+        row.pop("name"): {key: float(value) for key, value in row.items() if value}
+        for row in map(dict, read_table("second_reading.csv"))
+    }
 
 
 def comparisons(c: Component) -> Iterator[Comparison]:
@@ -147,7 +152,7 @@ def comparisons(c: Component) -> Iterator[Comparison]:
     --------
     >>> from sleetfield import databank
     >>> [(one.bank, one.other) for one in comparisons(databank().find("methane")) if one.column.name == "boiling point"]
-    [(111.4, 111.7)]
+    [(111.6, 111.67)]
 
     """
     reading = _readings().get(c.name, {})

@@ -48,7 +48,7 @@ def store_component(component: Component, layer: str = USER, *, insist: bool = F
     ...     sl.store_component(sl.databank().find("acetone").changed(omega=0.5, source="a guess"))
     ... except sl.InputError as error:
     ...     print(error)
-    acetone is not stored. acentric factor: vapor pressure at 0.7 Tc gives 0.307, not 0.500. Mend it, or insist (insist=True; --insist).
+    acetone is not stored. acentric factor: vapor pressure at 0.7 Tc gives 0.307, not 0.500; second reading of acentric factor: 0.5, but 0.30062 by Lee and Kesler's equation (1975), from IUPAC reviews of critical data (1995 to 2001) and reference equations of gases. Mend it, or insist (insist=True; --insist).
 
     """
     return store_components([component], layer, insist=insist, overwrite=overwrite)[0]
