@@ -5,7 +5,7 @@ freezing from freezing and boiling points.
 
 Prints the rows for ``src/sleetfield/data/kij.csv``: the parameter with which a blend boils at 1 atm where it does. Beside it stands the azeotrope that this makes, which is
 published too for most of them, and was not used. For gases it is the parameter with which as much dissolves at 298 K and 1 atm as was measured; pairs that the bank has
-from elsewhere are left out, and shown. Of water with alcohols and glycols it is the line in temperature that goes through a freezing point and a boiling point.
+from elsewhere are left out, and shown. What was not measured is what regular solutions make of the measured ones, and SRK's parameters follow from PR's where those alone are published. Of water with alcohols and glycols it is the line in temperature that goes through a freezing point and a boiling point.
 """
 
 from __future__ import annotations
@@ -59,25 +59,55 @@ DISSOLVED = {
 Reinhold (1970); those in n-hexane and cyclohexane Wilhelm and Battino, Chem. Rev. 73 (1973) 1-9. Each agrees within 11 % with the regular solutions of Prausnitz
 and Shair, which have one constant for a gas in all solvents; carbon dioxide in cyclohexane does not, and is left out."""
 
+AS_LIQUIDS = {
+    "hydrogen": (31.0, 3.25),
+    "nitrogen": (32.4, 2.58),
+    "carbon monoxide": (32.1, 3.13),
+    "oxygen": (33.0, 4.0),
+    "argon": (57.1, 5.33),
+    "methane": (52.0, 5.68),
+    "carbon dioxide": (55.0, 6.0),
+}
+"""Volume, cm3/mol, and solubility parameter, (cal/cm3)^0.5, of a gas as a hypothetical liquid: Prausnitz and Shair, AIChE J. 7 (1961) 682-687."""
+SOLVENTS = {
+    "benzene": 9.15,
+    "toluene": 8.9,
+    "carbon tetrachloride": 8.6,
+    "cyclohexane": 8.2,
+    "n-hexane": 7.3,
+    "n-heptane": 7.4,
+    "n-pentane": 7.0,
+    "n-octane": 7.55,
+    "isooctane": 6.85,
+    "methylcyclohexane": 7.85,
+    "ethylbenzene": 8.8,
+    "o-xylene": 9.0,
+    "m-xylene": 8.8,
+    "p-xylene": 8.75,
+}
+"""Solubility parameters, (cal/cm3)^0.5: Hildebrand, Prausnitz and Scott (1970); Barton, Handbook of Solubility Parameters (1983)."""
+OF_REGULAR_SOLUTIONS = ("hydrogen", "carbon monoxide", "nitrogen", "oxygen", "argon", "methane")
+"""Gases whose solubilities follow: carbon dioxide's don't in cycloalkanes, hydrogen's least in long alkanes."""
+
+FROM_PENG_ROBINSON = [("methane", "n-octane"), ("methane", "n-nonane"), ("methane", "n-decane"), ("ethane", "n-octane"), ("ethane", "n-decane"), ("ammonia", "water")]
+"""Pairs of which a parameter for PR alone is published."""
+
 FREEZING = {"methanol": (20.0, 15.0), "ethanol": (20.0, 10.92), "ethylene glycol": (30.0, 14.1)}
 """Mass percent in water, and by how many K ice melts lower: CRC Handbook of Chemistry and Physics, Section 8, concentrative properties of aqueous solutions."""
 BOILING = {"methanol": (0.4, 75.3), "ethanol": (0.3965, 80.7)}
 """Mole fraction in water, and the boiling point at 1 atm, degrees Celsius: Perry's Chemical Engineers' Handbook, Table 13-1."""
 
 
+def excess_in_liquid(eos, gas, liquid, k, x):
+    """By how much ln f of a gas in a liquid is above that of 1 atm of it, with a parameter ``k`` and a mole fraction ``x``."""
+    bound = sl.System([gas, liquid], eos=eos, kij={(gas, liquid): k}).phase_model.at(np.array([298.15]), np.array([ATMOSPHERE]))
+    inside, free = bound.ln_phi(np.array([[x, 1.0 - x]]), LIQUID)[0, 0], bound.ln_phi(np.array([[1.0 - 1e-9, 1e-9]]), VAPOR)[0, 0]
+    return inside + np.log(x) - free
+
+
 def dissolving(eos, gas, liquid, x):
     """The parameter with which a mole fraction ``x`` of the gas is in the liquid under 1 atm of it."""
-    T, P = np.array([298.15]), np.array([ATMOSPHERE])
-
-    def off(k):
-        bound = sl.System([gas, liquid], eos=eos, kij={(gas, liquid): k}).phase_model.at(T, P)
-        dissolved, free = (
-            bound.ln_phi(np.array([[x, 1.0 - x]]), LIQUID)[0, 0],
-            bound.ln_phi(np.array([[1.0 - 1e-9, 1e-9]]), VAPOR)[0, 0],
-        )
-        return dissolved + np.log(x) - free
-
-    return brentq(off, -1.0, 0.9, xtol=1e-7)
+    return brentq(lambda k: excess_in_liquid(eos, gas, liquid, k, x), -1.0, 0.9, xtol=1e-7)
 
 
 def bubble(eos, pair, z, k):
@@ -147,11 +177,41 @@ def dissolved(out):
                     print(f"{gas} in {liquid}, {eos}: {k:.4f}; the bank has {value} ({source[:40]})", file=sys.stderr)
 
 
+def as_regular_solutions(out):
+    """Gases in solvents that nothing was measured in: ln x = constant - v (δ_solvent - δ_gas)²/RT, with the constant of the measured ones."""
+    thermal = 1.98720 * 298.15
+    for gas in OF_REGULAR_SOLUTIONS:
+        volume, delta = AS_LIQUIDS[gas]
+        measured = [
+            np.log(gases[gas] * 1e-4) + volume * (SOLVENTS[liquid] - delta) ** 2 / thermal
+            for liquid, gases in DISSOLVED.items()
+            if gas in gases
+        ]
+        for liquid, own in SOLVENTS.items():
+            if gas in DISSOLVED.get(liquid, ()) or (gas, liquid) in (*FROM_PENG_ROBINSON, ("hydrogen", "n-octane")):
+                continue
+            x = float(np.exp(np.median(measured) - volume * (own - delta) ** 2 / thermal))
+            for eos in ("PR", "SRK"):
+                one = set_of(published_parameters(eos), gas, liquid)
+                if one is None or one.source.startswith("derived: regular solutions"):
+                    out.writerow([gas, liquid, eos, f"{dissolving(eos, gas, liquid, x):.4f}", "regular-solutions"])
+
+
+def from_the_other_equation(out):
+    """SRK's parameter with which as much of a gas dissolves at 298 K and 1 atm as by PR's published one."""
+    for gas, liquid in FROM_PENG_ROBINSON:
+        published = set_of(published_parameters("PR"), gas, liquid).kij
+        x = brentq(lambda x, gas=gas, liquid=liquid, k=published: excess_in_liquid("PR", gas, liquid, k, x), 1e-8, 0.6, xtol=1e-12)
+        out.writerow([gas, liquid, "SRK", f"{dissolving('SRK', gas, liquid, x):.4f}", "from-peng-robinson"])
+
+
 def main():
     """Print the rows."""
     out = csv.writer(sys.stdout, lineterminator="\n")
     blends(out)
     dissolved(out)
+    as_regular_solutions(out)
+    from_the_other_equation(out)
     for eos in ("CPA", "CPA-ECR"):
         for name in FREEZING:
             out.writerow(["water", name, eos, line_through(eos, name), "ice-and-boiling"])
