@@ -6,7 +6,7 @@ import pytest
 import sleetfield as sl
 from sleetfield.core.models.softest import smallest_eigenvalue, softest
 
-CONDENSATE = sl.System(["methane", "propane", "n-decane"], eos="SRK")
+CONDENSATE = sl.System(["methane", "propane", "n-decane"], eos="SRK", kij={("methane", "n-decane"): 0.0})
 Z = [0.85, 0.08, 0.07]
 RETROGRADE = sl.System(["methane", "n-butane", "n-decane"], eos="PR")
 SLEETATE = sl.Component(name="pentyl sleetate", formula="C7H14O2", Tc="612 K", Pc="29.5 bar", omega=0.45)

@@ -87,7 +87,7 @@ SOLVENTS = {
 }
 """Solubility parameters, (cal/cm3)^0.5: Hildebrand, Prausnitz and Scott (1970); Barton, Handbook of Solubility Parameters (1983)."""
 OF_REGULAR_SOLUTIONS = ("hydrogen", "carbon monoxide", "nitrogen", "oxygen", "argon", "methane")
-"""Gases whose solubilities follow: carbon dioxide's don't in cycloalkanes, hydrogen's least in long alkanes."""
+"""Gases whose solubilities follow: carbon dioxide's don't in cycloalkanes."""
 
 FROM_PENG_ROBINSON = [("methane", "n-octane"), ("methane", "n-nonane"), ("methane", "n-decane"), ("ethane", "n-octane"), ("ethane", "n-decane"), ("ammonia", "water")]
 """Pairs of which a parameter for PR alone is published."""
@@ -177,24 +177,26 @@ def dissolved(out):
                     print(f"{gas} in {liquid}, {eos}: {k:.4f}; the bank has {value} ({source[:40]})", file=sys.stderr)
 
 
+def as_a_regular_solution(gas, liquid):
+    """The mole fraction of a gas in a solvent, from the measured one in the solvent that is most like it: ln x = constant - v (δ_solvent - δ_gas)²/RT."""
+    volume, delta = AS_LIQUIDS[gas]
+    measured = [other for other, gases in DISSOLVED.items() if gas in gases and other != liquid]
+    like = min(measured, key=lambda other: abs(SOLVENTS[other] - SOLVENTS[liquid]))
+    apart = (SOLVENTS[liquid] - delta) ** 2 - (SOLVENTS[like] - delta) ** 2
+    return float(DISSOLVED[like][gas] * 1e-4 * np.exp(-volume * apart / (1.98720 * 298.15)))
+
+
 def as_regular_solutions(out):
-    """Gases in solvents that nothing was measured in: ln x = constant - v (δ_solvent - δ_gas)²/RT, with the constant of the measured ones."""
-    thermal = 1.98720 * 298.15
+    """Gases in solvents that nothing was measured in."""
     for gas in OF_REGULAR_SOLUTIONS:
-        volume, delta = AS_LIQUIDS[gas]
-        measured = [
-            np.log(gases[gas] * 1e-4) + volume * (SOLVENTS[liquid] - delta) ** 2 / thermal
-            for liquid, gases in DISSOLVED.items()
-            if gas in gases
-        ]
-        for liquid, own in SOLVENTS.items():
-            if gas in DISSOLVED.get(liquid, ()) or (gas, liquid) in (*FROM_PENG_ROBINSON, ("hydrogen", "n-octane")):
+        for liquid in SOLVENTS:
+            if gas in DISSOLVED.get(liquid, ()) or (gas, liquid) in FROM_PENG_ROBINSON:
                 continue
-            x = float(np.exp(np.median(measured) - volume * (own - delta) ** 2 / thermal))
             for eos in ("PR", "SRK"):
                 one = set_of(published_parameters(eos), gas, liquid)
                 if one is None or one.source.startswith("derived: regular solutions"):
-                    out.writerow([gas, liquid, eos, f"{dissolving(eos, gas, liquid, x):.4f}", "regular-solutions"])
+                    k = dissolving(eos, gas, liquid, as_a_regular_solution(gas, liquid))
+                    out.writerow([gas, liquid, eos, f"{k:.4f}", "regular-solutions"])
 
 
 def from_the_other_equation(out):

@@ -173,7 +173,7 @@ class System(SolidCalls):
         >>> import sleetfield as sl
         >>> gas = sl.System(["nitrogen", "methane", "n-octane"], eos="PR", kij={("methane", "n-octane"): 0.05})
         >>> gas.interactions.kij.round(4).tolist()
-        [[0.0, 0.0311, 0.0], [0.0311, 0.0, 0.05], [0.0, 0.05, 0.0]]
+        [[0.0, 0.0311, 0.2168], [0.0311, 0.0, 0.05], [0.2168, 0.05, 0.0]]
 
         """
         return Interactions.of(self)
