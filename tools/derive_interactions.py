@@ -76,6 +76,8 @@ SOLVENTS = {
     "cyclohexane": 8.2,
     "n-hexane": 7.3,
     "n-heptane": 7.4,
+    "isobutane": 6.15,
+    "n-butane": 6.6,
     "n-pentane": 7.0,
     "n-octane": 7.55,
     "isooctane": 6.85,
@@ -85,9 +87,14 @@ SOLVENTS = {
     "m-xylene": 8.8,
     "p-xylene": 8.75,
 }
-"""Solubility parameters, (cal/cm3)^0.5: Hildebrand, Prausnitz and Scott (1970); Barton, Handbook of Solubility Parameters (1983)."""
+"""Solubility parameters, (cal/cm3)^0.5: Hildebrand, Prausnitz and Scott (1970); Barton, Handbook of Solubility Parameters (1983); of the butanes from the heats of
+vaporization and densities at 298 K."""
 OF_REGULAR_SOLUTIONS = ("hydrogen", "carbon monoxide", "nitrogen", "oxygen", "argon", "methane")
-"""Gases whose solubilities follow: carbon dioxide's don't in cycloalkanes."""
+"""Gases whose solubilities follow."""
+AROMATIC = ("ethylbenzene", "o-xylene", "m-xylene", "p-xylene")
+"""Where carbon dioxide's follow too: they don't in alkanes and cycloalkanes."""
+BETWEEN = {("carbon dioxide", "n-octane"): ("n-heptane", "n-decane", 1 / 3), ("carbon dioxide", "n-nonane"): ("n-heptane", "n-decane", 2 / 3)}
+"""Pairs whose parameter lies between those of two neighbors in the series, and how far from the first."""
 
 FROM_PENG_ROBINSON = [("methane", "n-octane"), ("methane", "n-nonane"), ("methane", "n-decane"), ("ethane", "n-octane"), ("ethane", "n-decane"), ("ammonia", "water")]
 """Pairs of which a parameter for PR alone is published."""
@@ -188,8 +195,8 @@ def as_a_regular_solution(gas, liquid):
 
 def as_regular_solutions(out):
     """Gases in solvents that nothing was measured in."""
-    for gas in OF_REGULAR_SOLUTIONS:
-        for liquid in SOLVENTS:
+    for gas in (*OF_REGULAR_SOLUTIONS, "carbon dioxide"):
+        for liquid in AROMATIC if gas == "carbon dioxide" else SOLVENTS:
             if gas in DISSOLVED.get(liquid, ()) or (gas, liquid) in FROM_PENG_ROBINSON:
                 continue
             for eos in ("PR", "SRK"):
@@ -207,6 +214,14 @@ def from_the_other_equation(out):
         out.writerow([gas, liquid, "SRK", f"{dissolving('SRK', gas, liquid, x):.4f}", "from-peng-robinson"])
 
 
+def between_neighbors(out):
+    """By a straight line along the series."""
+    for (gas, liquid), (one, other, share) in BETWEEN.items():
+        for eos in ("PR", "SRK"):
+            ends = [set_of(published_parameters(eos), gas, end).kij for end in (one, other)]
+            out.writerow([gas, liquid, eos, f"{(1.0 - share) * ends[0] + share * ends[1]:.4f}", "between-neighbors"])
+
+
 def main():
     """Print the rows."""
     out = csv.writer(sys.stdout, lineterminator="\n")
@@ -214,6 +229,7 @@ def main():
     dissolved(out)
     as_regular_solutions(out)
     from_the_other_equation(out)
+    between_neighbors(out)
     for eos in ("CPA", "CPA-ECR"):
         for name in FREEZING:
             out.writerow(["water", name, eos, line_through(eos, name), "ice-and-boiling"])
