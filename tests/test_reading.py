@@ -115,7 +115,7 @@ def test_names_meet_at_the_critical_point():
 )
 def test_a_feed_is_a_liquid_right_up_to_its_critical_point_and_a_vapor_right_after_it(names, z):
     system = sl.System(names, eos="SRK")
-    (line,) = system.envelope(z, P_max="900 bar").lines
+    (line,) = (line for line in system.envelope(z, P_max="900 bar").lines if line.critical)
     (critical,) = line.critical
     at = np.arange(len(line.T))
     beside = np.abs(np.log(line.T / line.T[critical])) < 5e-3
