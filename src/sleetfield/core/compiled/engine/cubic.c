@@ -1,5 +1,6 @@
 #include "cubic.h"
 
+#include "cubic_abreast.h"
 #include "excess.h"
 #include "quadratic.h"
 
@@ -346,7 +347,7 @@ static void to_pressure(AtState *state, double P)
 static void at(const Equation *equation, double T, double P, AtState *state)
 {
     const CubicEquation *e = (const CubicEquation *)equation;
-    const Phase phase = {equation->c, ln_phi, derivatives, describe, evaluate, hessian, covolume, third, pressure};
+    const Phase phase = {equation->c, ln_phi, derivatives, describe, evaluate, hessian, covolume, third, pressure, can_go_abreast(e) ? cubic_abreast : NULL};
     Cubic *m = (Cubic *)state;
     to_temperature(state, &phase, equation, T);
     m->of = e;

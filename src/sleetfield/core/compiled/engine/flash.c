@@ -1,6 +1,8 @@
 #include "flash.h"
 
+#include "abreast.h"
 #include "descent.h"
+#include "logarithms.h"
 #include "split.h"
 #include "stability.h"
 #include "vapor_side.h"
@@ -25,11 +27,20 @@ typedef struct {
     double vapor, residual;
 } Pair;
 
+/* How far above the tangent plane of the feed a phase lies. */
+static double from_plane(int c, const double *x, const double *phi, const double *d)
+{
+    double ln_x[MOST_COMPONENTS], sum = 0.0;
+    logarithms(c, x, ln_x);
+    for (int i = 0; i < c; i++) sum += x[i] * (ln_x[i] + phi[i] - d[i]);
+    return sum;
+}
+
 /* A few substitutions; ln K reached, and the lowest tangent-plane distance that the phases have from the feed. */
 static double try_split(const Phase *m, const double *z, const double *d, double *ln_k)
 {
     const int c = m->c;
-    double K[MOST_COMPONENTS], phi_x[MOST_COMPONENTS], phi_y[MOST_COMPONENTS], guess = NAN, gain = 0.0;
+    double K[MOST_COMPONENTS], phi_x[MOST_COMPONENTS], phi_y[MOST_COMPONENTS], guess = NAN;
     int possible, inside;
     Split s;
     for (int n = 0; n < 3; n++) {
@@ -45,16 +56,11 @@ static double try_split(const Phase *m, const double *z, const double *d, double
         }
         split(c, z, K, guess, ROUGH, &s);
         guess = s.vapor;
-        m->ln_phi(m, s.x, STABLE, phi_x);
-        m->ln_phi(m, s.y, STABLE, phi_y);
-        double by_liquid = 0.0, by_vapor = 0.0;
-        for (int i = 0; i < c; i++) {
-            ln_k[i] = phi_x[i] - phi_y[i];
-            by_liquid += s.x[i] * (log(s.x[i]) + phi_x[i] - d[i]);
-            by_vapor += s.y[i] * (log(s.y[i]) + phi_y[i] - d[i]);
-        }
-        gain = by_liquid < by_vapor ? by_liquid : by_vapor;
+        ln_phi_of_both(m, s.x, STABLE, phi_x, s.y, STABLE, phi_y);
+        for (int i = 0; i < c; i++) ln_k[i] = phi_x[i] - phi_y[i];
     }
+    const double by_liquid = from_plane(c, s.x, phi_x, d), by_vapor = from_plane(c, s.y, phi_y, d);
+    const double gain = by_liquid < by_vapor ? by_liquid : by_vapor;
     k_values(c, z, ln_k, K);
     brackets(c, z, K, &possible, &inside);
     return possible ? gain : 0.0;
@@ -77,8 +83,7 @@ static int substitute(const Phase *m, const double *z, double enough, Pair *pair
         if (!possible) return LOST;
         split(c, z, K, guess, ROUGH, &s);
         guess = s.vapor;
-        m->ln_phi(m, s.x, STABLE, step);
-        m->ln_phi(m, s.y, STABLE, phi);
+        ln_phi_of_both(m, s.x, STABLE, step, s.y, STABLE, phi);
         error = 0.0;
         for (int i = 0; i < c; i++) {
             step[i] -= phi[i] + ln_k[i];
@@ -316,8 +321,7 @@ void vapor_and_liquid(const Phase *m, const double *z, double *ln_k, double *amo
         }
         split(c, z, K, guess, SMALL_AMOUNT_STEP, &s);
         guess = s.vapor;
-        m->ln_phi(m, s.x, LIQUID, step);
-        m->ln_phi(m, s.y, VAPOR, vapor);
+        ln_phi_of_both(m, s.x, LIQUID, step, s.y, VAPOR, vapor);
         *change = possible ? 0.0 : HUGE_VAL;
         for (int i = 0; i < c; i++) {
             step[i] -= vapor[i] + ln_k[i];
@@ -335,14 +339,15 @@ void vapor_and_liquid(const Phase *m, const double *z, double *ln_k, double *amo
 int flash_state(const Phase *m, const double *z, const double *ln_k, int asked, Flashed *out)
 {
     const int c = m->c;
-    double d[MOST_COMPONENTS], K[MOST_COMPONENTS], trial[MOST_COMPONENTS];
+    double d[MOST_COMPONENTS], ln_z[MOST_COMPONENTS], K[MOST_COMPONENTS], trial[MOST_COMPONENTS];
     Pair pair;
     int possible, inside;
     m->ln_phi(m, z, STABLE, d);
+    logarithms(c, z, ln_z);
     for (int i = 0; i < c; i++) {
         /* what has no fugacities is no phase */
         if (isnan(d[i])) return 0;
-        d[i] += log(z[i]);
+        d[i] += ln_z[i];
     }
     k_values(c, z, ln_k, K);
     brackets(c, z, K, &possible, &inside);

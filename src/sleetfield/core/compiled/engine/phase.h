@@ -8,6 +8,7 @@
 #define SLEETFIELD_PHASE_H
 
 #define MOST_COMPONENTS 40
+#define ABREAST 4
 
 enum { STABLE = -1, VAPOR = 0, LIQUID = 1 };
 enum { NO = 0, YES = 1, UNSURE = 2 };
@@ -38,6 +39,8 @@ struct Phase {
     double (*third)(const Phase *, double V, const double *n, const double *along);
     /* the pressure of n mol in a volume */
     double (*pressure)(const Phase *, double V, const double *n);
+    /* ln phi of ABREAST compositions at once, those of a component side by side; NULL where they are had one by one */
+    void (*abreast)(const Phase *, const double *x, const int *kinds, double *ln_phi);
 };
 
 /* How much of a step lies along the one before it, by that: the dominant eigenvalue of substitutions, as they go on. */

@@ -1,7 +1,10 @@
 #include "stability.h"
 
+#include "abreast.h"
 #include "descent.h"
 #include "exponentials.h"
+#include "logarithms.h"
+#include "wide.h"
 
 #include <math.h>
 #include <stddef.h>
@@ -22,6 +25,10 @@
 #define PROVEN 1e-4
 
 static const double NOTHING = -69.077552789821371; /* ln 1e-30 */
+#define TRACE 1e-3
+#define REST 0.999
+#define LN_TRACE (-6.907755278982137)
+#define LN_REST (-1.0005003335835335e-3)
 static const double SHARES[] = {0.5, 0.9, 0.1};
 
 /* A phase that is known already, and how close to it a search has found nothing new. */
@@ -95,6 +102,12 @@ static int heading(const Search *s, const double *distances, const double *last)
     for (int k = 0; k < s->count; k++)
         if (distances[k] < CLOSE && distances[k] < FAST * last[k] && last[k] < CLOSE) return 1;
     return 0;
+}
+
+/* What two substitutions tell of most starts that lead back. */
+static int leads_back(const Search *s, const double *near_first, const double *near_second)
+{
+    return arrived(s, near_second) || heading(s, near_second, near_first);
 }
 
 static void measure(const Search *s, const double *w, double *distances)
@@ -204,17 +217,6 @@ static double minimize(const Search *s, double *w, const double *origin)
     return newton(s, w, STABLE);
 }
 
-/* From a start; two substitutions tell most of those that lead back. */
-static double from_start(const Search *s, const double *start, double *reached)
-{
-    double first[MOST_COMPONENTS], near_first[MOST_KNOWN], near_second[MOST_KNOWN];
-    substituted(s, start, STABLE, first);
-    substituted(s, first, STABLE, reached);
-    measure(s, reached, near_second);
-    measure(s, first, near_first);
-    if (arrived(s, near_second) || heading(s, near_second, near_first)) return 0.0;
-    return minimize(s, reached, start);
-}
 
 /* Tm at the minimum among liquids alone; substitution that overshoots is shortened. */
 static double minimize_liquid(const Search *s, double *w)
@@ -262,35 +264,139 @@ static void keep(int c, Best *best, double tm, const double *ln_w)
     normalized(c, ln_w, best->trial);
 }
 
+/* Starts that wait to be tried together: ln W and W. */
+typedef struct {
+    double ln_w[ABREAST][MOST_COMPONENTS], w[ABREAST][MOST_COMPONENTS];
+    int count;
+} Starts;
+
+WIDE static void to_fractions(int c, double *restrict w)
+{
+    double total[ABREAST] = {0.0};
+    for (int i = 0; i < c; i++)
+        for (int k = 0; k < ABREAST; k++) total[k] += w[i * ABREAST + k];
+    for (int i = 0; i < c; i++)
+        for (int k = 0; k < ABREAST; k++) w[i * ABREAST + k] /= total[k];
+}
+
+/* ln W that substitution makes of several W at once, those of a component side by side. */
+static void substituted_abreast(const Search *s, double *w, double *out)
+{
+    static const int kinds[ABREAST] = {STABLE, STABLE, STABLE, STABLE};
+    const int c = s->model->c;
+    to_fractions(c, w);
+    s->model->abreast(s->model, w, kinds, out);
+    for (int i = 0; i < c; i++)
+        for (int k = 0; k < ABREAST; k++) out[i * ABREAST + k] = s->d[i] - out[i * ABREAST + k];
+}
+
+/* How far several ln W are from a phase, as `away` has it. */
+WIDE static void away_abreast(int c, const double *restrict w, const double *restrict phase, double *restrict most)
+{
+    double total[ABREAST] = {0.0};
+    for (int k = 0; k < ABREAST; k++) most[k] = 0.0;
+    for (int i = 0; i < c; i++) {
+        const double other = phase[i] > NOTHING ? phase[i] : NOTHING;
+        for (int k = 0; k < ABREAST; k++) {
+            const double own = w[i * ABREAST + k], one = own > NOTHING ? own : NOTHING, d = fabs(one - other);
+            most[k] = d > most[k] ? d : most[k];
+            total[k] += own;
+        }
+    }
+    for (int k = 0; k < ABREAST; k++) most[k] = isnan(total[k]) ? NAN : most[k];
+}
+
 static void try_start(const Search *s, const double *start, Best *best)
 {
-    double reached[MOST_COMPONENTS];
-    const double tm = from_start(s, start, reached);
+    double first[MOST_COMPONENTS], reached[MOST_COMPONENTS], near_first[MOST_KNOWN], near_second[MOST_KNOWN];
+    substituted(s, start, STABLE, first);
+    substituted(s, first, STABLE, reached);
+    measure(s, first, near_first);
+    measure(s, reached, near_second);
+    const double tm = leads_back(s, near_first, near_second) ? 0.0 : minimize(s, reached, start);
     keep(s->model->c, best, tm, reached);
 }
 
-/* Trial phases that are each almost one component, and of few components mixtures of two. */
-static void try_pure(const Search *s, const double *z, Best *best)
+static void try_abreast(const Search *s, const Starts *starts, Best *best)
 {
     const int c = s->model->c;
-    double trace[MOST_COMPONENTS], start[MOST_COMPONENTS];
+    double w[MOST_COMPONENTS * ABREAST], first[MOST_COMPONENTS * ABREAST], second[MOST_COMPONENTS * ABREAST];
+    double near_first[MOST_KNOWN][ABREAST], near_second[MOST_KNOWN][ABREAST];
+    const double *lists[ABREAST];
+    for (int k = 0; k < ABREAST; k++) lists[k] = starts->w[k < starts->count ? k : 0];
+    side_by_side(c, lists, w);
+    substituted_abreast(s, w, first);
+    exponentials(c * ABREAST, first, w);
+    substituted_abreast(s, w, second);
+    for (int n = 0; n < s->count; n++) {
+        away_abreast(c, first, s->known[n].ln_w, near_first[n]);
+        away_abreast(c, second, s->known[n].ln_w, near_second[n]);
+    }
+    for (int k = 0; k < starts->count; k++) {
+        double once[MOST_KNOWN], twice[MOST_KNOWN], reached[MOST_COMPONENTS];
+        for (int n = 0; n < s->count; n++) {
+            once[n] = near_first[n][k];
+            twice[n] = near_second[n][k];
+        }
+        const int back = leads_back(s, once, twice);
+        if (back && !(0.0 < best->tm)) continue;
+        for (int i = 0; i < c; i++) reached[i] = second[i * ABREAST + k];
+        const double tm = back ? 0.0 : minimize(s, reached, starts->ln_w[k]);
+        keep(c, best, tm, reached);
+    }
+}
+
+static void try_starts(const Search *s, Starts *starts, Best *best)
+{
+    if (s->model->abreast != NULL)
+        try_abreast(s, starts, best);
+    else
+        for (int k = 0; k < starts->count; k++) try_start(s, starts->ln_w[k], best);
+    starts->count = 0;
+}
+
+/* One more start; those that fill the room are tried first. */
+static void add_start(const Search *s, const double *ln_w, const double *w, Starts *starts, Best *best)
+{
+    const size_t size = sizeof(double) * (size_t)s->model->c;
+    if (starts->count == ABREAST) try_starts(s, starts, best);
+    memcpy(starts->ln_w[starts->count], ln_w, size);
+    if (w != NULL)
+        memcpy(starts->w[starts->count], w, size);
+    else
+        exponentials(s->model->c, ln_w, starts->w[starts->count]);
+    starts->count++;
+}
+
+/* Trial phases that are each almost one component, and of few components mixtures of two. */
+static void add_pure(const Search *s, const double *z, Starts *starts, Best *best)
+{
+    const int c = s->model->c;
+    double ln_w[MOST_COMPONENTS], w[MOST_COMPONENTS], ln_trace[MOST_COMPONENTS];
     int present[MOST_COMPONENTS], count = 0;
+    logarithms(c, z, ln_trace);
     for (int i = 0; i < c; i++) {
-        trace[i] = log(z[i]) + log(1e-3);
+        ln_w[i] = ln_trace[i] += LN_TRACE;
+        w[i] = TRACE * z[i];
         if (z[i] > 1e-30) present[count++] = i;
     }
-    for (int k = 0; k < count; k++) {
-        memcpy(start, trace, sizeof(double) * (size_t)c);
-        start[present[k]] = log(0.999);
-        try_start(s, start, best);
+    for (int n = 0; n < count; n++) {
+        const int k = present[n];
+        ln_w[k] = LN_REST;
+        w[k] = REST;
+        add_start(s, ln_w, w, starts, best);
+        ln_w[k] = ln_trace[k];
+        w[k] = TRACE * z[k];
     }
-    for (int k = 0; count <= FEW && k < count; k++)
-        for (int l = k + 1; l < count; l++)
-            for (int n = 0; n < 3; n++) {
-                memcpy(start, trace, sizeof(double) * (size_t)c);
-                start[present[k]] = log(0.999 * SHARES[n]);
-                start[present[l]] = log(0.999 * (1.0 - SHARES[n]));
-                try_start(s, start, best);
+    for (int n = 0; count <= FEW && n < count; n++)
+        for (int o = n + 1; o < count; o++)
+            for (int share = 0; share < 3; share++) {
+                const int k = present[n], l = present[o];
+                ln_w[k] = log(REST * SHARES[share]);
+                ln_w[l] = log(REST * (1.0 - SHARES[share]));
+                add_start(s, ln_w, NULL, starts, best);
+                ln_w[k] = ln_trace[k];
+                ln_w[l] = ln_trace[l];
             }
 }
 
@@ -341,16 +447,19 @@ double feed_stability(const Phase *model, const double *z, const double *d, cons
     const int c = model->c;
     Search s = {.model = model, .d = d, .count = 1};
     double start[MOST_COMPONENTS];
-    for (int i = 0; i < c; i++) s.known[0].ln_w[i] = log(z[i]);
+    Starts starts;
+    starts.count = 0;
+    logarithms(c, z, s.known[0].ln_w);
     s.known[0].near = TRIVIAL;
     Best best = {HUGE_VAL, trial};
     memcpy(trial, z, sizeof(double) * (size_t)c);
     for (int k = 0; k < 4; k++) {
         for (int i = 0; i < c; i++) start[i] = s.known[0].ln_w[i] + shares[k] * ln_k[i];
-        try_start(&s, start, &best);
+        add_start(&s, start, NULL, &starts, &best);
     }
-    try_start(&s, d, &best);
-    try_pure(&s, z, &best);
+    add_start(&s, d, NULL, &starts, &best);
+    add_pure(&s, z, &starts, &best);
+    try_starts(&s, &starts, &best);
     try_liquid(&s, z, &best);
     try_other_root(&s, z, &best);
     return best.tm;
@@ -379,8 +488,10 @@ double further_phase(const Phase *model, const double *z, const double *phases, 
     const int c = model->c;
     double d[MOST_COMPONENTS], start[MOST_COMPONENTS];
     Search s = {.model = model, .d = d, .count = count};
+    Starts starts;
+    starts.count = 0;
     for (int k = 0; k < count; k++) {
-        for (int i = 0; i < c; i++) s.known[k].ln_w[i] = log(phases[(size_t)k * c + i]);
+        logarithms(c, phases + (size_t)k * c, s.known[k].ln_w);
         s.known[k].near = count > 1 ? NEAR : TRIVIAL;
     }
     model->ln_phi(model, phases, kind, d);
@@ -388,13 +499,14 @@ double further_phase(const Phase *model, const double *z, const double *phases, 
     by_richer_phases(model, phases, count, d);
     Best best = {HUGE_VAL, trial};
     memcpy(trial, z, sizeof(double) * (size_t)c);
-    try_start(&s, d, &best);
-    try_pure(&s, z, &best);
+    add_start(&s, d, NULL, &starts, &best);
+    add_pure(&s, z, &starts, &best);
     for (int k = 0; k < count; k++)
         for (int l = k + 1; l < count; l++) {
             for (int i = 0; i < c; i++) start[i] = 0.5 * (s.known[k].ln_w[i] + s.known[l].ln_w[i]);
-            try_start(&s, start, &best);
+            add_start(&s, start, NULL, &starts, &best);
         }
+    try_starts(&s, &starts, &best);
     try_liquid(&s, phases, &best);
     return best.tm;
 }

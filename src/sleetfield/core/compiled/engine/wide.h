@@ -9,4 +9,31 @@
 #define WIDE
 #endif
 
+/* Four numbers that are reckoned with at once where the compiler knows how to write that. */
+#if defined(__GNUC__)
+typedef double Four __attribute__((vector_size(32), aligned(8), may_alias));
+#define FOUR_PLUS(a, b) ((a) + (b))
+#define FOUR_TIMES(a, b) ((a) * (b))
+#define FOUR_PRODUCTS(a, b) ((a) * (b))
+#else
+typedef struct {
+    double of[4];
+} Four;
+static inline Four FOUR_PLUS(Four a, Four b)
+{
+    for (int k = 0; k < 4; k++) a.of[k] += b.of[k];
+    return a;
+}
+static inline Four FOUR_TIMES(double a, Four b)
+{
+    for (int k = 0; k < 4; k++) b.of[k] *= a;
+    return b;
+}
+static inline Four FOUR_PRODUCTS(Four a, Four b)
+{
+    for (int k = 0; k < 4; k++) a.of[k] *= b.of[k];
+    return a;
+}
+#endif
+
 #endif
