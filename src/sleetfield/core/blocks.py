@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import functools
 import os
+import threading
 from collections.abc import Callable, Sequence
 from dataclasses import fields, is_dataclass
 from typing import TYPE_CHECKING, Any, TypeVar
@@ -42,15 +44,28 @@ _TURNS = 8
 
 def in_threads(work: Callable[..., Result], arrays: Sequence[np.ndarray[Any, Any]], size: int = THREADED) -> Result:
     """The same for work that does without the interpreter's lock: in as many threads as this process has cores, where there is more than one block of it."""
-    if len(arrays[0]) <= size:
+    if len(arrays[0]) <= size or getattr(_HERE, "in_pool", False):
         return work(*arrays)
-    from concurrent.futures import ThreadPoolExecutor
-
     cores = len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else os.cpu_count() or 1
     # of many rows a block is larger: to hand over a few costs as much as they do
     size = max(size, min(THREADED, len(arrays[0]) // (_TURNS * cores)))
-    with ThreadPoolExecutor(cores) as pool:
-        return in_blocks(work, arrays, size, pool)
+    return in_blocks(work, arrays, size, _pool(os.getpid(), cores))
+
+
+_HERE = threading.local()
+"""Whether this thread is one of the pool's, whose work is not cut up again: it would wait for itself."""
+
+
+@functools.lru_cache(maxsize=1)
+def _pool(process: int, cores: int) -> Executor:
+    """Threads are kept, as it takes as long to start some as to flash a dozen states; a process that was forked has none of its parent's."""
+    from concurrent.futures import ThreadPoolExecutor
+
+    return ThreadPoolExecutor(cores, initializer=_mark)
+
+
+def _mark() -> None:
+    _HERE.in_pool = True
 
 
 def _joined(parts: Sequence[Any]) -> Any:
