@@ -251,7 +251,9 @@ def test_solubilities_of_a_gas_follow_from_one_constant_in_all_solvents(gas):
     volume, delta = derive.AS_LIQUIDS[gas]
     dissolved = {liquid: gases[gas] for liquid, gases in derive.DISSOLVED.items() if gas in gases}
     assert len(dissolved) > 1
-    constants = [np.log(x) + volume * (derive.SOLVENTS[liquid] - delta) ** 2 / (1.98720 * 298.15) for liquid, x in dissolved.items()]
+    constants = [
+        np.log(x) + volume * (derive.SOLVENTS[liquid] - delta) ** 2 / (1.98720 * 298.15) for liquid, x in dissolved.items()
+    ]
     assert np.abs(np.array(constants) - np.median(constants)).max() < 0.13
     # each from the solvent that is most like its own, as the parameters of what was not measured are made
     alone = [derive.as_a_regular_solution(gas, liquid) / (x * 1e-4) for liquid, x in dissolved.items()]

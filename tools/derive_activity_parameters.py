@@ -9,7 +9,7 @@ splits what is miscible, is refused, and one that is off by more than 2 % gives 
 - a homogeneous azeotrope gives both activity coefficients at its composition, γᵢ = P/Pᵢ(sat) with an ideal vapor;
 - two mutual solubilities give equal activities of both components in both liquids.
 
-A set from an azeotrope is refused where it makes two liquids of what is miscible, or where published sets of other models for the same pair
+A set from an azeotrope is refused where it makes two liquids of what is miscible, over its range or at room temperature, or where published sets of other models for the same pair
 say otherwise: an activity coefficient at infinite dilution that is off the nearest of theirs by a factor of more than 1.4.
 """
 
@@ -35,6 +35,8 @@ NEAR, AS_GOOD = 0.1, 0.02
 """How far ln γ may be off; how far, where an azeotrope gives two numbers."""
 
 OFF = 1.4
+ROOM, RANGE = 298.15, 20.0
+"""K: liquids that boil as one are one at room temperature as well, and how far from its origin a set is said to hold."""
 
 SPLITTING = {"NRTL": 0.2, "UNIQUAC": None}
 
@@ -140,7 +142,11 @@ def from_another(name, alphas, first, second, other, known):
         for start in starts_for(name)[::3]:
             p = least_squares(off, start, x_scale=np.abs(start) + (0.5 if name == "van Laar" else 100.0)).x
             most = float(np.abs(off(p)).max())
-            if most <= NEAR and (best is None or most < best[2]) and not splits(model_of(name, first, second, *p, alpha), T):
+            if (
+                most <= NEAR
+                and (best is None or most < best[2])
+                and not any(splits(model_of(name, first, second, *p, alpha), t) for t in (ROOM, known.T_min, known.T_max))
+            ):
                 best = (p, alpha, most)
     return best
 
@@ -170,7 +176,7 @@ def refusal(name, az, p, alpha):
     """Why a set is not taken, in words; empty where it is."""
     pair = (az.first, az.second)
     model = model_of(name, *pair, *p, alpha)
-    if splits(model, az.T):
+    if any(splits(model, T) for T in (ROOM, az.T - RANGE, az.T, az.T + RANGE)):
         return "splits"
     others = []
     for other in MODELS:
@@ -230,17 +236,14 @@ def main():
         for name, alphas in MODELS.items():
             if frozenset({az.first, az.second}) in known[name] or not can(name, az.first, az.second):
                 continue
-            found = from_azeotrope(name, alphas, az)
-            if found is None:
-                print("none:", name, az.first, az.second, file=sys.stderr)
+            tried = [found for alpha in alphas if (found := from_azeotrope(name, (alpha,), az)) is not None]
+            whys = [refusal(name, az, *found) for found in tried]
+            if "" not in whys:
+                print("refused:" if tried else "none:", name, az.first, az.second, *whys, file=sys.stderr)
                 continue
-            p, alpha = found
-            why = refusal(name, az, p, alpha)
-            if why:
-                print("refused:", name, az.first, az.second, why, file=sys.stderr)
-                continue
+            p, alpha = tried[whys.index("")]
             form = "plain" if name == "van Laar" else "K"
-            rows.append((name, az.first, az.second, form, p, alpha, az.T - 20.0, az.T + 20.0, "derived-azeotrope"))
+            rows.append((name, az.first, az.second, form, p, alpha, az.T - RANGE, az.T + RANGE, "derived-azeotrope"))
     there = {(name, frozenset((first, second))) for name, first, second, *_ in rows}
     rows += [row for row, most in converted if most > AS_GOOD and (row[0], frozenset(row[1:3])) not in there]
     for r in measured_solubilities():
@@ -251,7 +254,7 @@ def main():
             if p is None:
                 print("none:", name, first, second, file=sys.stderr)
                 continue
-            rows.append((name, first, second, "K", p, alpha, T - 20.0, T + 20.0, "derived-solubility"))
+            rows.append((name, first, second, "K", p, alpha, T - RANGE, T + RANGE, "derived-solubility"))
     out = csv.writer(sys.stdout, lineterminator="\n")
     for name, first, second, form, p, alpha, low, high, source in rows:
         numbers = [" ".join(f"{v:.6g}" for v in np.atleast_1d(column)) for column in np.asarray(p).T]

@@ -93,10 +93,20 @@ OF_REGULAR_SOLUTIONS = ("hydrogen", "carbon monoxide", "nitrogen", "oxygen", "ar
 """Gases whose solubilities follow."""
 AROMATIC = ("ethylbenzene", "o-xylene", "m-xylene", "p-xylene")
 """Where carbon dioxide's follow too: they don't in alkanes and cycloalkanes."""
-BETWEEN = {("carbon dioxide", "n-octane"): ("n-heptane", "n-decane", 1 / 3), ("carbon dioxide", "n-nonane"): ("n-heptane", "n-decane", 2 / 3)}
+BETWEEN = {
+    ("carbon dioxide", "n-octane"): ("n-heptane", "n-decane", 1 / 3),
+    ("carbon dioxide", "n-nonane"): ("n-heptane", "n-decane", 2 / 3),
+}
 """Pairs whose parameter lies between those of two neighbors in the series, and how far from the first."""
 
-FROM_PENG_ROBINSON = [("methane", "n-octane"), ("methane", "n-nonane"), ("methane", "n-decane"), ("ethane", "n-octane"), ("ethane", "n-decane"), ("ammonia", "water")]
+FROM_PENG_ROBINSON = [
+    ("methane", "n-octane"),
+    ("methane", "n-nonane"),
+    ("methane", "n-decane"),
+    ("ethane", "n-octane"),
+    ("ethane", "n-decane"),
+    ("ammonia", "water"),
+]
 """Pairs of which a parameter for PR alone is published."""
 
 FREEZING = {"methanol": (20.0, 15.0), "ethanol": (20.0, 10.92), "ethylene glycol": (30.0, 14.1)}
