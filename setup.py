@@ -12,7 +12,14 @@ setup(
             "sleetfield.core.compiled._engine",
             sources=sorted(glob(f"{FOLDER}/*.c")),
             depends=sorted(glob(f"{FOLDER}/*.h")),
-            extra_compile_args=["-O3", "-std=c99", "-ffp-contract=off", "-fno-math-errno", "-fno-trapping-math", "-fvisibility=hidden"],
+            extra_compile_args=[
+                "-O3",
+                "-std=c99",
+                "-ffp-contract=off",
+                "-fno-math-errno",
+                "-fno-trapping-math",
+                "-fvisibility=hidden",
+            ],
             optional=True,
         )
     ]

@@ -298,19 +298,13 @@ class _Of:
             axis=1,
         )
 
-    def _each_alone(self, of: Callable[[int, TransportConstants], Array]) -> Array:
-        """What follows of each pure component ``(N, C)`` from its number and its constants."""
-        return np.stack([of(i, self.constants.alone(i)) for i in range(len(self.system))], axis=1)
-
     def chung_viscosities(self, T: Array) -> Array:
         """Of the thin pure gases by Chung's method, Pa s ``(N, C)``."""
-        thin, whole = np.zeros(len(T)), np.ones((len(T), 1))
-        return self._each_alone(lambda i, own: chung.viscosity(T, thin, whole, own))
+        return chung.thin_viscosities(T, self.constants)
 
     def chung_conductivities(self, T: Array) -> Array:
         """W/(m K) ``(N, C)``."""
-        thin, whole, Cv = np.zeros(len(T)), np.ones((len(T), 1)), self._ideal_Cp(T) - R
-        return self._each_alone(lambda i, own: chung.conductivity(T, thin, whole, own, Cv[:, i]))
+        return chung.thin_conductivities(T, self.constants, self._ideal_Cp(T) - R)
 
     def measured(self, key: str, T: Array) -> Array:
         """What was measured of the thin pure gases ``(N, C)``; NaN where nothing was."""

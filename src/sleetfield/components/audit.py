@@ -107,12 +107,13 @@ def _exchange_problems(components: Sequence[Component]) -> list[tuple[str, str, 
     by_atoms = {frozenset((elements(c.formula) or {}).items()): c for c in components}
     problems = []
     for one, other in _EXCHANGED:
-        series = [by_atoms.get(frozenset((e, n) for e, n in (("C", 1), (one, 4 - i), (other, i)) if n)) for i in range(5)]
+        atoms = [frozenset((e, n) for e, n in (("C", 1), (one, 4 - i), (other, i)) if n) for i in range(5)]
+        series = [by_atoms[a] for a in atoms if a in by_atoms]
         for quantity in ("H_formation", "G_formation"):
-            values = [getattr(c, quantity, None) for c in series]
-            if None in values:
+            values = [value for c in series if (value := getattr(c, quantity)) is not None]
+            if len(values) < len(atoms):
                 continue
-            fourth = float(np.dot((1.0, -4.0, 6.0, -4.0, 1.0), np.array(values, float)))
+            fourth = float(np.dot((1.0, -4.0, 6.0, -4.0, 1.0), values))
             if abs(fourth) > _FOUR_BODY:
                 words = f"from {series[0].name} to {series[-1].name} its fourth difference is {fourth:.4g} J/mol: one of the five is off"
                 problems += [(c.name, f"exchange in {quantity}", words) for c in series]

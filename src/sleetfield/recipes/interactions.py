@@ -116,7 +116,7 @@ def interaction_notes(values: Parameters) -> list[str]:
         notes.append(f"The interaction {are} predicted from groups, to some 0.02, for {first_few(from_groups)}.")
     if once:
         notes.append(
-            f"The interaction parameter of {first_few(once)} was derived from one or two measurements, and is unsure far from them."
+            f"The interaction parameter of {first_few(once)} was derived, from one or two measurements or from like pairs, and is unsure far from them."
         )
     if zero:
         are = "parameters are" if len(zero) > 1 else "parameter is"

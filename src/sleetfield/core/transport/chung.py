@@ -39,20 +39,24 @@ class OneFluid(NamedTuple):
 
 def one_fluid(x: Array, c: TransportConstants) -> OneFluid:
     """Mean constants of mixtures ``x (N, C)``."""
-    M, sigma, energy = 1e3 * c.M, 0.809 * (1e6 * c.Vc) ** (1.0 / 3.0), c.Tc / 1.2593
-    s, e = np.sqrt(np.outer(sigma, sigma)), np.sqrt(np.outer(energy, energy))
+    M, sigma, epsilon = 1e3 * c.M, 0.809 * (1e6 * c.Vc) ** (1.0 / 3.0), c.Tc / 1.2593
+    s, e = np.sqrt(np.outer(sigma, sigma)), np.sqrt(np.outer(epsilon, epsilon))
     w, m = 0.5 * np.add.outer(c.omega, c.omega), 2.0 * np.outer(M, M) / np.add.outer(M, M)
     k, d = np.sqrt(np.outer(c.association, c.association)), np.outer(c.dipole**2, c.dipole**2)
 
-    def mean(pairs: Array) -> Array:
-        return np.asarray(np.einsum("ni,nj,ij->n", x, x, pairs))
+    pairs = np.stack([s**3, e * s**3, e * s**2 * np.sqrt(m), d / s**3, w * s**3, k])
+    size3, energy, mass, dipole, shape, association = ((x @ pairs) * x).sum(axis=2)
+    energy /= size3
+    mass = (mass / (energy * size3 ** (2.0 / 3.0))) ** 2
+    Vc, Tc = size3 / 0.809**3, 1.2593 * energy
+    dipole4 = 131.3**4 * size3 * dipole / (Vc * Tc) ** 2
+    return OneFluid(mass, Tc, Vc, shape / size3, dipole4, association)
 
-    size3 = mean(s**3)
-    energy_m = mean(e * s**3) / size3
-    mass = (mean(e * s**2 * np.sqrt(m)) / (energy_m * size3 ** (2.0 / 3.0))) ** 2
-    Vc, Tc = size3 / 0.809**3, 1.2593 * energy_m
-    dipole4 = 131.3**4 * size3 * mean(d / s**3) / (Vc * Tc) ** 2
-    return OneFluid(mass, Tc, Vc, mean(w * s**3) / size3, dipole4, mean(k))
+
+def each_alone(c: TransportConstants) -> OneFluid:
+    """The constants of the pure fluids ``(C,)``, which are what `one_fluid` makes of each."""
+    Vc = 1e6 * c.Vc
+    return OneFluid(1e3 * c.M, c.Tc, Vc, c.omega, (131.3 * c.dipole) ** 4 / (Vc * c.Tc) ** 2, c.association)
 
 
 def _collisions(T: Array) -> Array:
@@ -82,7 +86,25 @@ def _dense(k: Array, y: Array) -> Array:
 
 def viscosity(T: Array, rho: Array, x: Array, c: TransportConstants) -> Array:
     """Pa s ``(N,)`` at ``T (N,)``, mol/m3 ``rho (N,)`` and mole fractions ``x (N, C)``."""
-    f = one_fluid(x, c)
+    return _viscosity(T, rho, one_fluid(x, c))
+
+
+def thin_viscosities(T: Array, c: TransportConstants) -> Array:
+    """Of the thin pure gases, Pa s ``(N, C)``."""
+    return _viscosity(T[:, None], np.zeros(1), each_alone(c))
+
+
+def conductivity(T: Array, rho: Array, x: Array, c: TransportConstants, Cv: Array) -> Array:
+    """W/(m K) ``(N,)``; ``Cv (N,)`` is that of the ideal gas, J/(mol K)."""
+    return _conductivity(T, rho, one_fluid(x, c), Cv)
+
+
+def thin_conductivities(T: Array, c: TransportConstants, Cv: Array) -> Array:
+    """Of the thin pure gases, W/(m K) ``(N, C)``, as ``Cv`` is of each."""
+    return _conductivity(T[:, None], np.zeros(1), each_alone(c), Cv)
+
+
+def _viscosity(T: Array, rho: Array, f: OneFluid) -> Array:
     y = 1e-6 * rho * f.Vc / 6.0
     E, t = _of_shape(_E, f), 1.2593 * T / f.Tc
     g2 = _dense(E, y)
@@ -91,9 +113,7 @@ def viscosity(T: Array, rho: Array, x: Array, c: TransportConstants) -> Array:
     return np.asarray(1e-7 * (_thin(T, f) * (1.0 / g2 + E[5] * y) + scale * further))
 
 
-def conductivity(T: Array, rho: Array, x: Array, c: TransportConstants, Cv: Array) -> Array:
-    """W/(m K) ``(N,)``; ``Cv (N,)`` is that of the ideal gas, J/(mol K)."""
-    f = one_fluid(x, c)
+def _conductivity(T: Array, rho: Array, f: OneFluid, Cv: Array) -> Array:
     y = 1e-6 * rho * f.Vc / 6.0
     B, Tr = _of_shape(_B, f), T / f.Tc
     alpha, beta, Z = Cv / R - 1.5, 0.7862 - 0.7109 * f.omega + 1.3168 * f.omega**2, 2.0 + 10.5 * Tr**2

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 
 from ..arrays import Array
 
@@ -18,7 +18,3 @@ class TransportConstants:
     omega: Array
     dipole: Array
     association: Array
-
-    def alone(self, i: int) -> TransportConstants:
-        """Those of one component."""
-        return TransportConstants(*(getattr(self, f.name)[i : i + 1] for f in fields(self)))

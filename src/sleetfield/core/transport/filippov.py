@@ -14,4 +14,4 @@ def conductivity(x: Array, pure: Array, M: Array) -> Array:
     """W/(m K) ``(N,)`` from mole fractions and the pure liquids' conductivities ``(N, C)``, and molar masses ``(C,)``."""
     w = x * M / (x @ M)[:, None]
     apart = np.abs(pure[:, :, None] - pure[:, None, :])
-    return np.asarray((w * pure).sum(axis=1) - 0.36 * np.einsum("ni,nj,nij->n", w, w, apart))
+    return np.asarray((w * pure).sum(axis=1) - 0.36 * (w[:, None] @ apart @ w[:, :, None])[:, 0, 0])

@@ -27,7 +27,7 @@ def li(x: Array, pure: Array, volumes: Array) -> Array:
     phi = x * volumes
     phi /= phi.sum(axis=1, keepdims=True)
     pairs = 2.0 / (1.0 / pure[:, :, None] + 1.0 / pure[:, None, :])
-    return np.asarray(np.einsum("ni,nj,nij->n", phi, phi, pairs))
+    return np.asarray((phi[:, None] @ pairs @ phi[:, :, None])[:, 0, 0])
 
 
 def letsou_stiel(T: Array, c: TransportConstants) -> Array:
