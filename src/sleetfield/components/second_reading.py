@@ -6,6 +6,7 @@
 from __future__ import annotations
 
 import functools
+from collections import Counter
 from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
@@ -107,7 +108,7 @@ def _acentric_factor(c: Component, r: Reading) -> float:
 
 def _gibbs_energy(c: Component, r: Reading) -> float:
     """From the table's enthalpy of formation and entropy."""
-    atoms = elements(c.formula) or {}
+    atoms = elements(c.formula) or Counter()
     return r["Hf [kJ/mol]"] - T_REFERENCE * (r["S_gas [J/(mol K)]"] - sum(ENTROPIES[e] * n for e, n in atoms.items())) / 1e3
 
 
