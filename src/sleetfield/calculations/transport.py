@@ -81,6 +81,10 @@ WINTERFELD = (
 )
 
 
+_BLOCK = 4096
+"""Phases at once, whose numbers stay in the cache."""
+
+
 def transport(batch: StateBatch) -> Transport:
     """Of every phase of every state."""
     system, (n, f) = batch.system, batch.fractions.shape
@@ -96,13 +100,13 @@ def transport(batch: StateBatch) -> Transport:
     remarks: list[str] = []
     with np.errstate(all="ignore"):
         for some, name in ((gas, "gas"), (~gas, "liquid")):
-            if not some.any():
-                continue
-            fluid = Fluid(*(values[some] for values in every))
-            for values, quantity in ((viscosity, "viscosity"), (conductivity, "conductivity")):
-                found = of.method(f"{name} {quantity}")(of, fluid)
-                values[some] = found.values
-                said += found.words
+            rows = np.flatnonzero(some)
+            for block in (rows[i : i + _BLOCK] for i in range(0, len(rows), _BLOCK)):
+                fluid = Fluid(*(values[block] for values in every))
+                for values, quantity in ((viscosity, "viscosity"), (conductivity, "conductivity")):
+                    found = of.method(f"{name} {quantity}")(of, fluid)
+                    values[block] = found.values
+                    said += found.words
         surface, words = _surfaces(batch, of, there)
         if (~gas).any():
             said += words
