@@ -156,8 +156,10 @@ def _chung_viscosity(of: _Of, gas: Fluid) -> Found:
 
 
 def _chung_conductivity(of: _Of, gas: Fluid) -> Found:
-    estimated = chung.conductivity(gas.T, gas.rho, gas.x, of.constants, of.ideal_Cv(gas.T, gas.x))
-    return of.through_measured("gas_conductivity", gas, estimated, of.chung_conductivities(gas.T))
+    Cv = of.ideal_Cv(gas.T)
+    mixed = np.where(gas.x > 0.0, gas.x * Cv, 0.0).sum(axis=1)
+    estimated = chung.conductivity(gas.T, gas.rho, gas.x, of.constants, mixed)
+    return of.through_measured("gas_conductivity", gas, estimated, chung.thin_conductivities(gas.T, of.constants, Cv))
 
 
 def _lucas(of: _Of, gas: Fluid) -> Found:
@@ -292,23 +294,14 @@ class _Of:
         alone = x[:, self.system.names.index("water")] > _ALONE
         return np.asarray(alone & (gas | (self.system.eos == "reference")))
 
-    def ideal_Cv(self, T: Array, x: Array) -> Array:
-        """J/(mol K) ``(N,)``; NaN where a heat capacity is not known of what is there."""
-        return np.asarray(np.where(x > 0.0, x * self._ideal_Cp(T), 0.0).sum(axis=1) - R)
-
-    def _ideal_Cp(self, T: Array) -> Array:
-        return np.stack(
-            [np.full(len(T), np.nan) if c.heat_capacity is None else c.heat_capacity.value(T) for c in self.system.components],
-            axis=1,
-        )
+    def ideal_Cv(self, T: Array) -> Array:
+        """J/(mol K) of each component ``(N, C)``; NaN where its heat capacity is not known."""
+        known = (c.heat_capacity for c in self.system.components)
+        return np.stack([np.full(len(T), np.nan) if k is None else k.value(T) - R for k in known], axis=1)
 
     def chung_viscosities(self, T: Array) -> Array:
         """Of the thin pure gases by Chung's method, Pa s ``(N, C)``."""
         return chung.thin_viscosities(T, self.constants)
-
-    def chung_conductivities(self, T: Array) -> Array:
-        """W/(m K) ``(N, C)``."""
-        return chung.thin_conductivities(T, self.constants, self._ideal_Cp(T) - R)
 
     def measured(self, key: str, T: Array) -> Array:
         """What was measured of the thin pure gases ``(N, C)``; NaN where nothing was."""
@@ -321,7 +314,7 @@ class _Of:
 
     def thin_conductivities(self, T: Array) -> Array:
         """W/(m K) ``(N, C)``."""
-        return self._measured_or("gas_conductivity", T, self.chung_conductivities(T))
+        return self._measured_or("gas_conductivity", T, chung.thin_conductivities(T, self.constants, self.ideal_Cv(T)))
 
     def _measured_or(self, key: str, T: Array, estimated: Array) -> Array:
         measured = self.measured(key, T)

@@ -26,8 +26,12 @@ def li(x: Array, pure: Array, volumes: Array) -> Array:
     """W/(m K) ``(N,)`` from mole fractions, the pure liquids' conductivities and molar volumes ``(N, C)``."""
     phi = x * volumes
     phi /= phi.sum(axis=1, keepdims=True)
-    pairs = 2.0 / (1.0 / pure[:, :, None] + 1.0 / pure[:, None, :])
-    return np.asarray((phi[:, None] @ pairs @ phi[:, :, None])[:, 0, 0])
+    own = phi * pure
+    total = (phi * own).sum(axis=1)
+    for i in range(x.shape[1] - 1):
+        # each pair twice, 2/(1/λ + 1/λ') = 2 λ λ'/(λ + λ')
+        total += 4.0 * own[:, i] * (own[:, i + 1 :] / (pure[:, i : i + 1] + pure[:, i + 1 :])).sum(axis=1)
+    return np.asarray(total)
 
 
 def letsou_stiel(T: Array, c: TransportConstants) -> Array:
