@@ -99,7 +99,7 @@ def _value(c: Component, quantity: str) -> float | None:
 
 _EXCHANGED = (("H", "F"), ("H", "Cl"), ("F", "Cl"))
 _FOUR_BODY = 6.0e3
-"""What the fourth difference of a formation value may be, J/mol: that of four good tables, and a halogen's word with three others at once."""
+"""What the fourth difference of a formation value may be, J/mol: that of four good tables; four atoms at once act on each other hardly at all."""
 
 
 def _exchange_problems(components: Sequence[Component]) -> list[tuple[str, str, str]]:
@@ -183,12 +183,8 @@ def second_reading_of(column: Column) -> str:
 
 
 def _reading_problems(c: Component) -> list[tuple[str, str]]:
-    return [
-        (second_reading_of(column), f"{' '.join([f'{bank:.5g}', column.unit]).strip()}, but {other:.5g} by {column.source}")
-        for one in comparisons(c)
-        if one.differs
-        for _, column, bank, other in [one]
-    ]
+    found = [one for one in comparisons(c) if one.differs]
+    return [(second_reading_of(one.column), f"{one.shown}, but {one.other:.5g} by {one.column.source}") for one in found]
 
 
 _ATOMIC_VOLUMES = {

@@ -61,6 +61,11 @@ class Comparison(NamedTuple):
         """By more than two careful tables do."""
         return abs(self.bank - self.other) > self.column.share * abs(self.other) + self.column.least
 
+    @property
+    def shown(self) -> str:
+        """The bank's number with its unit."""
+        return f"{self.bank:.5g} {self.column.unit}".strip()
+
 
 def _constant(quantity: str, unit: float) -> Callable[[Component], float | None]:
     def bank(c: Component) -> float | None:
