@@ -585,3 +585,20 @@ def test_a_fit_of_fifty_points_takes_few_batches():
     sets = [boiling(known, x, T=320.0), boiling(known, x, T=360.0)]
     found = sl.regress(nothing(), sets, fit=["tau", "tau slope"])
     assert found.evaluations <= 50
+
+
+@pytest.mark.parametrize(
+    ("names", "T"),
+    [(["carbon dioxide", "n-decane"], 344.0), (["methane", "hydrogen sulfide"], 277.15), (["methanol", "n-hexane"], 330.0)],
+)
+def test_a_dissolved_gas_is_no_second_liquid(names, T):
+    """Above the critical temperature of one there is no liquid of it that could split, or that activity coefficients refer to."""
+    known = sl.System(names, eos="PR", kij={("methanol", "n-hexane"): 0.02} if "methanol" in names else None)
+    x = np.array([0.1, 0.3, 0.5])
+    points = known.bubble(np.stack([x, 1.0 - x], axis=1), T=T)
+    found = sl.regress(known, sl.DataSet.of(known.names, T=T, P=points.P, x=x, y=points.y[:, 0]), fit="kij", forbid_split=False)
+    said = [c.words for c in found.consequences]
+    gas = any(T > c.Tc for c in known.components)
+    assert any("splits the liquid" in note for note in found.notes) != gas
+    assert any("of two liquids" in words for words in said) != gas
+    assert any("γ∞" in words for words in said) != gas

@@ -23,6 +23,17 @@ def test_each_pair_of_groups_is_confirmed_by_a_published_parameter(row):
     assert of_pair(*names)[0].at(298.15) == pytest.approx(published.function.at(298.15), abs=0.025)
 
 
+@pytest.mark.parametrize(
+    ("names", "apart"),
+    [(("methane", "n-octane"), 0.012), (("methane", "n-nonane"), 0.012), (("methane", "n-decane"), 0.012), (("ethane", "n-octane"), 0.012),
+     (("ethane", "n-decane"), 0.012), (("carbon dioxide", "n-octane"), 0.006), (("carbon dioxide", "n-nonane"), 0.006)],
+)  # fmt: skip
+def test_groups_confirm_what_was_published_or_lies_between_neighbors(names, apart):
+    (own,) = sl.System(list(names), eos="PR").model.parameters.of_symbol("kij")
+    assert own.known
+    assert of_pair(*names)[0].at(298.15) == pytest.approx(own.function.at(298.15), abs=apart)
+
+
 def test_the_formula_by_hand():
     """Propane and n-hexane at 350 K: two thirds and a third of CH₃ and the rest CH₂."""
     T, (A, B) = 350.0, (74.81e6, 165.7e6)

@@ -260,6 +260,17 @@ def test_solubilities_of_a_gas_follow_from_one_constant_in_all_solvents(gas):
     assert np.abs(np.log(alone)).max() < 0.18
 
 
+def test_solubility_parameters_of_solvents_are_those_of_the_bank():
+    """Hansen's parts together; of the butanes the energy of vaporization in the liquid's volume."""
+    for name, delta in tool("derive_interactions").SOLVENTS.items():
+        c, at = BANK[name], np.array([298.15])
+        other = np.linalg.norm([c.delta_d or 0.0, c.delta_p or 0.0, c.delta_h or 0.0])
+        if name.endswith("butane"):
+            energy = c.heat_of_vaporization.value(at)[0] - R * at[0]
+            other = np.sqrt(energy * c.liquid_density.value(at)[0])
+        assert delta == pytest.approx(other / np.sqrt(4.184e6), abs=0.25), name
+
+
 def test_the_bank_has_what_the_tools_derive():
     derive = tool("derive_water_parameters")
     constants, worst = derive.alpha_of_water()

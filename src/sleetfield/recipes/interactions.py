@@ -115,8 +115,10 @@ def interaction_notes(values: Parameters) -> list[str]:
         are = "parameters are" if len(from_groups) > 1 else "parameter is"
         notes.append(f"The interaction {are} predicted from groups, to some 0.02, for {first_few(from_groups)}.")
     if once:
+        said = ("s", "were", "are") if len(once) > 1 else ("", "was", "is")
         notes.append(
-            f"The interaction parameter of {first_few(once)} was derived, from one or two measurements or from like pairs, and is unsure far from them."
+            f"The interaction parameter{said[0]} of {first_few(once)} {said[1]} derived, from one or two measurements or from like pairs, "
+            f"and {said[2]} unsure far from them."
         )
     if zero:
         are = "parameters are" if len(zero) > 1 else "parameter is"

@@ -8,7 +8,6 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
-from ...core.constants import ATMOSPHERE
 from ...core.equilibrium.parameter_derivatives import Phase, of_saturation_conditions
 from ...core.fitting.least_squares import CONFIDENCE, Fit
 from ...core.models.contract import LIQUID, VAPOR
@@ -20,7 +19,7 @@ from ..predictions import predict
 from ..predictions.vapor_liquid import slopes_of
 from .adjustable import Adjustable, bare
 from .problem import Movable
-from .splitting import unstable_by
+from .splitting import can_be_liquid, unstable_by
 
 Array = NDArray[np.float64]
 
@@ -73,7 +72,7 @@ class _Pair:
         return DataSet(self.pair.names, values, kind, source="")
 
     def infinite_dilution(self) -> Iterator[Consequence]:
-        if self.pair.gases:
+        if self.pair.gases or not can_be_liquid(self.pair, self.T).all():
             return
         data = self.like("infinite dilution", T=self.T, gamma_inf=np.ones((1, 2)))
         for p in predict(self.pair, data, self.shifts):
@@ -116,7 +115,7 @@ class _Pair:
             return
         half = np.full((1, 2), 0.5)
         data = self.like(
-            "liquid-liquid", T=np.array([T]), P=np.array([ATMOSPHERE]), **{"x'": half * [0.1, 1.9], "x''": half * [1.9, 0.1]}
+            "liquid-liquid", T=np.array([T]), P=np.array([np.nan]), **{"x'": half * [0.1, 1.9], "x''": half * [1.9, 0.1]}
         )
         for p in predict(self.pair, data, self.shifts):
             if np.isfinite(p.value[0]):
