@@ -12,7 +12,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ..core.constants import ATMOSPHERE, T_REFERENCE
+from ..core.constants import T_REFERENCE
+from ..core.estimates.acentric_factor import lee_kesler
 from .component import Component
 from .databank import read_table
 from .formula import elements
@@ -104,11 +105,8 @@ def _solubility_parameter(c: Component) -> float | None:
     return None if None in parts else float(np.linalg.norm(np.array(parts, float))) / 1e3
 
 
-def _acentric_factor(c: Component, r: Reading) -> float:
-    """Lee and Kesler, AIChE J. 21 (1975) 510-527, from the table's Tb, Tc and Pc."""
-    t = r["Tb [K]"] / r["Tc [K]"]
-    above = np.log(ATMOSPHERE / (1e6 * r["Pc [MPa]"])) - 5.92714 + 6.09648 / t + 1.28862 * np.log(t) - 0.169347 * t**6
-    return float(above / (15.2518 - 15.6875 / t - 13.4721 * np.log(t) + 0.43577 * t**6))
+def _acentric_factor(_: Component, r: Reading) -> float:
+    return float(lee_kesler(np.array(r["Tb [K]"]), np.array(r["Tc [K]"]), np.array(1e6 * r["Pc [MPa]"])))
 
 
 def _gibbs_energy(c: Component, r: Reading) -> float:
