@@ -6,7 +6,6 @@
 #include <stdint.h>
 #include <string.h>
 
-#define TOGETHER 4
 #define PLAIN 700.0 /* beyond it results are next to the largest or the smallest numbers */
 #define TO_POWERS 1.4426950408889634 /* 1/ln 2 */
 #define LN2_HIGH 6.93147180369123816490e-01 /* with zeros at its end, so that its multiples are exact, and the rest */
@@ -41,16 +40,7 @@ WIDE static int in_range(int n, const double *restrict x, double *restrict out)
 
 void exponentials(int n, const double *x, double *out)
 {
-    const int whole = n - n % TOGETHER;
-    int outside = in_range(whole, x, out);
-    if (n > whole) {
-        /* the rest together too */
-        double rest[TOGETHER] = {0.0}, of_rest[TOGETHER];
-        memcpy(rest, x + whole, sizeof(double) * (size_t)(n - whole));
-        outside |= in_range(TOGETHER, rest, of_rest);
-        memcpy(out + whole, of_rest, sizeof(double) * (size_t)(n - whole));
-    }
-    if (!outside) return;
+    if (!in_range(n, x, out)) return;
     for (int i = 0; i < n; i++)
         if (!(fabs(x[i]) <= PLAIN)) out[i] = exp(x[i]);
 }

@@ -7,7 +7,6 @@
 #include <stdint.h>
 #include <string.h>
 
-#define TOGETHER 4
 #define LN2_HIGH 6.93147180369123816490e-01 /* with zeros at its end, so that its multiples are exact, and the rest */
 #define LN2_LOW 1.90821492927058770002e-10
 #define HALF_WAY 1.4142135623730951
@@ -51,16 +50,7 @@ WIDE static int out_of_range(int n, const double *restrict x, double *restrict o
 
 void logarithms(int n, const double *x, double *out)
 {
-    const int whole = n - n % TOGETHER;
-    int outside = out_of_range(whole, x, out);
-    if (n > whole) {
-        /* the rest together too */
-        double rest[TOGETHER] = {1.0, 1.0, 1.0, 1.0}, of_rest[TOGETHER];
-        memcpy(rest, x + whole, sizeof(double) * (size_t)(n - whole));
-        outside |= out_of_range(TOGETHER, rest, of_rest);
-        memcpy(out + whole, of_rest, sizeof(double) * (size_t)(n - whole));
-    }
-    if (!outside) return;
+    if (!out_of_range(n, x, out)) return;
     for (int i = 0; i < n; i++)
         if (!(x[i] >= DBL_MIN && x[i] <= DBL_MAX)) out[i] = log(x[i]);
 }
