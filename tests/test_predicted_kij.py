@@ -26,7 +26,8 @@ def test_each_pair_of_groups_is_confirmed_by_a_published_parameter(row):
 @pytest.mark.parametrize(
     ("names", "apart"),
     [(("methane", "n-octane"), 0.012), (("methane", "n-nonane"), 0.012), (("methane", "n-decane"), 0.012), (("ethane", "n-octane"), 0.012),
-     (("ethane", "n-decane"), 0.012), (("carbon dioxide", "n-octane"), 0.006), (("carbon dioxide", "n-nonane"), 0.006)],
+     (("ethane", "n-decane"), 0.012), (("carbon dioxide", "n-octane"), 0.006), (("carbon dioxide", "n-nonane"), 0.006),
+     (("hydrogen sulfide", "n-heptane"), 0.02), (("hydrogen sulfide", "n-nonane"), 0.02), (("hydrogen sulfide", "n-decane"), 0.02)],
 )  # fmt: skip
 def test_groups_confirm_what_was_published_or_lies_between_neighbors(names, apart):
     (own,) = sl.System(list(names), eos="PR").model.parameters.of_symbol("kij")
