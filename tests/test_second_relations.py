@@ -11,6 +11,7 @@ from sleetfield.components.formula import elements
 from sleetfield.components.from_groups import groups_of_the_bank
 from sleetfield.core.constants import N_AVOGADRO, R
 from sleetfield.core.correlations.liquid_conductivity import sato_riedel
+from sleetfield.core.correlations.vapor_pressure import lee_kesler_vapor_pressure
 from sleetfield.core.transport import chung, water
 from sleetfield.core.transport.constants import TransportConstants
 
@@ -445,3 +446,100 @@ def test_what_is_blank_of_a_hundred_everyday_substances():
         f"{blank['liquid_heat_capacity']} a liquid heat capacity, {blank['dipole_moment']} a dipole moment"
     )
     assert words in said
+
+
+# ---- four that had no constants that anything confirmed ----
+
+
+def _at(name, T):
+    """Vapor pressure, Pa."""
+    return float(np.exp(BANK[name].vapor_pressure.value(np.array([T]))[0]))
+
+
+def test_nitric_acid():
+    """Heat capacity: Chase, NIST-JANAF Tables (1998); 14.4 mmHg at 0 °C: Forsythe and Giauque (1942); 48 mmHg at 20 °C: NIOSH Pocket Guide; entropy: NBS Tables."""
+    c = BANK["nitric acid"]
+    t = np.array([0.29815, 0.5, 1.0])
+    janaf = 19.63229 + 153.9599 * t - 115.8378 * t**2 + 32.87955 * t**3 - 0.249114 / t**2
+    np.testing.assert_allclose(c.heat_capacity.value(1000.0 * t), janaf, rtol=0.01)
+    assert _at("nitric acid", 273.15) == pytest.approx(14.4 * 133.322, rel=0.02)
+    assert _at("nitric acid", 293.15) == pytest.approx(48.0 * 133.322, rel=0.03)
+    entropy = 266.38 - (130.684 / 2.0 + 191.61 / 2.0 + 1.5 * 205.138)
+    assert c.G_formation == pytest.approx(c.H_formation - 298.15 * entropy, abs=100.0)
+
+
+def test_nitrogen_dioxide_pairs_in_both_phases():
+    """Giauque and Kemp (1938): 38.12 kJ for a mole of N2O4 at its boiling point, 16 % of which is dissociated in the vapor."""
+    system = sl.System(["N2O4"], liquid="ideal", vapor="dimers")
+    liquid, vapor = (system.flash([1.0], T=294.25, vapor_fraction=beta) for beta in (0.0, 1.0))
+    assert vapor.H - liquid.H == pytest.approx(38.12e3 / 2.0, rel=0.03)
+    assert vapor.P == pytest.approx(101325.0, rel=1e-3)
+    assert vapor.phases[0].Z == pytest.approx(1.16 / 2.0, rel=0.01)
+    assert any("dimers" in note for note in sl.System(["N2O4"], liquid="ideal", vapor="ideal").flash([1.0], T=290.0, P=1e5).notes)
+
+
+_ATOMS_TC = {"C": 0.008532, "H": 0.002793, "O": 0.020341, "N": 0.019181, "S": 0.007271}
+_ATOMS_PC = {"C": 0.72983, "H": 0.12660, "O": 0.43360, "N": 0.44805, "S": 1.04713}
+
+
+def _wilson_jasperson(c, rings):
+    """Tc and Pc of first order: Poling, Prausnitz and O'Connell (2001), chapter 2."""
+    atoms = elements(c.formula)
+    Tc = c.Tb / (0.048271 - 0.019846 * rings + sum(_ATOMS_TC[e] * n for e, n in atoms.items())) ** 0.2
+    Y = -0.00922295 - 0.0290403 * rings + 0.041 * sum(_ATOMS_PC[e] * n for e, n in atoms.items())
+    return Tc, 0.0186233e5 * Tc / (np.exp(Y) - 0.96601)
+
+
+@pytest.mark.parametrize(
+    ("name", "rings"),
+    [("benzene", 1), ("toluene", 1), ("cyclohexane", 1), ("n-hexane", 0), ("dimethyl ether", 0), ("thiophene", 1)],
+)
+def test_critical_constants_from_atoms(name, rings):
+    Tc, Pc = _wilson_jasperson(BANK[name], rings)
+    assert BANK[name].Tc == pytest.approx(Tc, rel=0.025)
+    assert BANK[name].Pc == pytest.approx(Pc, rel=0.08)
+
+
+def test_sulfolane():
+    """85 mmHg at 200 °C: Kirk-Othmer, which the equation was not made with."""
+    c = BANK["sulfolane"]
+    assert c.Tc == pytest.approx(_wilson_jasperson(c, 1)[0], rel=2e-3)
+    one = lee_kesler_vapor_pressure(c.Tc, c.Pc, 0.3989)
+    for t, mmHg in ((27.6, 0.0062), (150.0, 14.53), (200.0, 85.0), (285.0, 760.0)):
+        assert float(np.exp(one.inside(np.array([t + 273.15]))[0][0])) == pytest.approx(mmHg * 133.322, rel=0.08)
+    assert _at("sulfolane", 473.15) == pytest.approx(85.0 * 133.322, rel=0.03)
+
+
+def test_methylpyrrolidone():
+    """0.32 mbar at 20 °C and 0.345 mmHg at 25 °C: data sheets of its makers; the dipole moment by Onsager from a dielectric constant of 32.2."""
+    c = BANK["N-methylpyrrolidone"]
+    assert c.Tc == pytest.approx(_wilson_jasperson(c, 1)[0], rel=0.02)
+    assert _at(c.name, 293.15) == pytest.approx(32.0, rel=0.08)
+    assert _at(c.name, 298.15) == pytest.approx(0.345 * 133.322, rel=0.08)
+    n2, eps, V = 1.4684**2, 32.2, 1.0 / float(c.liquid_density.value(np.array([298.15]))[0])
+    square = (
+        9.0 * 1.380649e-23 * 298.15 * 8.8541878e-12 * V / 6.02214076e23 * (eps - n2) * (2.0 * eps + n2) / (eps * (n2 + 2.0) ** 2)
+    )
+    assert np.sqrt(square) / 3.33564e-30 == pytest.approx(c.dipole_moment, rel=0.05)
+
+
+def test_carbon_dioxide_in_cyclohexane_is_less_than_regular_solutions_make_it():
+    derive = tool("derive_interactions")
+    volume, delta = derive.AS_LIQUIDS["carbon dioxide"]
+    apart = (derive.SOLVENTS["cyclohexane"] - delta) ** 2 - (derive.SOLVENTS["n-heptane"] - delta) ** 2
+    # 121e-4 in n-heptane: Prausnitz, Lichtenthaler and de Azevedo (1999), table of gases in liquids
+    regular = 121.0 * np.exp(-volume * apart / (1.98720 * 298.15))
+    assert 1.1 < regular / derive.DISSOLVED_ALONE["cyclohexane"]["carbon dioxide"] < 1.25
+
+
+@pytest.mark.parametrize("eos", ["PR", "SRK"])
+def test_carbon_monoxide_with_light_alkanes(eos, monkeypatch):
+    """With methane it is like nitrogen; in propane regular solutions (solubility parameter by the energy of vaporization) have as much."""
+    published = {pair: sl.System(["carbon monoxide", pair], eos=eos).kij[0, 1] for pair in ("methane", "propane")}
+    assert published["methane"] == pytest.approx(sl.System(["nitrogen", "methane"], eos=eos).kij[0, 1], abs=0.006)
+    derive, propane = tool("derive_interactions"), BANK["propane"]
+    at = np.array([298.15])
+    cohesion = (propane.heat_of_vaporization.value(at)[0] - R * at[0]) * propane.liquid_density.value(at)[0]
+    monkeypatch.setitem(derive.SOLVENTS, "propane", np.sqrt(cohesion / 4.184e6))
+    x = derive.as_a_regular_solution("carbon monoxide", "propane")
+    assert published["propane"] == pytest.approx(derive.dissolving(eos, "carbon monoxide", "propane", x), abs=0.01)

@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from ..components import Component
 from ..components.classes import classes_of
 from ..components.component_list import ComponentList
 from ..components.polar_terms import polar_terms
@@ -22,6 +23,7 @@ from .contract import Given, VaporModel
 from .interactions import KIJ, critical_volumes, interaction_notes, interactions, kij_of_pairs
 from .parameter import NO_LAYER, OfTemperature, Parameter, Parameters, Symbol, constant
 
+_NOT_VIRIAL = "second virial coefficients don't describe"
 _B = Symbol("B", "second virial coefficient of a pair, or of a component with itself", "m3/mol", low=-0.05, high=0.05, size=1e-4)
 
 
@@ -30,6 +32,16 @@ def _coefficient(value: Any, what: str) -> OfTemperature:
     if isinstance(value, str):
         return constant(one_in_si(value, "molar_volume", what))
     return OfTemperature.read(value, what)
+
+
+def _pairs(c: Component) -> bool:
+    return c.dimerization_enthalpy is not None or "acid" in classes_of(c)
+
+
+def _pairing_notes(who: ComponentList, model: str) -> list[str]:
+    """On what makes dimers, which ``model`` does not know."""
+    names = [c.name for c in who if _pairs(c)]
+    return [f"The vapor of {first_few(names)} is mostly dimers, which {model}; take vapor='dimers'."] if names else []
 
 
 @dataclass(frozen=True)
@@ -45,6 +57,10 @@ class IdealVapor(VaporModel, name="ideal"):
     def build(self, who: ComponentList, values: Parameters) -> IdealGas:
         """The ideal gas."""
         return IdealGas()
+
+    def notes(self, who: ComponentList, values: Parameters) -> list[str]:
+        """On dimers."""
+        return _pairing_notes(who, "an ideal gas is without")
 
 
 _H = Symbol("dimer_H", "enthalpy of a dimer from two molecules", "J/mol", low=-1e5, high=0.0, of_temperature=False, size=1e4)
@@ -142,7 +158,7 @@ class VirialVapor(VaporModel, name="virial"):
         plain = polar_terms(who.components).without
         if plain:
             notes.append(f"Polar, but without a polar term in the second virial coefficient: {', '.join(plain)}.")
-        return notes
+        return notes + _pairing_notes(who, _NOT_VIRIAL)
 
 
 _ETA = Symbol("eta", "association parameter of a pair, or of a component with itself", low=0.0, high=3.0, of_temperature=False)
@@ -189,13 +205,8 @@ class HaydenOConnellVapor(VaporModel, name="Hayden-O'Connell"):
     def notes(self, who: ComponentList, values: Parameters) -> list[str]:
         """On what is not known of components, and on acids, which are none of its."""
         unknown = [c.name for c in who if c.dipole_moment is None]
-        acids = [c.name for c in who if "acid" in classes_of(c)]
         plain = [c.name for c in who if classes_of(c) & _HYDROXYLS and c.vapor_association is None]
         notes = [f"Dipole moments taken as zero, for want of a number: {first_few(unknown)}."] if unknown else []
         if plain:
             notes.append(f"Association in the vapor left out, for want of a parameter: {first_few(plain)}.")
-        if acids:
-            notes.append(
-                f"The vapor of {first_few(acids)} is mostly dimers, which second virial coefficients don't describe; take vapor='dimers'."
-            )
-        return notes
+        return notes + _pairing_notes(who, _NOT_VIRIAL)
