@@ -78,6 +78,7 @@ SOLVENTS = {
     "cyclohexane": 8.2,
     "n-hexane": 7.3,
     "n-heptane": 7.4,
+    "propane": 5.73,
     "isobutane": 6.15,
     "n-butane": 6.6,
     "n-pentane": 7.0,
@@ -89,10 +90,12 @@ SOLVENTS = {
     "m-xylene": 8.8,
     "p-xylene": 8.75,
 }
-"""Solubility parameters, (cal/cm3)^0.5: Hildebrand, Prausnitz and Scott (1970); Barton, Handbook of Solubility Parameters (1983); of the butanes from the heats of
+"""Solubility parameters, (cal/cm3)^0.5: Hildebrand, Prausnitz and Scott (1970); Barton, Handbook of Solubility Parameters (1983); of propane and the butanes from the heats of
 vaporization and densities at 298 K."""
 OF_REGULAR_SOLUTIONS = ("hydrogen", "carbon monoxide", "nitrogen", "oxygen", "argon", "methane")
 """Gases whose solubilities follow."""
+NOT_OF_REGULAR_SOLUTIONS = {("hydrogen", "propane")}
+"""So near the critical point of the solvent the parameters of the two equations are 0.06 apart."""
 AROMATIC = ("ethylbenzene", "o-xylene", "m-xylene", "p-xylene")
 """Where carbon dioxide's follow too: they don't in alkanes and cycloalkanes."""
 BETWEEN = {
@@ -213,7 +216,7 @@ def as_regular_solutions(out):
     """Gases in solvents that nothing was measured in."""
     for gas in (*OF_REGULAR_SOLUTIONS, "carbon dioxide"):
         for liquid in AROMATIC if gas == "carbon dioxide" else SOLVENTS:
-            if gas in DISSOLVED.get(liquid, ()) or (gas, liquid) in FROM_PENG_ROBINSON:
+            if gas in DISSOLVED.get(liquid, ()) or (gas, liquid) in {*FROM_PENG_ROBINSON, *NOT_OF_REGULAR_SOLUTIONS}:
                 continue
             for eos in ("PR", "SRK"):
                 one = set_of(published_parameters(eos), gas, liquid)
