@@ -9,6 +9,7 @@ import pytest
 import sleetfield as sl
 from sleetfield.components.classes import classes_of
 from sleetfield.core.constants import R
+from sleetfield.core.models.contract import VAPOR
 from sleetfield.data_sets.shipped import measured_azeotropes
 
 from .commands import run
@@ -181,6 +182,34 @@ def test_gases_dissolve_in_water_as_measured_without_any_interaction_parameter(g
     state = sl.System([gas, "water"], eos="CPA", kij="zero").flash([0.5, 0.5], T=T, P=P)
     water = max(state.phases, key=lambda p: p.composition["water"])
     assert water.composition[gas] == pytest.approx(x, rel=0.1)
+
+
+@pytest.mark.parametrize(("gas", "T", "P", "x"), GASES)
+def test_gases_dissolve_in_water_under_pressure_with_the_parameters_of_the_bank(gas, T, P, x):
+    state = sl.System([gas, "water"], eos="CPA").flash([0.5, 0.5], T=T, P=P)
+    assert max(state.phases, key=lambda p: p.composition["water"]).composition[gas] == pytest.approx(x, rel=0.1)
+
+
+@pytest.mark.parametrize("gas", list(LN_KH_300))
+def test_gases_at_low_pressure_obey_henry(gas):
+    """The table of IAPWS G7-04 at 300 K; what is well soluble was fitted at one percent of it in the water."""
+    state = sl.System([gas, "water"], eos="CPA").flash([0.5, 0.5], T=300.0, P=2e5)
+    vapor, water = state.phases
+    kH = 1e9 * np.exp(LN_KH_300[gas])
+    assert water.composition[gas] == pytest.approx(
+        vapor.fugacity[gas] / kH, rel=0.09 if gas in {"carbon dioxide", "hydrogen sulfide"} else 0.03
+    )
+
+
+# cm3/mol at 25 °C: Rigby and Prausnitz, J. Phys. Chem. 72 (1968) 330-334
+@pytest.mark.parametrize(("gas", "B", "within"), [("nitrogen", -40.0, 8.0), ("argon", -37.0, 8.0)])
+def test_cross_virial_coefficients_of_water_and_gases(gas, B, within):
+    """The parameters were made from what dissolves; this is what the gas does to water's vapor."""
+    system, T, P = sl.System([gas, "water"], eos="CPA"), np.array([298.15]), np.array([1e4])
+    ln_phi = system.phase_model.at(T, P).ln_phi(np.array([[1.0 - 1e-12, 1e-12]]), VAPOR)[0]
+    # ln φ of a trace is (2 B12 - B11) P/RT, of the gas B11 P/RT
+    found = 0.5 * (ln_phi[1] + ln_phi[0]) * R * T[0] / P[0]
+    assert 1e6 * found == pytest.approx(B, abs=within)
 
 
 def test_acetic_acid_boils_with_dimers_in_its_vapor():

@@ -45,16 +45,27 @@ def test_methane_forms_hydrate_at_the_measured_pressures(eos):
 @pytest.mark.parametrize("gas", list(BESIDE_ICE))
 def test_hydrates_of_one_gas_beside_ice(gas):
     T, P = BESIDE_ICE[gas]
-    # hydrogen sulfide's pressure changes least with temperature
-    assert gas_and_water(gas).hydrate([0.5, 0.5], P=P * 1e6).T == pytest.approx(T, abs=1.3)
+    # along ice a degree is 3 to 5 % of the pressure
+    assert gas_and_water(gas).hydrate([0.5, 0.5], P=P * 1e6).T == pytest.approx(T, abs=0.9)
 
 
 @pytest.mark.parametrize("gas", list(BESIDE_LIQUID))
 def test_hydrates_of_one_gas_beside_its_liquid(gas):
     T, P = BESIDE_LIQUID[gas]
-    # what dissolves of carbon dioxide and hydrogen sulfide in water, by CPA without a bond to it, is what is off
-    known = {"carbon dioxide": 1.7, "hydrogen sulfide": 2.0}
-    assert gas_and_water(gas).hydrate([0.5, 0.5], P=P * 1e6).T == pytest.approx(T, abs=known.get(gas, 0.9))
+    assert gas_and_water(gas).hydrate([0.5, 0.5], P=P * 1e6).T == pytest.approx(T, abs=0.85 if gas == "ethane" else 0.4)
+
+
+# Selleck, Carmichael and Sage, Ind. Eng. Chem. 44 (1952) 2219-2226 (H2S); Deaton and Frost, U.S. Bur. Mines Monogr. 8 (1946) (CO2), beside liquid water, K and MPa
+SOUR = {"hydrogen sulfide": [(277.6, 0.157), (283.2, 0.280), (288.7, 0.499), (294.3, 0.890), (299.8, 1.596)],
+        "carbon dioxide": [(273.7, 1.324), (274.3, 1.393), (275.4, 1.613), (276.5, 1.848), (281.9, 3.709), (282.9, 4.323)]}  # fmt: skip
+
+
+@pytest.mark.parametrize("gas", list(SOUR))
+def test_sour_gases_form_hydrate_at_the_measured_pressures(gas):
+    T, P = np.array(SOUR[gas]).T
+    line = gas_and_water(gas).hydrate([0.5, 0.5], T=T)
+    assert set(line.solids) == {"hydrate I"}
+    assert np.abs(line.P / (P * 1e6) - 1.0).max() < 0.045
 
 
 @pytest.mark.parametrize(("inhibitor", "percent", "points"), INHIBITED, ids=lambda v: str(v)[:16])

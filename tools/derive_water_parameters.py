@@ -5,7 +5,7 @@
 Prints the constants of water's temperature function (`core/models/alpha/with_water.py`) and the rows of
 ``src/sleetfield/data/aqueous.csv``: for each gas, coefficients of its interaction parameter in water, a polynomial of the third degree in the
 saturating reduced temperature of water, such that a trace of it has the measured Henry's constant; for hydrocarbons that are liquid at 298 K, the measured solubility
-and heat of solution; for propane and n-butane, the value of Soreide and Whitson.
+and heat of solution; for propane and n-butane, the value of Soreide and Whitson. Then the rows of ``kij.csv`` for the same gases by cubic plus association: terms of temperature.
 """
 
 from __future__ import annotations
@@ -14,11 +14,12 @@ import csv
 import sys
 
 import numpy as np
-from scipy.optimize import least_squares
+from scipy.optimize import brentq, least_squares
 
 import sleetfield as sl
 from sleetfield.core.constants import R
 from sleetfield.core.models.alpha.with_water import WithWater
+from sleetfield.core.models.contract import LIQUID
 from sleetfield.core.models.mixing.in_water import saturating
 from sleetfield.core.models.peng_robinson import PengRobinson
 
@@ -152,8 +153,31 @@ def rows(constants):
         yield name, found, T, "soreide-aqueous", worst
 
 
+FOR_TERMS = np.array([278.15, 288.15, 298.15, 313.15, 333.15, 353.15, 373.15, 398.15, 423.15])
+
+
+SOLUBLE = {"carbon dioxide": 33.9e-6, "hydrogen sulfide": 34.9e-6}
+"""Partial molar volumes in water, m3/mol, of the gases that dissolve to some percent (`gas_solubilities.csv`): Henry's law is to hold on the way there."""
+ON_THE_WAY = (0.01, 3e6)
+"""Mole fraction, and about the pressure under which so much dissolves, Pa."""
+
+
+def above_henry(eos, gas, k, T):
+    """By how much the fugacity of a dissolved gas is above Henry's law (Krichevsky and Kasarnovsky) with an interaction parameter ``k``, as a logarithm."""
+    x, P = ON_THE_WAY if gas in SOLUBLE else (1e-9, vapor_pressure(T) * (1.0 + 1e-4))
+    bound = sl.System([gas, "water"], eos=eos, kij={(gas, "water"): k}).phase_model.at(np.array([T]), np.array([P]))
+    law = np.log(henry(gas, T) / P) + SOLUBLE.get(gas, 0.0) * P / (R * T)
+    return float(bound.ln_phi(np.array([[x, 1.0 - x]]), LIQUID)[0, 0] - law)
+
+
+def in_terms(gas):
+    """Coefficients of 1, 1/T and T of the interaction parameter by cubic plus association."""
+    k = [brentq(lambda k, T=T: above_henry("CPA", gas, k, T), -1.5, 1.2, xtol=1e-7) for T in FOR_TERMS]
+    return np.linalg.lstsq(np.column_stack([np.ones_like(FOR_TERMS), 1.0 / FOR_TERMS, FOR_TERMS]), np.array(k), rcond=None)[0]
+
+
 def main():
-    """Print both."""
+    """Print all."""
     constants, worst = alpha_of_water()
     print("water: m, p, r =", *(f"{v:.6g}" for v in constants), f"; ln p within {worst:.4f}", file=sys.stderr)
     constants = np.array([float(f"{v:.6g}") for v in constants])
@@ -162,6 +186,9 @@ def main():
     for name, found, T, source, worst in rows(constants):
         out.writerow([name, *(f"{v:.6g}" for v in found), round(T[0], 1), round(T[-1], 1), source])
         print(name, f"within {worst:.3f}", file=sys.stderr)
+    for gas in HENRY:
+        one, inverse, linear = in_terms(gas)
+        out.writerow(["water", gas, "CPA | CPA-ECR", f"1: {one:.5f}; 1/T: {inverse:.3f}; T: {linear:.4e}", "gases-in-water"])
 
 
 if __name__ == "__main__":
