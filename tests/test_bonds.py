@@ -374,3 +374,24 @@ def test_monomers_and_dimers_are_at_equilibrium():
 def test_acids_without_constants_are_said():
     notes = sl.System(["acetic acid", "propionic acid"], liquid="ideal", vapor="dimers").flash([0.5, 0.5], T=390.0, P=1e5).notes
     assert any("without dimers, for want of constants: propionic acid" in n for n in notes)
+
+
+@pytest.mark.parametrize(
+    ("pair", "x", "T", "within"),
+    [
+        (("carbon dioxide", "propane"), 0.3, 260.0, 0.02),
+        (("carbon dioxide", "n-hexane"), 0.6, 313.15, 0.04),
+        (("carbon dioxide", "n-decane"), 0.4, 344.3, 0.12),
+        (("hydrogen sulfide", "n-pentane"), 0.5, 340.0, 0.04),
+        (("methane", "carbon dioxide"), 0.1, 250.0, 0.04),
+        (("nitrogen", "methane"), 0.4, 120.0, 0.04),
+    ],
+)
+def test_without_bonds_it_boils_like_soaves_equation(pair, x, T, within):
+    """At compositions and temperatures that the parameters were not derived at."""
+    bonds, soave, zero = (
+        sl.System(list(pair), eos=eos, **options).bubble([x, 1.0 - x], T=T).P
+        for eos, options in (("CPA", {}), ("SRK", {}), ("CPA", {"kij": "zero"}))
+    )
+    assert bonds == pytest.approx(soave, rel=within)
+    assert abs(np.log(bonds / soave)) < 0.5 * abs(np.log(zero / soave))

@@ -14,7 +14,7 @@ import csv
 import sys
 
 import numpy as np
-from scipy.optimize import brentq
+from scipy.optimize import brentq, newton
 
 import sleetfield as sl
 from sleetfield.core.constants import ATMOSPHERE
@@ -118,6 +118,9 @@ FROM_PENG_ROBINSON = [
 ]
 """Pairs of which a parameter for PR alone is published."""
 
+AT_ROOM_TEMPERATURE = ("derived: solubility", "derived: regular solutions", "derived: as much dissolves")
+"""How the sources of parameters begin that were derived at 298 K."""
+
 FREEZING = {"methanol": (20.0, 15.0), "ethanol": (20.0, 10.92), "ethylene glycol": (30.0, 14.1)}
 """Mass percent in water, and by how many K ice melts lower: CRC Handbook of Chemistry and Physics, Section 8, concentrative properties of aqueous solutions."""
 BOILING = {"methanol": (0.4, 75.3), "ethanol": (0.3965, 80.7)}
@@ -134,6 +137,12 @@ def excess_in_liquid(eos, gas, liquid, k, x):
 def dissolving(eos, gas, liquid, x):
     """The parameter with which a mole fraction ``x`` of the gas is in the liquid under 1 atm of it."""
     return brentq(lambda k: excess_in_liquid(eos, gas, liquid, k, x), -1.0, 0.9, xtol=1e-7)
+
+
+def as_much_dissolves(eos, gas, liquid, other, k):
+    """The parameter with which as much of a gas dissolves at 298 K and 1 atm as by another equation with its own, ``k``."""
+    ln_x = newton(lambda ln_x: excess_in_liquid(other, gas, liquid, k, np.exp(ln_x)), np.log(1e-3), tol=1e-9)
+    return dissolving(eos, gas, liquid, np.exp(ln_x))
 
 
 def bubble(eos, pair, z, k):
@@ -229,8 +238,37 @@ def from_the_other_equation(out):
     """SRK's parameter with which as much of a gas dissolves at 298 K and 1 atm as by PR's published one."""
     for gas, liquid in FROM_PENG_ROBINSON:
         published = set_of(published_parameters("PR"), gas, liquid).kij
-        x = brentq(lambda x, gas=gas, liquid=liquid, k=published: excess_in_liquid("PR", gas, liquid, k, x), 1e-8, 0.6, xtol=1e-12)
-        out.writerow([gas, liquid, "SRK", f"{dissolving('SRK', gas, liquid, x):.4f}", "from-peng-robinson"])
+        out.writerow([gas, liquid, "SRK", f"{as_much_dissolves('SRK', gas, liquid, 'PR', published):.4f}", "from-peng-robinson"])
+
+
+def boiling(eos, pair, k):
+    """The bubble pressure, Pa, with 15 % of the more volatile at 0.7 of the critical temperature of the other."""
+    one, other = (sl.databank().find(name).Tc for name in pair)
+    return (
+        sl.System(list(pair), eos=eos, kij={pair: k})
+        .bubble([0.15, 0.85] if one < other else [0.85, 0.15], T=0.7 * max(one, other))
+        .P
+    )
+
+
+def without_bonds(out):
+    """Of cubic plus association, for what has no bonds: Soave's parameters, changed as its published constants of components differ from his."""
+    for pair, sets in published_parameters("SRK").items():
+        one = sets[0]
+        members = [sl.databank().find(name) for name in pair]
+        if "water" in pair or any(c.cpa_bond_energy for c in members) or not isinstance(one.kij, float | int):
+            continue
+        if one.source.startswith(AT_ROOM_TEMPERATURE):
+            k = as_much_dissolves("CPA", *pair, "SRK", one.kij)
+        else:
+            wanted = boiling("SRK", pair, one.kij)
+            # nearly a straight line; far from the root there may be no bubble point
+            k = newton(
+                lambda k, pair=pair, wanted=wanted: np.log(boiling("CPA", pair, k) / wanted), one.kij, x1=one.kij - 0.01, tol=1e-6
+            )
+        out.writerow(
+            [*pair, "CPA | CPA-ECR", f"{k:.4f}", "from-soave-derived" if one.source.startswith("derived") else "from-soave"]
+        )
 
 
 def between_neighbors(out):
@@ -250,6 +288,7 @@ def main():
     as_regular_solutions(out)
     from_the_other_equation(out)
     between_neighbors(out)
+    without_bonds(out)
     for eos in ("CPA", "CPA-ECR"):
         for name in FREEZING:
             out.writerow(["water", name, eos, line_through(eos, name), "ice-and-boiling"])

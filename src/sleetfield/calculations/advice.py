@@ -100,7 +100,7 @@ def _with_water(q: _Question) -> list[str]:
     return light if q.having("water") else []
 
 
-def _not_only_water(q: _Question) -> list[str]:
+def _others_than_water(q: _Question) -> list[str]:
     return [n for n in q.having("associating") if n != "water"]
 
 
@@ -129,7 +129,7 @@ FACTS: dict[str, Fact] = {
     "nonpolar": lambda q: not any("polar" in k for k in q.kinds) and not q.having("salt"),
     "polar": lambda q: q.having("polar"),
     "associating": lambda q: q.having("associating"),
-    "not only water associates": _not_only_water,
+    "others than water associate": _others_than_water,
     "alcohol": lambda q: q.having("alcohol") + q.having("glycol"),
     "acid": lambda q: q.having("acid"),
     "quantum gas": lambda q: q.having("quantum gas"),
@@ -245,7 +245,7 @@ def _fired(tags: set[str], facts: set[str]) -> list[Reason]:
 def _holds(fact: str, facts: set[str]) -> bool:
     if fact in facts:
         return True
-    return fact.startswith("not ") and fact != "not only water associates" and fact.removeprefix("not ") not in facts
+    return fact.startswith("not ") and fact.removeprefix("not ") not in facts
 
 
 def _next(system: Mixture, missing: Sequence[str], facts: dict[str, str]) -> Iterable[str]:
