@@ -214,20 +214,21 @@ def estimate(
     omega: Annotated[
         str, typer.Option("--omega", help="How the acentric factor follows: Lee-Kesler or Ambrose-Walton.")
     ] = "Lee-Kesler",
+    method: Annotated[str, typer.Option("--method", help="Whose groups: Joback or Constantinou-Gani.")] = "Joback",
     store_in: StoreIn = None,
     insist: Insist = False,
     overwrite: Overwrite = False,
 ) -> None:
-    """A component that no table has, from its groups or its structure (Joback and Reid)."""
+    """A component that no table has, from its groups or its structure (Joback and Reid; Constantinou and Gani)."""
     from ..components import estimate_from_groups, estimate_from_structure, store_component
     from ..errors import InputError
 
     if (groups is None) == (smiles is None):
         raise InputError("Give either --groups or --smiles.")
     if smiles is not None:
-        made = estimate_from_structure(name, smiles, Tb=boiling_point, omega=omega)
+        made = estimate_from_structure(name, smiles, Tb=boiling_point, omega=omega, method=method)
     else:
-        made = estimate_from_groups(name, groups or "", Tb=boiling_point, omega=omega)
+        made = estimate_from_groups(name, groups or "", Tb=boiling_point, omega=omega, method=method)
     _show(made)
     if store_in is not None:
         typer.echo(f"wrote {store_component(made, store_in.value, insist=insist, overwrite=overwrite)}")
