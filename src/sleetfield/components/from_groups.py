@@ -170,12 +170,13 @@ def estimate_from_groups(
     if not (0.0 < Tb_found < Tc and np.isfinite(Pc)):
         raise InputError(f"The estimate for {name} makes no sense (Tb {Tb_found:g} K, Tc {Tc:g} K): check the groups and Tb.")
     # a sum of contributions may come out below zero for a small molecule: then there is no estimate
-    constants = {
+    constants: dict[str, Any] = {
         key: value
         for key, value in found.constants.items()
         if key in CONSTANTS and np.isfinite(value) and (value > 0.0 or CONSTANTS[key].signed)
     }
-    parts = solubility_parts(wanted) if method == "Joback" else {}
+    parts: dict[str, Any] = solubility_parts(wanted) if method == "Joback" else {}
+    heat = found.heat_of_vaporization
     w = float(_OMEGA[omega](np.array(Tb_found), np.array(Tc), np.array(Pc)))
     sources = (
         dict.fromkeys((*constants, "heat_capacity"), found.source)
@@ -194,7 +195,7 @@ def estimate_from_groups(
         name=name, formula=_hill(atoms), cas=cas, omega=w, sources=sources, layer="estimated", **constants, **parts,
         vapor_pressure=lee_kesler_vapor_pressure(Tc, Pc, w),
         heat_capacity=None if found.heat_capacity is None else Polynomial(found.heat_capacity, _T_MIN, _T_MAX),
-        heat_of_vaporization=watson(Tb_found, found.heat_of_vaporization, Tc, melting, 0.98 * Tc) if (found.heat_of_vaporization or 0.0) > 0.0 else None,
+        heat_of_vaporization=watson(Tb_found, heat, Tc, melting, 0.98 * Tc) if heat is not None and heat > 0.0 else None,
     )  # fmt: skip
     return _with_density(made, found.source, melting)
 
