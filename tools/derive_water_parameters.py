@@ -171,9 +171,9 @@ def above_henry(eos, gas, k, T):
 
 
 def in_terms(gas):
-    """Coefficients of 1, 1/T and T of the interaction parameter by cubic plus association."""
+    """Coefficients of 1, ln T and T of the interaction parameter by cubic plus association: with 1/T it would run away in the cold."""
     k = [brentq(lambda k, T=T: above_henry("CPA", gas, k, T), -1.5, 1.2, xtol=1e-7) for T in FOR_TERMS]
-    return np.linalg.lstsq(np.column_stack([np.ones_like(FOR_TERMS), 1.0 / FOR_TERMS, FOR_TERMS]), np.array(k), rcond=None)[0]
+    return np.linalg.lstsq(np.column_stack([np.ones_like(FOR_TERMS), np.log(FOR_TERMS), FOR_TERMS]), np.array(k), rcond=None)[0]
 
 
 def main():
@@ -187,8 +187,8 @@ def main():
         out.writerow([name, *(f"{v:.6g}" for v in found), round(T[0], 1), round(T[-1], 1), source])
         print(name, f"within {worst:.3f}", file=sys.stderr)
     for gas in HENRY:
-        one, inverse, linear = in_terms(gas)
-        out.writerow(["water", gas, "CPA | CPA-ECR", f"1: {one:.5f}; 1/T: {inverse:.3f}; T: {linear:.4e}", "gases-in-water"])
+        one, logarithm, linear = in_terms(gas)
+        out.writerow(["water", gas, "CPA | CPA-ECR", f"1: {one:.5f}; ln T: {logarithm:.6f}; T: {linear:.4e}", "gases-in-water"])
 
 
 if __name__ == "__main__":
