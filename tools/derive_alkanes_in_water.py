@@ -12,13 +12,12 @@ import csv
 import sys
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.optimize import brentq
 
 import sleetfield as sl
 from sleetfield.core.constants import ATMOSPHERE
-
-Array = NDArray[np.float64]
+from sleetfield.core.models.temperature_terms import TERMS
+from sleetfield.pairs.of_temperature import OfTemperature
 
 OVER_TEMPERATURE = {"n-hexane": (-367.98497, 16128.646, 52.82081), "n-octane": (-415.7563, 17975.386, 59.55451)}
 """ln of the mole fraction in water = a + b/T + c ln T, beside the liquid: Tsonopoulos, Fluid Phase Equilib. 156 (1999) 21-33."""
@@ -43,35 +42,29 @@ def parameter(name: str, x: float, T: float, P: float | None = None) -> float:
     return float(brentq(lambda k: np.log(dissolved(name, k, T, P) / x), -0.3, 0.3, xtol=1e-5))
 
 
-def terms(T: Array) -> Array:
-    """What the parameter is a sum of."""
-    return np.column_stack([np.ones_like(T), 1.0 / T, T])
-
-
-def derived() -> dict[str, Array]:
-    """Coefficients of `terms` by name."""
+def derived() -> dict[str, OfTemperature]:
+    """Functions of temperature by name."""
     measured = {
         name: np.array([parameter(name, np.exp(a + b / T + c * np.log(T)), T) for T in TEMPERATURES])
         for name, (a, b, c) in OVER_TEMPERATURE.items()
     }
-    found = {name: np.linalg.lstsq(terms(TEMPERATURES), k, rcond=None)[0] for name, k in measured.items()}
-    change = np.mean(list(found.values()), axis=0)
-    at = float((terms(np.array([298.15])) @ change)[0])
+    change = np.mean(list(measured.values()), axis=0) - np.mean([k[TEMPERATURES == 298.15] for k in measured.values()])
     for name in (*OF_GASES, *AT_25):
         if name in OF_GASES:
             k = parameter(name, OF_GASES[name], 298.15, ATMOSPHERE)
         else:
             ratio = AT_25[name] * 1e-6 / sl.databank().find(name).molar_mass * sl.databank().find(WATER).molar_mass
             k = parameter(name, ratio / (1.0 + ratio), 298.15)
-        found[name] = change + np.array([k - at, 0.0, 0.0])
-    return found
+        measured[name] = change + k
+    return {name: OfTemperature.staying(TEMPERATURES, k) for name, k in measured.items()}
 
 
 def main() -> None:
     """Print the rows."""
     out = csv.writer(sys.stdout, lineterminator="\n")
-    for name, (one, inverse, linear) in derived().items():
-        out.writerow([WATER, name, "CPA | CPA-ECR", f"1: {one:.5f}; 1/T: {inverse:.3f}; T: {linear:.4e}", "alkanes-in-water"])
+    for name, function in derived().items():
+        terms = "; ".join(f"{term}: {value:.8g}" for term, value in zip(TERMS, function.coefficients, strict=True))
+        out.writerow([WATER, name, "CPA | CPA-ECR", terms, "alkanes-in-water"])
 
 
 if __name__ == "__main__":

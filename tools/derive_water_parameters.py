@@ -22,6 +22,8 @@ from sleetfield.core.models.alpha.with_water import WithWater
 from sleetfield.core.models.contract import LIQUID
 from sleetfield.core.models.mixing.in_water import saturating
 from sleetfield.core.models.peng_robinson import PengRobinson
+from sleetfield.core.models.temperature_terms import TERMS
+from sleetfield.pairs.of_temperature import OfTemperature
 
 TC, PC = 647.096, 22.064e6
 HENRY = {
@@ -171,9 +173,14 @@ def above_henry(eos, gas, k, T):
 
 
 def in_terms(gas):
-    """Coefficients of 1, ln T and T of the interaction parameter by cubic plus association: with 1/T it would run away in the cold."""
+    """The interaction parameter by cubic plus association, as it is written in the table."""
     k = [brentq(lambda k, T=T: above_henry("CPA", gas, k, T), -1.5, 1.2, xtol=1e-7) for T in FOR_TERMS]
-    return np.linalg.lstsq(np.column_stack([np.ones_like(FOR_TERMS), np.log(FOR_TERMS), FOR_TERMS]), np.array(k), rcond=None)[0]
+    return written(OfTemperature.staying(FOR_TERMS, np.array(k)))
+
+
+def written(function):
+    """A function of temperature as `kij.csv` has it."""
+    return "; ".join(f"{term}: {value:.8g}" for term, value in zip(TERMS, function.coefficients, strict=True))
 
 
 def main():
@@ -187,8 +194,7 @@ def main():
         out.writerow([name, *(f"{v:.6g}" for v in found), round(T[0], 1), round(T[-1], 1), source])
         print(name, f"within {worst:.3f}", file=sys.stderr)
     for gas in HENRY:
-        one, logarithm, linear = in_terms(gas)
-        out.writerow(["water", gas, "CPA | CPA-ECR", f"1: {one:.5f}; ln T: {logarithm:.6f}; T: {linear:.4e}", "gases-in-water"])
+        out.writerow(["water", gas, "CPA | CPA-ECR", in_terms(gas), "gases-in-water"])
 
 
 if __name__ == "__main__":

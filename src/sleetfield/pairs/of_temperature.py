@@ -14,7 +14,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from ..core.models.temperature_terms import TERMS
+import numpy as np
+
+from ..core.arrays import Array
+from ..core.models.temperature_terms import TERMS, VALUES as TERM_VALUES
 from ..errors import InputError
 
 T_REFERENCE = 298.15
@@ -22,6 +25,9 @@ T_REFERENCE = 298.15
 
 _NOISE = 1e-14
 """Share of the largest term below which a slope is rounding."""
+
+_COLDEST, _HOTTEST, _APART, _HELD = 100.0, 600.0, 20.0, 0.01
+"""Between which temperatures a function is held, K, how far from what is known that begins, and with what weight."""
 
 PARTS = ("value", "slope", "bend")
 """What a function is told and adjusted by."""
@@ -64,6 +70,41 @@ class OfTemperature:
                 f"the terms {', '.join(TERMS)}."
             )
         return cls.around(T_REFERENCE, *numbers)
+
+    @classmethod
+    def nearest(cls, T: Array, values: Array, weights: float | Array = 1.0) -> OfTemperature:
+        """The sum of terms that is nearest to ``values`` at temperatures ``T``, K, both ``(N,)``, by least squares.
+
+        Examples
+        --------
+        >>> import numpy as np
+        >>> round(OfTemperature.nearest(np.linspace(250.0, 450.0, 9), np.linspace(0.1, 0.3, 9)).at(350.0), 6)
+        0.2
+
+        """
+        terms = np.stack([value(np.asarray(T)) for value in TERM_VALUES], axis=1)
+        size = np.abs(terms).max(axis=0)
+        weighted = np.broadcast_to(weights, len(terms))
+        found = np.linalg.lstsq(terms / size * weighted[:, None], values * weighted, rcond=None)[0] / size
+        return cls(tuple(found.tolist()))
+
+    @classmethod
+    def staying(cls, T: Array, values: Array) -> OfTemperature:
+        """The same, but beyond ``T``, from 100 to 600 K, about what it is at either end: terms alone run away where nothing holds them.
+
+        Examples
+        --------
+        >>> import numpy as np
+        >>> T = np.linspace(278.0, 423.0, 9)
+        >>> free, held = (f(T, 1.0 - 280.0 / T) for f in (OfTemperature.nearest, OfTemperature.staying))
+        >>> round(free.at(120.0), 2), round(held.at(120.0), 2), round(held.at(350.0), 2)
+        (-1.33, -0.06, 0.2)
+
+        """
+        cold, hot = np.linspace(_COLDEST, min(T) - _APART, 17), np.linspace(max(T) + _APART, _HOTTEST, 4)
+        every = np.concatenate([cold, T, hot])
+        wanted = np.concatenate([np.full(len(cold), values[np.argmin(T)]), values, np.full(len(hot), values[np.argmax(T)])])
+        return cls.nearest(every, wanted, np.where((every < min(T)) | (every > max(T)), _HELD, 1.0))
 
     @classmethod
     def _of_mapping(cls, given: Mapping[Any, Any], what: str) -> OfTemperature:

@@ -7,7 +7,6 @@ from collections import Counter
 from collections.abc import Mapping
 
 import numpy as np
-from numpy.typing import NDArray
 
 from ..components import Component
 from ..components.component_list import ComponentList
@@ -15,7 +14,6 @@ from ..components.databank import read_table, source_text
 from ..components.local_groups import groups_of
 from ..core.estimates.group_interaction import from_groups
 from ..core.models.peng_robinson_1978 import PengRobinson1978
-from ..core.models.temperature_terms import VALUES
 from ..errors import UnknownComponentError
 from ..pairs.of_temperature import OfTemperature
 
@@ -29,8 +27,6 @@ _WHOLE = {"methane": "CH4", "ethane": "C2H6", "carbon dioxide": "CO2", "nitrogen
 """Molecules that are groups of their own."""
 _PARTS = {"ACCH3": ("AC", "CH3"), "ACCH2": ("AC", "CH2"), "ACCH": ("AC", "CH")}
 _GRID = np.geomspace(150.0, 750.0, 60)
-
-Array = NDArray[np.float64]
 
 
 def predicted(pair: ComponentList) -> tuple[OfTemperature, str] | None:
@@ -53,17 +49,9 @@ def predicted(pair: ComponentList) -> tuple[OfTemperature, str] | None:
                 source = known[2]
     Tc, Pc, omega = (pair.constants(key, "predicted interaction parameters") for key in ("Tc", "Pc", "omega"))
     model = PengRobinson1978(Tc, Pc, omega, np.zeros((2, 2)))
-    return _as_function(from_groups(_GRID, shares, A, B, model.root_a(_GRID)[0] / model.b)), ORIGIN + (
+    return OfTemperature.nearest(_GRID, from_groups(_GRID, shares, A, B, model.root_a(_GRID)[0] / model.b)), ORIGIN + (
         source or "of one kind of group"
     )
-
-
-def _as_function(k: Array) -> OfTemperature:
-    """The sum of terms that is nearest over the grid."""
-    terms = np.stack([value(_GRID) for value in VALUES], axis=1)
-    size = np.abs(terms).max(axis=0)
-    found = np.linalg.lstsq(terms / size, k, rcond=None)[0] / size
-    return OfTemperature(tuple(found.tolist()))
 
 
 @functools.cache
