@@ -51,3 +51,8 @@ def classes_of(c: Component) -> frozenset[str]:
     hetero = atoms is not None and {"C", "H"} <= set(atoms) and bool(set(atoms) & {"O", "N", "S", *_HALOGENS})
     holds["polar"] = holds["associating"] or hetero or (c.dipole_moment or 0.0) > _POLAR
     return frozenset(k for k, v in holds.items() if v)
+
+
+def makes_dimers(c: Component) -> bool:
+    """Whether most molecules of its vapor are in pairs near the boiling point: carboxylic acids, and what constants say it of."""
+    return c.dimerization_enthalpy is not None or "acid" in classes_of(c)

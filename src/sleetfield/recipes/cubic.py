@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..components import Component
+from ..components.classes import makes_dimers
 from ..components.component_list import ComponentList
 from ..components.formula import elements
 from ..core.correlations import LnVaporPressure
@@ -263,6 +264,9 @@ class CubicEquation(EquationOfState):
         liquid = self._liquid
         notes = _water_notes(who, values) + interaction_notes(values) if liquid is None else liquid.notes(who, values)
         notes += self._mixing_notes(values)
+        dimers = [c.name for c in who if makes_dimers(c)]
+        if dimers:
+            notes.append(f"The vapor of {first_few(dimers)} is mostly dimers, which a cubic equation is without.")
         sources: dict[str, list[str]] = {}
         for p in values.of_symbol(_ALPHA[0].symbol):
             if p.source != GIVEN:

@@ -8,8 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from ..components import Component
-from ..components.classes import classes_of
+from ..components.classes import classes_of, makes_dimers
 from ..components.component_list import ComponentList
 from ..components.polar_terms import polar_terms
 from ..core.models.dimers import Dimerization, DimerizingGas
@@ -34,13 +33,9 @@ def _coefficient(value: Any, what: str) -> OfTemperature:
     return OfTemperature.read(value, what)
 
 
-def _pairs(c: Component) -> bool:
-    return c.dimerization_enthalpy is not None or "acid" in classes_of(c)
-
-
 def _pairing_notes(who: ComponentList, model: str) -> list[str]:
     """On what makes dimers, which ``model`` does not know."""
-    names = [c.name for c in who if _pairs(c)]
+    names = [c.name for c in who if makes_dimers(c)]
     return [f"The vapor of {first_few(names)} is mostly dimers, which {model}; take vapor='dimers'."] if names else []
 
 
