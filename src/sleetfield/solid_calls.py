@@ -260,7 +260,7 @@ class SolidCalls(Mixture):
         >>> wet_gas = sl.System(["methane", "propane", "methanol", "water"], eos="CPA", units="metric")
         >>> dose = wet_gas.inhibitor_dose("methanol", {"methane": 0.9, "propane": 0.05, "water": 0.05}, T="2 degC", P="45 bar")
         >>> print(dose.in_short())
-        0.435 kg of methanol for each kg of water keep hydrates away at 2 °C and 45 bar; the water then has 29.7 mass % of it.
+        0.435 kg of methanol for each kg of water keep hydrates away at 2 °C and 45 bar; the water then has 29.8 mass % of it.
 
         """
         return calculations.inhibitor_dose.inhibitor_dose(self, inhibitor, z, T, P, basis)
