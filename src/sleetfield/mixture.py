@@ -233,8 +233,8 @@ class Mixture:
         return notes + self.model.notes_at(self.who, T)
 
     def vapor_pressure_notes(self, T: Array) -> list[str]:
-        """The same for vapor pressures, where the model uses them, and for binary parameters alone."""
-        notes = []
+        """The same for vapor pressures, where the model uses them, and for binary parameters alone; and what there is to say of the vapor."""
+        notes = self.model.vapor_notes_at(self.who, np.asarray(T))
         if "vapor_pressure" in self.model.recipe.needs:
             notes += origins.correlation_notes("vapor pressure", "vapor_pressure", self._liquids, T, self.units)
         return notes + self.pair_notes(T)

@@ -2,6 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
+import numpy as np
+from numpy.typing import NDArray
+
 from .component import Component
 from .formula import elements
 from .from_groups import groups_of_the_bank
@@ -21,6 +26,8 @@ _HALOGENS = {"F", "Cl", "Br", "I"}
 _HYDROXYL, _AMINE, _ACID = {"OH", "phenol OH"}, {"NH2", "NH"}, {"COOH"}
 _POLAR = 1.0
 """Dipole moment, debye, from which a molecule is polar."""
+_TRACE = 1e3
+"""Pa."""
 
 
 def classes_of(c: Component) -> frozenset[str]:
@@ -56,3 +63,12 @@ def classes_of(c: Component) -> frozenset[str]:
 def makes_dimers(c: Component) -> bool:
     """Whether most molecules of its vapor are in pairs near the boiling point: carboxylic acids, and what constants say it of."""
     return c.dimerization_enthalpy is not None or "acid" in classes_of(c)
+
+
+def dimers_in_vapor(components: Iterable[Component], T: NDArray[np.float64]) -> list[str]:
+    """Names of what makes dimers, and has more than a trace of vapor (1 kPa) at some of the temperatures ``T``, K."""
+    if not T.size:
+        return []
+    hottest = np.array([T.max()])
+    pairing = [c for c in components if makes_dimers(c)]
+    return [c.name for c in pairing if c.vapor_pressure is None or np.exp(c.vapor_pressure.value(hottest)[0]) > _TRACE]

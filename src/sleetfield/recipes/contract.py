@@ -14,7 +14,7 @@ is made from them. Whoever writes a family subclasses one of `EquationOfState`, 
 7. ``build(who, values)`` makes the core's model from components and parameters alone, quickly (a regression does it a thousand times), and from nothing else.
 8. ``pair_parameters(pair, values, about)`` turns the parameters of a pair back into what a bank holds, where it has any of pairs.
 9. ``usual_fit`` names the symbols that a regression adjusts where none is named.
-10. ``notes(who, values)`` are sentences that hold for every result, ``notes_at(who, values, T)`` those that hold at some temperatures.
+10. ``notes(who, values)`` are sentences that hold for every result, ``notes_at(who, values, T)`` those that hold at some temperatures, ``vapor_notes_at`` those of the vapor alone.
 """
 
 from __future__ import annotations
@@ -143,6 +143,10 @@ class Recipe(ABC):
 
     def notes_at(self, who: ComponentList, values: Parameters, T: NDArray[np.float64]) -> list[str]:
         """What holds at temperatures ``T``."""
+        return []
+
+    def vapor_notes_at(self, who: ComponentList, values: Parameters, T: NDArray[np.float64]) -> list[str]:
+        """What holds of the vapor at temperatures ``T``."""
         return []
 
 

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..components import Component
-from ..components.classes import makes_dimers
+from ..components.classes import dimers_in_vapor
 from ..components.component_list import ComponentList
 from ..components.formula import elements
 from ..core.correlations import LnVaporPressure
@@ -264,9 +264,6 @@ class CubicEquation(EquationOfState):
         liquid = self._liquid
         notes = _water_notes(who, values) + interaction_notes(values) if liquid is None else liquid.notes(who, values)
         notes += self._mixing_notes(values)
-        dimers = [c.name for c in who if makes_dimers(c)]
-        if dimers:
-            notes.append(f"The vapor of {first_few(dimers)} is mostly dimers, which a cubic equation is without.")
         sources: dict[str, list[str]] = {}
         for p in values.of_symbol(_ALPHA[0].symbol):
             if p.source != GIVEN:
@@ -290,6 +287,11 @@ class CubicEquation(EquationOfState):
             "Huron and Vidal's rule takes the excess Gibbs energy at infinite pressure, and these parameters come from low ones: fit them with it, or take MHV1 or MHV2."
         ]
 
+    def vapor_notes_at(self, who: ComponentList, values: Parameters, T: Array) -> list[str]:
+        """On dimers."""
+        dimers = dimers_in_vapor(who, T)
+        return [f"The vapor of {first_few(dimers)} is mostly dimers, which a cubic equation is without."] if dimers else []
+
     def notes_at(self, who: ComponentList, values: Parameters, T: Array) -> list[str]:
         """Near critical temperatures a constant translation is not enough (by the densities of 278 components, docs/validation.md)."""
         if not values.of_symbol("translation"):
@@ -298,7 +300,7 @@ class CubicEquation(EquationOfState):
         if not near:
             return []
         return [
-            f"Near a critical temperature a constant translation leaves liquid densities too low, by 5 to 25 % in the last tenth below it: {first_few(near)}."
+            f"Near a critical temperature a constant translation leaves liquid densities too low, by 5 to 25 % in the last tenth below it: {first_few(near)}.",
         ]
 
 

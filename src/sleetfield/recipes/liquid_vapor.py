@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..components import Component
 from ..components.component_list import ComponentList
@@ -153,6 +154,10 @@ class LiquidAndVaporRecipe(Recipe):
         if guessed:
             notes.append(f"The liquid volume of {', '.join(guessed)} is from the generalized Rackett equation.")
         return notes
+
+    def vapor_notes_at(self, who: ComponentList, values: Parameters, T: NDArray[np.float64]) -> list[str]:
+        """Of the vapor."""
+        return self.vapor.vapor_notes_at(who, values, T)
 
 
 def liquid_and_vapor(liquid: Any, vapor: Any, poynting: bool) -> LiquidAndVaporRecipe:

@@ -109,6 +109,10 @@ class Model:
         """What holds at temperatures ``T``."""
         return self.recipe.notes_at(who, self.parameters, T) + solid_notes_at(self.parameters, T)
 
+    def vapor_notes_at(self, who: ComponentList, T: Any) -> list[str]:
+        """What holds of the vapor at temperatures ``T``."""
+        return self.recipe.vapor_notes_at(who, self.parameters, T)
+
     # ---- what else can be made of it ----
 
     def with_parameters(self, values: Mapping[str, Any], source: str = GIVEN) -> Self:

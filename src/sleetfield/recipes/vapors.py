@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
-from ..components.classes import classes_of, makes_dimers
+from ..components.classes import classes_of, dimers_in_vapor, makes_dimers
 from ..components.component_list import ComponentList
 from ..components.polar_terms import polar_terms
 from ..core.models.dimers import Dimerization, DimerizingGas
@@ -33,9 +34,8 @@ def _coefficient(value: Any, what: str) -> OfTemperature:
     return OfTemperature.read(value, what)
 
 
-def _pairing_notes(who: ComponentList, model: str) -> list[str]:
+def _pairing_notes(names: Sequence[str], model: str) -> list[str]:
     """On what makes dimers, which ``model`` does not know."""
-    names = [c.name for c in who if makes_dimers(c)]
     return [f"The vapor of {first_few(names)} is mostly dimers, which {model}; take vapor='dimers'."] if names else []
 
 
@@ -53,9 +53,9 @@ class IdealVapor(VaporModel, name="ideal"):
         """The ideal gas."""
         return IdealGas()
 
-    def notes(self, who: ComponentList, values: Parameters) -> list[str]:
+    def vapor_notes_at(self, who: ComponentList, values: Parameters, T: NDArray[np.float64]) -> list[str]:
         """On dimers."""
-        return _pairing_notes(who, "an ideal gas is without")
+        return _pairing_notes(dimers_in_vapor(who, T), "an ideal gas is without")
 
 
 _H = Symbol("dimer_H", "enthalpy of a dimer from two molecules", "J/mol", low=-1e5, high=0.0, of_temperature=False, size=1e4)
@@ -153,7 +153,11 @@ class VirialVapor(VaporModel, name="virial"):
         plain = polar_terms(who.components).without
         if plain:
             notes.append(f"Polar, but without a polar term in the second virial coefficient: {', '.join(plain)}.")
-        return notes + _pairing_notes(who, _NOT_VIRIAL)
+        return notes
+
+    def vapor_notes_at(self, who: ComponentList, values: Parameters, T: NDArray[np.float64]) -> list[str]:
+        """On dimers."""
+        return _pairing_notes(dimers_in_vapor(who, T), _NOT_VIRIAL)
 
 
 _ETA = Symbol("eta", "association parameter of a pair, or of a component with itself", low=0.0, high=3.0, of_temperature=False)
@@ -204,4 +208,4 @@ class HaydenOConnellVapor(VaporModel, name="Hayden-O'Connell"):
         notes = [f"Dipole moments taken as zero, for want of a number: {first_few(unknown)}."] if unknown else []
         if plain:
             notes.append(f"Association in the vapor left out, for want of a parameter: {first_few(plain)}.")
-        return notes + _pairing_notes(who, _NOT_VIRIAL)
+        return notes + _pairing_notes([c.name for c in who if makes_dimers(c)], _NOT_VIRIAL)
