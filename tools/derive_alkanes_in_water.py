@@ -16,8 +16,7 @@ from scipy.optimize import brentq
 
 import sleetfield as sl
 from sleetfield.core.constants import ATMOSPHERE
-from sleetfield.core.models.temperature_terms import TERMS
-from sleetfield.pairs.of_temperature import OfTemperature
+from sleetfield.pairs.of_temperature import OfTemperature, in_writing
 
 OVER_TEMPERATURE = {"n-hexane": (-367.98497, 16128.646, 52.82081), "n-octane": (-415.7563, 17975.386, 59.55451)}
 """ln of the mole fraction in water = a + b/T + c ln T, beside the liquid: Tsonopoulos, Fluid Phase Equilib. 156 (1999) 21-33."""
@@ -63,8 +62,7 @@ def main() -> None:
     """Print the rows."""
     out = csv.writer(sys.stdout, lineterminator="\n")
     for name, function in derived().items():
-        terms = "; ".join(f"{term}: {value:.8g}" for term, value in zip(TERMS, function.coefficients, strict=True))
-        out.writerow([WATER, name, "CPA | CPA-ECR", terms, "alkanes-in-water"])
+        out.writerow([WATER, name, "CPA | CPA-ECR", in_writing(function), "alkanes-in-water"])
 
 
 if __name__ == "__main__":

@@ -22,8 +22,7 @@ from sleetfield.core.models.alpha.with_water import WithWater
 from sleetfield.core.models.contract import LIQUID
 from sleetfield.core.models.mixing.in_water import saturating
 from sleetfield.core.models.peng_robinson import PengRobinson
-from sleetfield.core.models.temperature_terms import TERMS
-from sleetfield.pairs.of_temperature import OfTemperature
+from sleetfield.pairs.of_temperature import OfTemperature, in_writing
 
 TC, PC = 647.096, 22.064e6
 HENRY = {
@@ -175,12 +174,7 @@ def above_henry(eos, gas, k, T):
 def in_terms(gas):
     """The interaction parameter by cubic plus association, as it is written in the table."""
     k = [brentq(lambda k, T=T: above_henry("CPA", gas, k, T), -1.5, 1.2, xtol=1e-7) for T in FOR_TERMS]
-    return written(OfTemperature.staying(FOR_TERMS, np.array(k)))
-
-
-def written(function):
-    """A function of temperature as `kij.csv` has it."""
-    return "; ".join(f"{term}: {value:.8g}" for term, value in zip(TERMS, function.coefficients, strict=True))
+    return in_writing(OfTemperature.staying(FOR_TERMS, np.array(k)))
 
 
 def main():

@@ -196,6 +196,18 @@ def written(text: str) -> float | list[float] | dict[str, float]:
     return numbers[0] if len(numbers) == 1 else numbers
 
 
+def in_writing(function: OfTemperature) -> str:
+    """A function as the tables of pairs have it, which `written` reads.
+
+    Examples
+    --------
+    >>> in_writing(OfTemperature.read({"1": 0.2, "T": 1e-4}, "kij"))
+    '1: 0.2; T: 0.0001'
+
+    """
+    return "; ".join(f"{term}: {value:.8g}" for term, value in zip(TERMS, function.coefficients, strict=True) if value)
+
+
 def constant(value: float) -> OfTemperature:
     """The function that is ``value`` at every temperature."""
     return OfTemperature((float(value), 0.0, 0.0, 0.0, 0.0))
