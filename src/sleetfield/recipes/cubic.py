@@ -30,7 +30,7 @@ from ..pairs.of_temperature import constant
 from ..pairs.pair_parameters import PairParameters
 from ..text import first_few
 from ..units import to_si
-from . import translations
+from . import predicted_kij, translations
 from .contract import EquationOfState, Given, LiquidModel, Recipe, named
 from .interactions import ASKED_ZERO, KIJ, given_pairs, interaction_notes, interactions, kij_of_pairs
 from .parameter import GIVEN, Parameter, Parameters, Symbol
@@ -262,7 +262,10 @@ class CubicEquation(EquationOfState):
     def notes(self, who: ComponentList, values: Parameters) -> list[str]:
         """On interaction parameters or the liquid model, water, fitted temperature functions and translated volumes."""
         liquid = self._liquid
-        notes = _water_notes(who, values) + interaction_notes(values) if liquid is None else liquid.notes(who, values)
+        if liquid is None:
+            notes = _water_notes(who, values) + interaction_notes(values, lambda pair: self._in_groups(who.part(pair)))
+        else:
+            notes = liquid.notes(who, values)
         notes += self._mixing_notes(values)
         sources: dict[str, list[str]] = {}
         for p in values.of_symbol(_ALPHA[0].symbol):
@@ -275,6 +278,10 @@ class CubicEquation(EquationOfState):
             without = f", not those of {', '.join(plain)}" if plain else ""
             notes.append(f"Volumes are translated{without}; equilibria are the same without.")
         return notes
+
+    def _in_groups(self, pair: ComponentList) -> bool:
+        """Whether the interaction parameter of a pair can be predicted."""
+        return self.bank_name == predicted_kij.EQUATION and predicted_kij.predicted(pair) is not None
 
     def _mixing_notes(self, values: Parameters) -> list[str]:
         """Whether parameters of the liquid model come from where the mixing rule does not take its excess energy."""

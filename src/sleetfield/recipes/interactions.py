@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from typing import Any
 
 import numpy as np
@@ -20,7 +20,8 @@ from .parameter import NO_LAYER, Parameter, Parameters, Symbol
 
 Array = NDArray[np.float64]
 
-RULES = ("published", "predicted", "estimated", "zero")
+PREDICTED = "predicted"
+RULES = ("published", PREDICTED, "estimated", "zero")
 """What is done about interaction parameters that are not given."""
 
 ZERO = "none known: taken as zero"
@@ -45,7 +46,7 @@ def interactions(who: ComponentList, given: Any, bank: str) -> Iterator[Paramete
     rule = given if isinstance(given, str) else "published"
     if rule not in RULES:
         raise InputError(f"kij is {rule!r}; it is a mapping of pairs to numbers, or one of {', '.join(RULES)}.")
-    if rule == "predicted" and bank != predicted_kij.EQUATION:
+    if rule == PREDICTED and bank != predicted_kij.EQUATION:
         raise InputError(
             "Interaction parameters that are predicted from groups belong to PR and PR78. Take kij='published' or numbers."
         )
@@ -61,7 +62,7 @@ def interactions(who: ComponentList, given: Any, bank: str) -> Iterator[Paramete
             elif known:
                 p = known[0]
                 yield Parameter("kij", pair, OfTemperature.read(p.kij, "kij"), p.source, p.layer, p.T_min, p.T_max)
-            elif rule == "predicted" and (guess := predicted_kij.predicted(who.part(pair))) is not None:
+            elif rule == PREDICTED and (guess := predicted_kij.predicted(who.part(pair))) is not None:
                 yield Parameter("kij", pair, guess[0], guess[1], NO_LAYER, 150.0, 750.0)
             elif estimates is not None:
                 yield Parameter("kij", pair, constant(float(estimates[i, j])), ESTIMATED, NO_LAYER)
@@ -100,8 +101,8 @@ def critical_volumes(who: ComponentList) -> Array:
     return np.where(np.isnan(known), (0.2905 - 0.085 * omega) * R * Tc / Pc, known)
 
 
-def interaction_notes(values: Parameters) -> list[str]:
-    """Which interaction parameters are estimated, derived from one or two measurements, or zero for want of a number."""
+def interaction_notes(values: Parameters, groups_know: Callable[[tuple[str, ...]], bool] = lambda pair: False) -> list[str]:
+    """Which interaction parameters are estimated, derived from one or two measurements, or zero for want of a number, though ``groups_know`` of the pair."""
     kij = values.of_symbol("kij")
     zero = [" - ".join(p.of) for p in kij if p.source in (ZERO, ASKED_ZERO)]
     once = [" - ".join(p.of) for p in kij if p.source.startswith("derived")]
@@ -122,5 +123,9 @@ def interaction_notes(values: Parameters) -> list[str]:
         )
     if zero:
         are = "parameters are" if len(zero) > 1 else "parameter is"
-        notes.append(f"The interaction {are} taken as zero for {len(zero)} pair{'s' if len(zero) > 1 else ''}: {first_few(zero)}.")
+        known = any(groups_know(p.of) for p in kij if p.source == ZERO)
+        told = f" Where groups are known, kij='{PREDICTED}' has others." if known else ""
+        notes.append(
+            f"The interaction {are} taken as zero for {len(zero)} pair{'s' if len(zero) > 1 else ''}: {first_few(zero)}.{told}"
+        )
     return notes
