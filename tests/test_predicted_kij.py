@@ -76,3 +76,14 @@ def test_it_is_kept_to_the_last_digit(tmp_path):
     gas = sl.System(["carbon dioxide", "n-dodecane"], eos="PR", kij="predicted")
     sl.save(gas, tmp_path / "gas.toml")
     assert sl.load(tmp_path / "gas.toml").model == gas.model
+
+
+def test_where_groups_know_what_is_taken_as_zero_it_is_said():
+    def says(names, **options):
+        return any("kij='predicted'" in note for note in sl.System(names, **options).notes)
+
+    assert says(["propane", "n-octane"], eos="PR")
+    assert not says(["propane", "n-octane"], eos="PR", kij="predicted")
+    assert not says(["propane", "n-octane"], eos="PR", kij="zero")
+    assert not says(["propane", "n-octane"], eos="SRK")
+    assert not says(["acetone", "n-octane"], eos="PR")
