@@ -1,5 +1,7 @@
 """Where solids come out of gases and liquids, and how much of them liquids hold: eutectics, freezing points and solubilities that were measured, closed forms, flashes to either side."""
 
+import re
+
 import numpy as np
 import pytest
 from scipy.optimize import brentq
@@ -169,6 +171,31 @@ def test_frost_of_one_component_is_its_sublimation_pressure():
     assert state.P == pytest.approx(P, rel=1e-8)
     thin = sl.System(["hydrogen", "carbon dioxide"], eos="PR").freezing([0.8, 0.2], T=T)
     assert 0.2 * thin.P == pytest.approx(P, rel=0.05)
+
+
+# mmHg, °C: Stull, Ind. Eng. Chem. 39 (1947) 517-540, solid carbon dioxide; Pa, °C: ice, Wagner and others, J. Phys. Chem. Ref. Data 40 (2011) 043103
+DRY_ICE = [(1, -134.3), (5, -124.4), (10, -119.5), (20, -114.4), (40, -108.6), (60, -104.8), (100, -100.2), (200, -93.0), (400, -85.7), (760, -78.2)]  # fmt: skip
+ICE = [(259.9, -10.0), (103.26, -20.0), (38.01, -30.0), (12.84, -40.0)]
+
+
+def test_dry_ice_sublimates_as_measured():
+    system = sl.System(["carbon dioxide"], eos="PR", solids="all")
+    found = [system.freezing([1.0], P=133.322 * p).T - 273.15 for p, _ in DRY_ICE]
+    np.testing.assert_allclose(found, [t for _, t in DRY_ICE], atol=0.8)
+
+
+@pytest.mark.parametrize(("eos", "within"), [("PR", 0.4), ("CPA", 1.1), ("SRK", 6.0), ("PC-SAFT", 2.6)])
+def test_frost_in_thin_gas_is_as_measured_or_said_to_be_off(eos, within):
+    """A solid rests on the liquid of the equation, so its frost is off where that boils wrongly; by how much is told from the melting point alone."""
+    system = sl.System(["nitrogen", "water"], eos=eos)
+    for P, t in ICE:
+        point = system.freezing([0.999, 0.001], P=1e3 * P)
+        off = point.T - 273.15 - t
+        assert abs(off) < within
+        told = [re.search(r"frost points are some ([\d.]+) K too (warm|cold)", note) for note in point.notes]
+        known = [float(m[1]) * (1.0 if m[2] == "warm" else -1.0) for m in told if m]
+        assert len(known) == (eos in {"SRK", "PC-SAFT"})
+        assert not known or known[0] == pytest.approx(off, abs=1.5)
 
 
 def test_melting_curve_rises_by_clapeyron():

@@ -10,6 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..composition import Composition
+from ..core.constants import R
+from ..core.equilibrium import saturation as engine
 from ..core.equilibrium.flash import flash
 from ..core.equilibrium.onset import Onset, on_compression, on_cooling
 from ..core.models.contract import VAPOR
@@ -33,11 +35,46 @@ def freezing(system: Mixture, z: Composition, T: Any, P: Any, basis: str, brine:
     found, remarks = solids_of(system)
     names = [system.names[s.component] for s in found]
     line = _points(system, [f"solid {name}" for name in names], found, remarks, z, T, P, basis, "freezing", brine)
+    formed, frost = _formed(line)
+    line = replace(
+        line, remarks=(*line.remarks, *_frost_remarks(system, [s for s in found if f"solid {system.names[s.component]}" in frost]))
+    )
     if system.model.solids:
         return line
-    formed = {*line.solids} if isinstance(line, SolidLine) else {line.solid}
     there = system.model.with_solids(system.who, [name for name in names if f"solid {name}" in formed])
     return replace(line, remarks=(*line.remarks, *solid_notes(there.parameters)))
+
+
+def _formed(line: SolidPoint | SolidLine) -> tuple[set[str], set[str]]:
+    """The solids that form, and those that form from vapor alone."""
+    points = [(line.solid, line.beside)] if isinstance(line, SolidPoint) else list(zip(line.solids, line.beside, strict=True))
+    return {solid for solid, _ in points}, {solid for solid, there in points if there == "vapor"}
+
+
+_WORTH_SAYING = 0.5
+"""K."""
+
+
+def _frost_remarks(system: Mixture, solids: Sequence[PureSolid]) -> list[str]:
+    """How far frost points are off since a solid rests on the model's own liquid: by its vapor pressure at the melting point, and the heat of sublimation."""
+    remarks = []
+    for solid in solids:
+        c, T = system.components[solid.component], np.array([solid.melting_T])
+        found = engine.bubble_at_T(system.phase_model.select([solid.component]), T, np.ones((1, 1)))
+        if c.vapor_pressure is None or not found.found[0] or c.vapor_pressure.T_min > solid.melting_T + _NEAR:
+            continue
+        off = float(np.log(found.P[0]) - c.vapor_pressure.value(T)[0])
+        sublimation = float(c.vapor_pressure.slope(T)[0]) + solid.heat_of_fusion / (R * solid.melting_T**2)
+        if abs(off / sublimation) > _WORTH_SAYING:
+            remarks.append(
+                f"Frost of {c.name} rests on its vapor pressure by this model, {np.expm1(off):+.0%} off the databank's at the melting point: frost points are some "
+                f"{abs(off / sublimation):.1f} K too {'cold' if off > 0.0 else 'warm'}."
+            )
+    return remarks
+
+
+_NEAR = 15.0
+"""How far below its range a vapor pressure is still good enough for that, K."""
 
 
 def solids_of(system: Mixture) -> tuple[list[PureSolid], list[str]]:
