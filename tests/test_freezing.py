@@ -173,7 +173,7 @@ def test_frost_of_one_component_is_its_sublimation_pressure():
     assert 0.2 * thin.P == pytest.approx(P, rel=0.05)
 
 
-# mmHg, °C: Stull, Ind. Eng. Chem. 39 (1947) 517-540, solid carbon dioxide; Pa, °C: ice, Wagner and others, J. Phys. Chem. Ref. Data 40 (2011) 043103
+# mmHg, °C: Stull, Ind. Eng. Chem. 39 (1947) 540-550, solid carbon dioxide; Pa, °C: ice, Wagner and others, J. Phys. Chem. Ref. Data 40 (2011) 043103
 DRY_ICE = [(1, -134.3), (5, -124.4), (10, -119.5), (20, -114.4), (40, -108.6), (60, -104.8), (100, -100.2), (200, -93.0), (400, -85.7), (760, -78.2)]  # fmt: skip
 ICE = [(259.9, -10.0), (103.26, -20.0), (38.01, -30.0), (12.84, -40.0)]
 
