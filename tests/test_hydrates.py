@@ -97,6 +97,15 @@ def test_structures_of_natural_gases_and_of_pure_ones():
     assert mixed.hydrate([0.48, 0.02, 0.5], T=280.0).P < 0.6 * mixed.hydrate([0.5, 0.0, 0.5], T=280.0).P
 
 
+def test_two_formers_of_structure_one_make_structure_two():
+    """Methane with some 1 to 26 % of ethane at 274 K: Subramanian and others, Chem. Eng. Sci. 55 (2000) 5763-5771."""
+    ethane = np.array([0.0, 0.05, 0.1, 0.2, 0.5, 1.0])
+    line = gas_and_water("methane", "ethane").hydrate(
+        np.stack([0.5 * (1.0 - ethane), 0.5 * ethane, np.full(6, 0.5)], axis=1), T=274.2
+    )
+    assert [solid.removeprefix("hydrate ") for solid in line.solids] == ["I", "II", "II", "II", "I", "I"]
+
+
 def test_water_for_each_methane():
     """5.99 +- 0.07 at 1.9 to 9.7 MPa and 263 to 285 K: Circone, Kirby and Stern, J. Phys. Chem. B 109 (2005) 9468-9475."""
     system = gas_and_water("methane")
