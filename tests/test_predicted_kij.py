@@ -87,3 +87,20 @@ def test_where_groups_know_what_is_taken_as_zero_it_is_said():
     assert not says(["propane", "n-octane"], eos="PR", kij="zero")
     assert not says(["propane", "n-octane"], eos="SRK")
     assert not says(["acetone", "n-octane"], eos="PR")
+
+
+def test_no_structure_is_read_for_what_the_databank_has(monkeypatch):
+    """Without RDKit, which is an extra, systems of shipped substances work as they do with it, whether groups cover them or not."""
+
+    def missing():
+        raise AssertionError("RDKit is asked for")
+
+    monkeypatch.setattr("sleetfield.components.structure._rdkit", missing)
+    for names in (["hydrogen", "acetone", "n-octane"], ["sulfolane", "n-octane"], ["propane", "n-octane"]):
+        assert sl.System(names, eos="PR").flash(np.full(len(names), 1.0 / len(names)), T=300.0, P=1e6).notes
+        assert sl.System(names, eos="PR", kij="predicted").notes
+    with pytest.raises(sl.UnknownComponentError, match="no group stands for"):
+        sl.System(["sulfolane", "n-octane"], liquid="UNIFAC")
+    own = sl.databank().find("n-octane").changed(smiles="CCCCCCCC", source="mine")
+    plain = sl.Component(name="thing", smiles="CCCCC", Tc=470.0, Pc=3.4e6, omega=0.25, molar_mass=0.07215)
+    assert sl.System([own, plain], eos="PR").notes

@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from ..errors import InputError, UnknownComponentError
 from .component import Component
-from .databank import read_table, source_text
+from .databank import SHIPPED, read_table, source_text
 from .from_groups import parse_groups
 
 _MOST = 100
@@ -77,14 +77,23 @@ def groups_of(component: Component, written: str | Mapping[str, int] | None = No
             f"The groups of {component.name} are not known. Write them: groups={{{component.name!r}: 'CH3 + 2 CH2 + OH'}}. "
             f"Groups are {', '.join(local_groups())}."
         )
-    from .structure import structure
-
-    found = structure(component.smiles)
-    if found.surface is None:
+    found = None if component.layer == SHIPPED else _of_smiles(component.smiles)
+    if found is None:
         raise UnknownComponentError(
             f"{component.name} ({component.smiles}) has a part that no group stands for. Groups are {', '.join(local_groups())}."
         )
-    return found.surface
+    return found
+
+
+def _of_smiles(smiles: str) -> dict[str, int] | None:
+    from .structure import structure
+
+    return structure(smiles).surface
+
+
+def are_listed(component: Component) -> bool:
+    """Whether a component's groups are in the databank, so that no structure has to be read."""
+    return component.name in _structures()
 
 
 def _checked(component: Component, counts: dict[str, int]) -> dict[str, int]:

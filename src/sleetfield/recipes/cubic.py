@@ -281,7 +281,7 @@ class CubicEquation(EquationOfState):
 
     def _in_groups(self, pair: ComponentList) -> bool:
         """Whether the interaction parameter of a pair can be predicted."""
-        return self.bank_name == predicted_kij.EQUATION and predicted_kij.predicted(pair) is not None
+        return self.bank_name == predicted_kij.EQUATION and predicted_kij.is_at_hand(pair)
 
     def _mixing_notes(self, values: Parameters) -> list[str]:
         """Whether parameters of the liquid model come from where the mixing rule does not take its excess energy."""
@@ -307,7 +307,7 @@ class CubicEquation(EquationOfState):
         if not near:
             return []
         return [
-            f"Near a critical temperature a constant translation leaves liquid densities too low, by 5 to 25 % in the last tenth below it: {first_few(near)}.",
+            f"Near a critical temperature a constant translation leaves liquid densities too low, by 5 to 25 % in the last tenth below it: {first_few(near)}."
         ]
 
 

@@ -11,7 +11,7 @@ import numpy as np
 from ..components import Component
 from ..components.component_list import ComponentList
 from ..components.databank import read_table, source_text
-from ..components.local_groups import groups_of
+from ..components.local_groups import are_listed, groups_of
 from ..core.estimates.group_interaction import from_groups
 from ..core.models.peng_robinson_1978 import PengRobinson1978
 from ..errors import UnknownComponentError
@@ -52,6 +52,11 @@ def predicted(pair: ComponentList) -> tuple[OfTemperature, str] | None:
     return OfTemperature.nearest(_GRID, from_groups(_GRID, shares, A, B, model.root_a(_GRID)[0] / model.b)), ORIGIN + (
         source or "of one kind of group"
     )
+
+
+def is_at_hand(pair: ComponentList) -> bool:
+    """Whether there is one of a pair, as far as the databank's groups tell."""
+    return all(c.name in _WHOLE or are_listed(c) for c in pair) and predicted(pair) is not None
 
 
 @functools.cache
