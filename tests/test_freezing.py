@@ -196,6 +196,9 @@ def test_frost_in_thin_gas_is_as_measured_or_said_to_be_off(eos, within):
         known = [float(m[1]) * (1.0 if m[2] == "warm" else -1.0) for m in told if m]
         assert len(known) == (eos in {"SRK", "PC-SAFT"})
         assert not known or known[0] == pytest.approx(off, abs=1.5)
+        # the same where the solid is one of the system's
+        kept = sl.System(["nitrogen", "water"], eos=eos, solids=["water"]).freezing([0.999, 0.001], P=1e3 * P).notes
+        assert [n for n in kept if "Frost" in n] == [n for n in point.notes if "Frost" in n]
 
 
 def test_melting_curve_rises_by_clapeyron():

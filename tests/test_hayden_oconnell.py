@@ -123,7 +123,8 @@ def test_a_solvent_that_associates_in_the_vapor_shows_it():
 
 
 def test_what_is_not_known_is_said():
-    notes = sl.System(["acetic acid", "1-octanol", "n-butyl acetate", "cumene"], liquid="ideal", vapor=VAPOR).notes
+    system = sl.System(["acetic acid", "1-octanol", "n-butyl acetate", "cumene"], liquid="ideal", vapor=VAPOR)
+    notes = system.bubble(np.full(4, 0.25), P="1 atm").notes
     assert any("acetic acid is mostly dimers" in n and "vapor='dimers'" in n for n in notes)
     assert any("Association in the vapor left out" in n and "1-octanol" in n for n in notes)
     assert any("Dipole moments taken as zero" in n and "cumene" in n for n in notes)

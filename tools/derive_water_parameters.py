@@ -155,8 +155,7 @@ def rows(constants):
 
 
 FOR_TERMS = np.array([278.15, 288.15, 298.15, 313.15, 333.15, 353.15, 373.15, 398.15, 423.15])
-
-
+"""Where Henry's constants are taken for cubic plus association, K."""
 SOLUBLE = {"carbon dioxide": 33.9e-6, "hydrogen sulfide": 34.9e-6}
 """Partial molar volumes in water, m3/mol, of the gases that dissolve to some percent (`gas_solubilities.csv`): Henry's law is to hold on the way there."""
 ON_THE_WAY = (0.01, 3e6)

@@ -29,6 +29,11 @@ from .saturation import one_of
 
 Array = NDArray[np.float64]
 
+_WORTH_SAYING = 0.5
+"""How far frost points have to be off to be spoken of, K."""
+_NEAR = 15.0
+"""How far below its range a vapor pressure is still good enough for that, K."""
+
 
 def freezing(system: Mixture, z: Composition, T: Any, P: Any, basis: str, brine: Any) -> SolidPoint | SolidLine:
     """The first pure solid; `System.freezing` says it all."""
@@ -51,16 +56,12 @@ def _formed(line: SolidPoint | SolidLine) -> tuple[set[str], set[str]]:
     return {solid for solid, _ in points}, {solid for solid, there in points if there == "vapor"}
 
 
-_WORTH_SAYING = 0.5
-"""K."""
-
-
 def _frost_remarks(system: Mixture, solids: Sequence[PureSolid]) -> list[str]:
     """How far frost points are off since a solid rests on the model's own liquid: by its vapor pressure at the melting point, and the heat of sublimation."""
     remarks = []
     for solid in solids:
         c, T = system.components[solid.component], np.array([solid.melting_T])
-        found = engine.bubble_at_T(system.phase_model.select([solid.component]), T, np.ones((1, 1)))
+        found = engine.bubble_at_T(system.fluids.select([solid.component]), T, np.ones((1, 1)))
         if c.vapor_pressure is None or not found.found[0] or c.vapor_pressure.T_min > solid.melting_T + _NEAR:
             continue
         off = float(np.log(found.P[0]) - c.vapor_pressure.value(T)[0])
@@ -71,10 +72,6 @@ def _frost_remarks(system: Mixture, solids: Sequence[PureSolid]) -> list[str]:
                 f"{abs(off / sublimation):.1f} K too {'cold' if off > 0.0 else 'warm'}."
             )
     return remarks
-
-
-_NEAR = 15.0
-"""How far below its range a vapor pressure is still good enough for that, K."""
 
 
 def solids_of(system: Mixture) -> tuple[list[PureSolid], list[str]]:

@@ -67,8 +67,9 @@ def makes_dimers(c: Component) -> bool:
 
 def dimers_in_vapor(components: Iterable[Component], T: NDArray[np.float64]) -> list[str]:
     """Names of what makes dimers, and has more than a trace of vapor (1 kPa) at some of the temperatures ``T``, K."""
-    if not T.size:
+    known = T[np.isfinite(T)]
+    if not known.size:
         return []
-    hottest = np.array([T.max()])
+    hottest = np.array([known.max()])
     pairing = [c for c in components if makes_dimers(c)]
     return [c.name for c in pairing if c.vapor_pressure is None or np.exp(c.vapor_pressure.value(hottest)[0]) > _TRACE]

@@ -95,8 +95,7 @@ def _by_joback(total: Mapping[str, float], atoms: int, Tb: float | None) -> _Fou
 
 
 def _by_constantinou_gani(total: Mapping[str, float], atoms: int, Tb: float | None) -> _Found:
-    e = constantinou_gani(total)
-    return _Found(e._asdict() | ({} if Tb is None else {"Tb": Tb}), _FIRST_ORDER)
+    return _Found(constantinou_gani(total) | ({} if Tb is None else {"Tb": Tb}), _FIRST_ORDER)
 
 
 class _Method(NamedTuple):
@@ -297,9 +296,9 @@ def estimate_from_structure(
     found = structure(smiles)
     options = {"Tb": Tb, "omega": omega, "cas": cas}
     if method == "Constantinou-Gani":
-        if not set(found.surface or {"": 0}) <= set(first_order_groups()):
+        if found.surface is None or not set(found.surface) <= set(first_order_groups()):
             raise InputError(f"Constantinou and Gani's groups of first order do not cover {smiles!r}. Take method='Joback'.")
-        made = estimate_from_groups(name, found.surface or {}, method=method, **options)
+        made = estimate_from_groups(name, found.surface, method=method, **options)
         if found.joback:
             made = _completed(made, estimate_from_groups(name, found.joback, Tb=made.Tb, omega=omega))
     elif not found.joback:

@@ -28,11 +28,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..components import Component
+from ..components.classes import dimers_in_vapor
 from ..components.component_list import ComponentList
 from ..core.models.activity import ActivityModel
 from ..core.models.contract import PhaseModel
 from ..errors import InputError
 from ..pairs.pair_parameters import PairParameters
+from ..text import first_few
 from .parameter import Parameter, Parameters, Symbol
 
 Given = Mapping[str, Any]
@@ -191,10 +193,21 @@ class VaporModel(Recipe):
     role = "vapor"
     is_none: ClassVar[bool] = False
     """Whether there is no vapor at all."""
+    without_dimers: ClassVar[str] = ""
+    """In words, that it does not know molecules in pairs; nothing where it does."""
 
     @abstractmethod
     def build(self, who: ComponentList, values: Parameters) -> Any:
         """The vapor's phase model."""
+
+    def vapor_notes_at(self, who: ComponentList, values: Parameters, T: NDArray[np.float64]) -> list[str]:
+        """On dimers."""
+        names = dimers_in_vapor(who, T) if self.without_dimers else []
+        return (
+            [f"The vapor of {first_few(names)} is mostly dimers, which {self.without_dimers}; take vapor='dimers'."]
+            if names
+            else []
+        )
 
 
 def names_of(role: str) -> list[str]:

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
-from ..components.classes import classes_of, dimers_in_vapor, makes_dimers
+from ..components.classes import classes_of
 from ..components.component_list import ComponentList
 from ..components.polar_terms import polar_terms
 from ..core.models.dimers import Dimerization, DimerizingGas
@@ -34,16 +33,12 @@ def _coefficient(value: Any, what: str) -> OfTemperature:
     return OfTemperature.read(value, what)
 
 
-def _pairing_notes(names: Sequence[str], model: str) -> list[str]:
-    """On what makes dimers, which ``model`` does not know."""
-    return [f"The vapor of {first_few(names)} is mostly dimers, which {model}; take vapor='dimers'."] if names else []
-
-
 @dataclass(frozen=True)
 class IdealVapor(VaporModel, name="ideal"):
     """An ideal gas."""
 
     non_ideal = False
+    without_dimers = "an ideal gas is without"
 
     def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
         """None."""
@@ -52,10 +47,6 @@ class IdealVapor(VaporModel, name="ideal"):
     def build(self, who: ComponentList, values: Parameters) -> IdealGas:
         """The ideal gas."""
         return IdealGas()
-
-    def vapor_notes_at(self, who: ComponentList, values: Parameters, T: NDArray[np.float64]) -> list[str]:
-        """On dimers."""
-        return _pairing_notes(dimers_in_vapor(who, T), "an ideal gas is without")
 
 
 _H = Symbol("dimer_H", "enthalpy of a dimer from two molecules", "J/mol", low=-1e5, high=0.0, of_temperature=False, size=1e4)
@@ -132,6 +123,7 @@ class VirialVapor(VaporModel, name="virial"):
     """The virial equation, cut off after the second coefficient."""
 
     symbols = (KIJ, _B)
+    without_dimers = _NOT_VIRIAL
     needs = ("Tc", "Pc", "omega")
     takes = ("kij", "virial")
 
@@ -155,10 +147,6 @@ class VirialVapor(VaporModel, name="virial"):
             notes.append(f"Polar, but without a polar term in the second virial coefficient: {', '.join(plain)}.")
         return notes
 
-    def vapor_notes_at(self, who: ComponentList, values: Parameters, T: NDArray[np.float64]) -> list[str]:
-        """On dimers."""
-        return _pairing_notes(dimers_in_vapor(who, T), _NOT_VIRIAL)
-
 
 _ETA = Symbol("eta", "association parameter of a pair, or of a component with itself", low=0.0, high=3.0, of_temperature=False)
 _HYDROXYLS = {"alcohol", "glycol", "water"}
@@ -171,6 +159,7 @@ class HaydenOConnellVapor(VaporModel, name="Hayden-O'Connell"):
     """The virial equation with second coefficients from the size, shape, dipole moment and association of molecules."""
 
     symbols = (_ETA, _B)
+    without_dimers = _NOT_VIRIAL
     needs = ("Tc", "Pc", "radius_of_gyration")
     takes = ("virial",)
 
@@ -202,10 +191,10 @@ class HaydenOConnellVapor(VaporModel, name="Hayden-O'Connell"):
         return HaydenOConnell(Tc, Pc, radius, dipole, eta, _known_coefficients(who, values))
 
     def notes(self, who: ComponentList, values: Parameters) -> list[str]:
-        """On what is not known of components, and on acids, which are none of its."""
+        """On what is not known of components."""
         unknown = [c.name for c in who if c.dipole_moment is None]
         plain = [c.name for c in who if classes_of(c) & _HYDROXYLS and c.vapor_association is None]
         notes = [f"Dipole moments taken as zero, for want of a number: {first_few(unknown)}."] if unknown else []
         if plain:
             notes.append(f"Association in the vapor left out, for want of a parameter: {first_few(plain)}.")
-        return notes + _pairing_notes([c.name for c in who if makes_dimers(c)], _NOT_VIRIAL)
+        return notes

@@ -9,34 +9,21 @@ Groups are UNIFAC's. What its second order adds, groups of groups, is not here.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import NamedTuple
 
 import numpy as np
 
 
-class ConstantinouGaniEstimate(NamedTuple):
-    """Estimated constants in SI; NaN where a group's contribution is not known, or their sum means nothing."""
-
-    Tb: float
-    Tc: float
-    Pc: float
-    Vc: float
-    Tm: float
-    H_formation: float
-    G_formation: float
-
-
-def constantinou_gani(total: Mapping[str, float]) -> ConstantinouGaniEstimate:
-    """Constants from the sums of contributions ``total``."""
-    return ConstantinouGaniEstimate(
-        Tb=_logarithm(204.359, total["Tb"]),
-        Tc=_logarithm(181.128, total["Tc"]),
-        Pc=1e5 * (1.3705 + (0.100220 + total["Pc"]) ** -2),
-        Vc=1e-3 * (-0.00435 + total["Vc"]),
-        Tm=_logarithm(102.425, total["Tm"]),
-        H_formation=1e3 * (10.835 + total["H_formation"]),
-        G_formation=1e3 * (-14.828 + total["G_formation"]),
-    )
+def constantinou_gani(total: Mapping[str, float]) -> dict[str, float]:
+    """Constants in SI from the sums of contributions ``total``, by the same keys; NaN where a group's contribution is not known, or their sum means nothing."""
+    return {
+        "Tb": _logarithm(204.359, total["Tb"]),
+        "Tc": _logarithm(181.128, total["Tc"]),
+        "Pc": 1e5 * (1.3705 + (0.100220 + total["Pc"]) ** -2),
+        "Vc": 1e-3 * (-0.00435 + total["Vc"]),
+        "Tm": _logarithm(102.425, total["Tm"]),
+        "H_formation": 1e3 * (10.835 + total["H_formation"]),
+        "G_formation": 1e3 * (-14.828 + total["G_formation"]),
+    }
 
 
 def _logarithm(scale: float, total: float) -> float:
