@@ -48,6 +48,10 @@ def test_the_bank_is_sound():
     for r in rows:
         for name in (r["first"], r["second"]):
             assert sl.databank().find(name).name == name
+        if r["source"] == "multifluid":
+            # each taken from the same Henry's constants, and held to them in test_second_relations.py
+            assert abs(float(r["kij"])) < 0.35
+            continue
         by_equation.setdefault(frozenset({r["first"], r["second"]}), {})[r["equation"]] = _at_room_temperature(r["kij"])
     assert len(by_equation) > 45
     for pair, values in by_equation.items():
@@ -64,7 +68,7 @@ def test_the_bank_is_sound():
         assert abs(values["PR"] - values["SRK"]) < (0.04 if "hydrogen" in pair else 0.025), (
             f"the two equations need nearly the same parameter: {pair}"
         )
-    assert len(rows) == sum(len(v) for v in by_equation.values())
+    assert sum(r["source"] != "multifluid" for r in rows) == sum(len(v) for v in by_equation.values())
 
 
 @pytest.mark.parametrize("eos", ["PR", "SRK"])

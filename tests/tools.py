@@ -1,6 +1,7 @@
 """The scripts of tools/, as modules."""
 
-import importlib.util
+import importlib
+import sys
 from pathlib import Path
 from types import ModuleType
 
@@ -8,10 +9,7 @@ ROOT = Path(__file__).parent.parent
 
 
 def tool(name: str) -> ModuleType:
-    """A script of tools/ by its name."""
-    spec = importlib.util.spec_from_file_location(name, ROOT / "tools" / f"{name}.py")
-    assert spec is not None
-    assert spec.loader is not None
-    module = importlib.util.module_from_spec(spec)
-    spec.loader.exec_module(module)
-    return module
+    """A script of tools/ by its name, beside its neighbors as when it is run."""
+    if str(ROOT / "tools") not in sys.path:
+        sys.path.append(str(ROOT / "tools"))
+    return importlib.import_module(name)

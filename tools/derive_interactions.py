@@ -14,6 +14,7 @@ import csv
 import sys
 
 import numpy as np
+from multifluid import ln_henry
 from scipy.optimize import brentq, newton
 
 import sleetfield as sl
@@ -117,6 +118,14 @@ FROM_PENG_ROBINSON = [
     ("ammonia", "water"),
 ]
 """Pairs of which a parameter for PR alone is published."""
+
+BY_MULTIFLUID = {
+    ("hydrogen", "methane"): (100.0, 150.0),
+    ("hydrogen", "ethane"): (210.0, 280.0),
+    ("hydrogen", "propane"): (230.0, 330.0),
+    ("carbon monoxide", "ethane"): (170.0, 260.0),
+}
+"""Gases whose Henry's constants the equation for natural gases has, and from where to where, K, it was fitted to measured ones and the solvent is no near-critical fluid."""
 
 AT_ROOM_TEMPERATURE = ("derived: solubility", "derived: regular solutions", "derived: as much dissolves")
 """How the sources of parameters begin that were derived at 298 K."""
@@ -258,6 +267,8 @@ def without_bonds(out):
         members = [sl.databank().find(name) for name in pair]
         if "water" in pair or any(c.cpa_bond_energy for c in members) or not isinstance(one.kij, float | int):
             continue
+        if set(pair) in map(set, BY_MULTIFLUID):
+            continue
         if one.source.startswith(AT_ROOM_TEMPERATURE):
             k = as_much_dissolves("CPA", *pair, "SRK", one.kij)
         else:
@@ -269,6 +280,27 @@ def without_bonds(out):
         out.writerow(
             [*pair, "CPA | CPA-ECR", f"{k:.4f}", "from-soave-derived" if one.source.startswith("derived") else "from-soave"]
         )
+
+
+def off_henry(eos, gas, solvent, T, k):
+    """By how much ln of Henry's constant in a saturated solvent is above the multifluid equation's."""
+    wanted, P = ln_henry(solvent, gas, T)
+    bound = sl.System([gas, solvent], eos=eos, kij={(gas, solvent): k}).phase_model.at(np.array([T]), np.array([P]))
+    return bound.ln_phi(np.array([[1e-9, 1.0 - 1e-9]]), LIQUID)[0, 0] + np.log(P) - wanted
+
+
+def by_multifluid(out):
+    """Parameters with which as much of a gas dissolves as by the equation for natural gases, on the whole of a range of temperatures."""
+    for (gas, solvent), (low, high) in BY_MULTIFLUID.items():
+        T = np.linspace(low, high, 6)
+        for eos, key in (("PR", "PR"), ("SRK", "SRK"), ("CPA", "CPA | CPA-ECR")):
+
+            def off(k, eos=eos, gas=gas, solvent=solvent, T=T):
+                return np.array([off_henry(eos, gas, solvent, t, float(k)) for t in T])
+
+            k = newton(lambda k: off(k).mean(), 0.1, x1=0.05, tol=1e-6)
+            print(gas, solvent, eos, "ln H off by", np.round(off(k), 2), file=sys.stderr)
+            out.writerow([gas, solvent, key, f"{k:.4f}", "multifluid"])
 
 
 def between_neighbors(out):
@@ -289,6 +321,7 @@ def main():
     from_the_other_equation(out)
     between_neighbors(out)
     without_bonds(out)
+    by_multifluid(out)
     for eos in ("CPA", "CPA-ECR"):
         for name in FREEZING:
             out.writerow(["water", name, eos, line_through(eos, name), "ice-and-boiling"])
