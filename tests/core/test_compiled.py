@@ -13,6 +13,7 @@ import pytest
 import sleetfield as sl
 from sleetfield.core import coldest, compiled, simultaneous, specified_flash
 from sleetfield.core.compiled import ENGINE, pair_loops
+from sleetfield.core.compiled.pair_loops import MOST_TERMS
 from sleetfield.core.equilibrium import critical, flash as flashes, joining, line_equations, rachford_rice, saturation, stability
 from sleetfield.core.equilibrium.flash import FlashResult, flash
 from sleetfield.core.equilibrium.saturation import bubble_at_T
@@ -318,7 +319,7 @@ def test_arrays_that_do_not_fit_are_refused():
         "too many terms": (
             0,
             equation,
-            {10: (-1.0, 0.0, 1.0, ((0, ((), None), ((), None), None, None, 0, None, None, None),) * 3)},
+            {10: (-1.0, 0.0, 1.0, ((0, ((), None), ((), None), None, None, 0, None, None, None),) * (MOST_TERMS + 1))},
         ),
         "no such term": (0, equation, {10: (-1.0, 0.0, 1.0, ((9, ((), None), ((), None), None, None, 0, None, None, None),))}),
         "lacks its numbers": (0, equation, {10: (-1.0, 0.0, 1.0, ((2, ((), None), ((), None), None, None, 0, None, None, None),))}),

@@ -12,9 +12,9 @@ from ..arrays import Array, Kinds
 from .layout import whole
 from .loops import PAIR, Plain
 
-NRTL, WEIGHTED_LOGARITHM, FLORY_HUGGINS, STAVERMAN_GUGGENHEIM, OF_GROUPS = range(5)
+NRTL, WEIGHTED_LOGARITHM, FLORY_HUGGINS, GUGGENHEIM, OF_GROUPS = range(5)
 """The terms of an excess Gibbs energy, as the engine numbers them."""
-MOST_TERMS, MOST_GROUPS = 2, 40
+MOST_TERMS, MOST_GROUPS = 3, 40
 RIEDEL, ANTOINE, WAGNER = range(3)
 """The equations of vapor pressures, as the engine numbers them."""
 RACKETT, POWER_SERIES = range(2)

@@ -95,27 +95,38 @@ static void by_groups(const Term *t, int c, const double *x, double *ln_gamma, d
     }
 }
 
-/* Of sizes, and of surfaces where there are any. */
+static double total_of(int c, const double *own, const double *x)
+{
+    double total = 0.0;
+    for (int i = 0; i < c; i++) total += own[i] * x[i];
+    return total;
+}
+
+/* Flory-Huggins: of sizes. */
 static void by_sizes(const Term *t, int c, const double *x, double *ln_gamma, double *dn)
 {
-    const double *r = t->own, *q = t->kind == STAVERMAN_GUGGENHEIM ? t->other : NULL;
-    double size = 0.0, surface = 0.0, V[MOST_COMPONENTS], F[MOST_COMPONENTS];
+    const double size = total_of(c, t->own, x);
+    double V[MOST_COMPONENTS];
     for (int i = 0; i < c; i++) {
-        size += r[i] * x[i];
-        surface += q == NULL ? 0.0 : q[i] * x[i];
-    }
-    for (int i = 0; i < c; i++) {
-        V[i] = r[i] / size;
+        V[i] = t->own[i] / size;
         ln_gamma[i] += 1.0 - V[i] + log(V[i]);
-        if (q == NULL) continue;
-        F[i] = q[i] / surface;
-        ln_gamma[i] -= 5.0 * q[i] * (1.0 - V[i] / F[i] + log(V[i] / F[i]));
     }
     for (int i = 0; dn != NULL && i < c; i++)
-        for (int j = 0; j < c; j++) {
-            dn[i * c + j] += (1.0 - V[i]) * (1.0 - V[j]);
-            if (q != NULL) dn[i * c + j] -= 5.0 * surface * (F[i] - V[i]) * (F[j] - V[j]);
-        }
+        for (int j = 0; j < c; j++) dn[i * c + j] += (1.0 - V[i]) * (1.0 - V[j]);
+}
+
+/* What surfaces beside sizes change. */
+static void by_surfaces(const Term *t, int c, const double *x, double *ln_gamma, double *dn)
+{
+    const double *r = t->own, *q = t->other, size = total_of(c, r, x), surface = total_of(c, q, x);
+    double apart[MOST_COMPONENTS];
+    for (int i = 0; i < c; i++) {
+        const double V = r[i] / size, F = q[i] / surface;
+        ln_gamma[i] -= 5.0 * q[i] * (1.0 - V / F + log(V / F));
+        apart[i] = F - V;
+    }
+    for (int i = 0; dn != NULL && i < c; i++)
+        for (int j = 0; j < c; j++) dn[i * c + j] -= 5.0 * surface * apart[i] * apart[j];
 }
 
 void activity(const Term *term, int terms, int c, const double *x, double *ln_gamma, double *dn)
@@ -128,8 +139,10 @@ void activity(const Term *term, int terms, int c, const double *x, double *ln_ga
             by_weighted_logarithm(t, c, x, ln_gamma, dn);
         else if (t->kind == OF_GROUPS)
             by_groups(t, c, x, ln_gamma, dn);
-        else
+        else if (t->kind == FLORY_HUGGINS)
             by_sizes(t, c, x, ln_gamma, dn);
+        else
+            by_surfaces(t, c, x, ln_gamma, dn);
     }
 }
 
@@ -195,25 +208,35 @@ static inline void groups_along(int order, int c, const Along *a, const Jet *n, 
     }
 }
 
+static inline Jet total_along(int order, int c, const double *own, const Jet *n)
+{
+    Jet total = jet_line(0.0, 0.0);
+    for (int i = 0; i < c; i++) total = jet_sum(order, 1.0, total, own == NULL ? 1.0 : own[i], n[i]);
+    return total;
+}
+
+/* 1 - v + ln v */
+static inline Jet away_along(int order, Jet v)
+{
+    Jet sum = jet_sum(order, 1.0, jet_log(order, v), -1.0, v);
+    sum.k[0] += 1.0;
+    return sum;
+}
+
 static inline void sizes_along(int order, int c, const Along *a, const Jet *n, Jet *ln_gamma)
 {
-    const double *r = a->term->own, *q = a->term->kind == STAVERMAN_GUGGENHEIM ? a->term->other : NULL;
-    Jet total = jet_line(0.0, 0.0), size = total, surface = total;
+    const double *r = a->term->own;
+    const Jet V = jet_ratio(order, total_along(order, c, NULL, n), total_along(order, c, r, n));
+    for (int i = 0; i < c; i++)
+        ln_gamma[i] = jet_sum(order, 1.0, ln_gamma[i], 1.0, away_along(order, jet_multiple(order, r[i], V)));
+}
+
+static inline void surfaces_along(int order, int c, const Along *a, const Jet *n, Jet *ln_gamma)
+{
+    const double *r = a->term->own, *q = a->term->other;
+    const Jet to_F = jet_ratio(order, total_along(order, c, q, n), total_along(order, c, r, n));
     for (int i = 0; i < c; i++) {
-        total = jet_sum(order, 1.0, total, 1.0, n[i]);
-        size = jet_sum(order, 1.0, size, r[i], n[i]);
-        if (q != NULL) surface = jet_sum(order, 1.0, surface, q[i], n[i]);
-    }
-    const Jet V = jet_ratio(order, total, size), to_F = q == NULL ? V : jet_ratio(order, surface, size);
-    for (int i = 0; i < c; i++) {
-        const Jet own = jet_multiple(order, r[i], V);
-        Jet sum = jet_sum(order, 1.0, jet_log(order, own), -1.0, own);
-        sum.k[0] += 1.0;
-        ln_gamma[i] = jet_sum(order, 1.0, ln_gamma[i], 1.0, sum);
-        if (q == NULL) continue;
-        const Jet ratio = jet_multiple(order, r[i] / q[i], to_F);
-        sum = jet_sum(order, 1.0, jet_log(order, ratio), -1.0, ratio);
-        sum.k[0] += 1.0;
+        const Jet sum = away_along(order, jet_multiple(order, r[i] / q[i], to_F));
         ln_gamma[i] = jet_sum(order, 1.0, ln_gamma[i], -5.0 * q[i], sum);
     }
 }
@@ -226,8 +249,10 @@ static inline void term_along(int order, int c, const Along *a, const Jet *n, Je
         weighted_logarithm_along(order, c, a->first, a->term->own, n, ln_gamma);
     else if (a->term->kind == OF_GROUPS)
         groups_along(order, c, a, n, ln_gamma);
-    else
+    else if (a->term->kind == FLORY_HUGGINS)
         sizes_along(order, c, a, n, ln_gamma);
+    else
+        surfaces_along(order, c, a, n, ln_gamma);
 }
 
 Jet excess_along(const Term *term, int terms, int c, const double *n, const double *along)

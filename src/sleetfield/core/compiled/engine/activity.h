@@ -7,9 +7,9 @@
 #include "phase.h"
 #include "pure_liquid.h"
 
-#define MOST_TERMS 2
+#define MOST_TERMS 3
 
-enum { NRTL, WEIGHTED_LOGARITHM, FLORY_HUGGINS, STAVERMAN_GUGGENHEIM, OF_GROUPS };
+enum { NRTL, WEIGHTED_LOGARITHM, FLORY_HUGGINS, GUGGENHEIM, OF_GROUPS };
 
 typedef struct {
     int kind;

@@ -144,7 +144,7 @@ static void free_term_of(PyObject *made_of, Py_ssize_t c, FreeTerm *t, Buffers *
     t->other = numbers(buffers, other, c, d, 0, failed);
     t->counts = numbers(buffers, counts, g * c, d, 0, failed);
     equations_of(densities, by_density, c, LIQUID_DENSITIES, &t->densities, buffers, failed);
-    const int lacks = (t->own == NULL && t->kind != NRTL) || (t->other == NULL && t->kind == STAVERMAN_GUGGENHEIM) || (t->counts == NULL && t->kind == OF_GROUPS);
+    const int lacks = (t->own == NULL && t->kind != NRTL) || (t->other == NULL && t->kind == GUGGENHEIM) || (t->counts == NULL && t->kind == OF_GROUPS);
     if (!*failed && lacks) {
         PyErr_SetString(PyExc_ValueError, "a term lacks its numbers");
         *failed = 1;
