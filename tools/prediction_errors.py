@@ -22,14 +22,14 @@ def family(name: str) -> str:
     return next((word for word in FAMILIES if word in own), "other polar")
 
 
-def azeotropes() -> None:
+def azeotropes(liquid: str) -> None:
     """By families of components."""
     found: dict[tuple[str, ...], list[tuple[float, float]]] = defaultdict(list)
     missed: dict[tuple[str, ...], int] = defaultdict(int)
     for a in measured_azeotropes():
         key = tuple(sorted((family(a.first), family(a.second)), key=(*FAMILIES, "other polar").index))
         try:
-            pair = sl.System([a.first, a.second], liquid="UNIFAC")
+            pair = sl.System([a.first, a.second], liquid=liquid)
         except sl.UnknownComponentError:
             continue
         masses = [c.molar_mass for c in pair.components]
@@ -67,9 +67,10 @@ def solubilities() -> None:
 
 
 def main() -> None:
-    """Print both tables."""
-    azeotropes()
-    print()
+    """Print the tables."""
+    for liquid in ("UNIFAC", "modified UNIFAC"):
+        azeotropes(liquid)
+        print()
     solubilities()
 
 

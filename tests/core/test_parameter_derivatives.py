@@ -27,6 +27,7 @@ SYSTEMS = {
     "NRTL, virial": lambda: sl.System(SOLVENTS, liquid="NRTL", vapor="virial", poynting=True),
     "NRTL, PR": lambda: sl.System(SOLVENTS, liquid="NRTL", vapor="PR"),
     "UNIFAC": lambda: sl.System(SOLVENTS, liquid="UNIFAC"),
+    "modified UNIFAC": lambda: sl.System(["benzene", "1-butanol", "ethanol"], liquid="modified UNIFAC"),
     "SRK by UNIFAC": lambda: sl.System(SOLVENTS, eos="SRK", mixing="MHV2", excess="UNIFAC"),
     "PR by NRTL": lambda: sl.System(SOLVENTS, eos="PR", mixing="HV", excess="NRTL"),
     "Henry": lambda: sl.System(["hydrogen", "ethanol", "water"], liquid="NRTL", henry={("hydrogen", "water"): "70000 bar", ("hydrogen", "ethanol"): "4500 bar"}),

@@ -18,7 +18,7 @@ from itertools import combinations
 import numpy as np
 
 import sleetfield as sl
-from sleetfield.components.local_groups import groups_of, local_groups
+from sleetfield.components.local_groups import MODIFIED, UNIFAC, groups_of, local_groups
 from sleetfield.core.equilibrium.stability import UNSTABLE
 
 warnings.simplefilter("error")
@@ -27,10 +27,15 @@ warnings.simplefilter("error")
 def random_mixture(rng, n):
     """Names, a model, and n compositions, some with traces and absent components."""
     kind = rng.choice(
-        ["PR", "SRK", "Twu", "PC-SAFT", "CPA", "ideal", "NRTL", "UNIFAC", "MHV2"],
-        p=[0.23, 0.23, 0.1, 0.1, 0.08, 0.1, 0.1, 0.03, 0.03],
+        ["PR", "SRK", "Twu", "PC-SAFT", "CPA", "ideal", "NRTL", "UNIFAC", "MHV2", "modified UNIFAC"],
+        p=[0.23, 0.23, 0.1, 0.1, 0.08, 0.1, 0.1, 0.02, 0.02, 0.02],
     )
-    able = {"PC-SAFT": lambda c: c.segments is not None, "UNIFAC": of_known_groups, "MHV2": of_known_groups}.get(str(kind), bool)
+    able = {
+        "PC-SAFT": lambda c: c.segments is not None,
+        "UNIFAC": of_known_groups,
+        "MHV2": of_known_groups,
+        "modified UNIFAC": lambda c: of_known_groups(c, MODIFIED, KNOWN - {"CH2CO"}),
+    }.get(str(kind), bool)
     names = [c.name for c in sl.databank() if c.heat_capacity is not None and able(c)]
     count = int(rng.integers(2, 13))
     chosen = [str(n) for n in rng.choice(names, count, replace=False)]
@@ -39,7 +44,11 @@ def random_mixture(rng, n):
     z = np.where(trace, 10.0 ** rng.uniform(-12, -4, z.shape), z)
     z = np.where(rng.random(z.shape) < 0.03, 0.0, z)
     z[z.sum(axis=1) == 0.0, 0] = 1.0
-    predicted = {"UNIFAC": {"liquid": "UNIFAC"}, "MHV2": {"eos": "SRK", "mixing": "MHV2", "excess": "UNIFAC"}}
+    predicted = {
+        "UNIFAC": {"liquid": "UNIFAC"},
+        "modified UNIFAC": {"liquid": "modified UNIFAC"},
+        "MHV2": {"eos": "SRK", "mixing": "MHV2", "excess": "UNIFAC"},
+    }
     models = {**predicted, "ideal": {"liquid": "ideal"}, "Twu": {"eos": "PR", "alpha": "Twu"}, "NRTL": nonideal(rng, chosen)}
     model = models.get(str(kind), {"eos": str(kind)})
     return chosen, model, z / z.sum(axis=1, keepdims=True)
@@ -49,10 +58,10 @@ KNOWN = {"CH2", "ACH", "ACCH2", "OH", "H2O", "CH2CO"}
 """Main groups of which all interactions are known."""
 
 
-def of_known_groups(c):
+def of_known_groups(c, table=UNIFAC, known=KNOWN):
     """Whether a component is made of those."""
     try:
-        return {local_groups()[group].main for group in groups_of(c)} <= KNOWN
+        return {local_groups(table)[group].main for group in groups_of(c, table=table)} <= known
     except sl.UnknownComponentError:
         return False
 

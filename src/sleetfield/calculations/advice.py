@@ -48,6 +48,7 @@ _CANDIDATES: dict[str, tuple[dict[str, Any], tuple[str, ...]]] = {
             "Margules": ("has parameters",),
             "van Laar": ("has parameters",),
             "UNIFAC": ("prediction",),
+            "modified UNIFAC": ("prediction", "heats of mixing"),
             "Scatchard-Hildebrand": (),
             "ideal": (),
         }.items()

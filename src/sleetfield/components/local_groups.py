@@ -23,39 +23,52 @@ class Group(NamedTuple):
 
 
 class Interaction(NamedTuple):
-    """How one main group acts on another, K, where that is published, and by what it was confirmed here."""
+    """How one main group acts on another, a + bT + cT² in K, where that is published, and by what it was confirmed here."""
 
-    value: float
+    terms: tuple[float, ...]
     source: str
     confirmed_by: str
 
 
+class GroupTable(NamedTuple):
+    """Groups of one method: the files of the databank that they, their interactions and the substances made of them are in."""
+
+    groups: str
+    interactions: str
+    structures: str
+
+
+UNIFAC = GroupTable("surface_groups.csv", "group_interactions.csv", "surface_structures.csv")
+MODIFIED = GroupTable("modified_groups.csv", "modified_interactions.csv", "modified_structures.csv")
+
+
 @functools.cache
-def local_groups() -> dict[str, Group]:
+def local_groups(table: GroupTable = UNIFAC) -> dict[str, Group]:
     """All of them, by name."""
     return {
-        row["group"]: Group(row["main"], float(row["R_local"] or row["R"]), float(row["Q_local"] or row["Q"]))
-        for row in read_table("surface_groups.csv")
+        row["group"]: Group(row["main"], float(row.get("R_local") or row["R"]), float(row.get("Q_local") or row["Q"]))
+        for row in read_table(table.groups)
     }
 
 
 @functools.cache
-def interactions() -> dict[tuple[str, str], Interaction]:
+def interactions(table: GroupTable = UNIFAC) -> dict[tuple[str, str], Interaction]:
     """The interactions of main groups that are known, of both orders of a pair."""
     found = {}
-    for row in read_table("group_interactions.csv"):
+    for row in read_table(table.interactions):
         one, other = row["first"], row["second"]
-        for order, key in (((one, other), "a12_K"), ((other, one), "a21_K")):
-            found[order] = Interaction(float(row[key]), source_text(row["source"]), row["confirmed_by"])
+        for order, n in (((one, other), "12"), ((other, one), "21")):
+            terms = tuple(float(row[key]) for key in (f"a{n}_K", f"b{n}", f"c{n}_per_K") if key in row)
+            found[order] = Interaction(terms, source_text(row["source"]), row["confirmed_by"])
     return found
 
 
 @functools.cache
-def _structures() -> dict[str, dict[str, int]]:
-    return {row["name"]: parse_groups(row["groups"]) for row in read_table("surface_structures.csv")}
+def _structures(table: GroupTable) -> dict[str, dict[str, int]]:
+    return {row["name"]: parse_groups(row["groups"]) for row in read_table(table.structures)}
 
 
-def groups_of(component: Component, written: str | Mapping[str, int] | None = None) -> dict[str, int]:
+def groups_of(component: Component, written: str | Mapping[str, int] | None = None, table: GroupTable = UNIFAC) -> dict[str, int]:
     """How many of which groups a component has: as ``written``, from the databank, or from its SMILES string.
 
     Raises
@@ -68,36 +81,36 @@ def groups_of(component: Component, written: str | Mapping[str, int] | None = No
             raise InputError(
                 f"The groups of {component.name} are {written!r}; they are text, such as 'CH3 + 2 CH2 + OH', or a mapping of groups to counts."
             )
-        return _checked(component, parse_groups(written) if isinstance(written, str) else dict(written))
-    known = _structures().get(component.name)
+        return _checked(component, parse_groups(written) if isinstance(written, str) else dict(written), table)
+    known = _structures(table).get(component.name)
     if known is not None:
         return known
     if not component.smiles:
         raise UnknownComponentError(
             f"The groups of {component.name} are not known. Write them: groups={{{component.name!r}: 'CH3 + 2 CH2 + OH'}}. "
-            f"Groups are {', '.join(local_groups())}."
+            f"Groups are {', '.join(local_groups(table))}."
         )
-    found = None if component.layer == SHIPPED else _of_smiles(component.smiles)
+    found = None if component.layer == SHIPPED else _of_smiles(component.smiles, table)
     if found is None:
         raise UnknownComponentError(
-            f"{component.name} ({component.smiles}) has a part that no group stands for. Groups are {', '.join(local_groups())}."
+            f"{component.name} ({component.smiles}) has a part that no group stands for. Groups are {', '.join(local_groups(table))}."
         )
     return found
 
 
-def _of_smiles(smiles: str) -> dict[str, int] | None:
-    from .structure import structure
+def _of_smiles(smiles: str, table: GroupTable) -> dict[str, int] | None:
+    from .structure import groups_in
 
-    return structure(smiles).surface
+    return groups_in(smiles, table.groups)
 
 
 def are_listed(component: Component) -> bool:
     """Whether a component's groups are in the databank, so that no structure has to be read."""
-    return component.name in _structures()
+    return component.name in _structures(UNIFAC)
 
 
-def _checked(component: Component, counts: dict[str, int]) -> dict[str, int]:
-    known = local_groups()
+def _checked(component: Component, counts: dict[str, int], table: GroupTable) -> dict[str, int]:
+    known = local_groups(table)
     for group, count in counts.items():
         if group not in known:
             raise UnknownComponentError(f"There is no group {group!r}, as {component.name} has it. Groups are {', '.join(known)}.")

@@ -38,6 +38,16 @@ def _rdkit() -> Any:
     return Chem
 
 
+def _molecule(smiles: str) -> Any:
+    chem = _rdkit()
+    molecule = chem.MolFromSmiles(smiles) if smiles.strip() and len(smiles) <= _LONGEST else None
+    if molecule is None:
+        raise InputError(f"{smiles[:60]!r} is no SMILES string. Write it like 'CC(=O)C' for acetone.")
+    if "." in smiles or chem.GetFormalCharge(molecule) != 0:
+        raise InputError(f"{smiles!r} is not one neutral molecule, which a component has to be.")
+    return molecule
+
+
 def structure(smiles: str) -> Structure:
     """What a SMILES string says.
 
@@ -57,25 +67,29 @@ def structure(smiles: str) -> Structure:
     {'C=O': 1, 'CH3': 2}
 
     """
-    chem = _rdkit()
-    molecule = chem.MolFromSmiles(smiles) if smiles.strip() and len(smiles) <= _LONGEST else None
-    if molecule is None:
-        raise InputError(f"{smiles[:60]!r} is no SMILES string. Write it like 'CC(=O)C' for acetone.")
-    if "." in smiles or chem.GetFormalCharge(molecule) != 0:
-        raise InputError(f"{smiles!r} is not one neutral molecule, which a component has to be.")
-    from rdkit.Chem.rdMolDescriptors import CalcMolFormula
-
-    formula = CalcMolFormula(molecule)
-    joback, left = _groups(molecule, "joback_groups.csv", formula)
-    surface, _ = _groups(molecule, "surface_groups.csv", formula)
+    chem, molecule = _rdkit(), _molecule(smiles)
+    joback, left = _groups(molecule, "joback_groups.csv")
+    surface, _ = _groups(molecule, "surface_groups.csv")
     return Structure(
         smiles=chem.MolToSmiles(molecule),
-        formula=formula,
+        formula=_formula(molecule),
         inchi_key=chem.MolToInchiKey(molecule),
         joback=joback,
         surface=surface,
         unmatched=left,
     )
+
+
+def groups_in(smiles: str, table: str) -> dict[str, int] | None:
+    """The groups of one of the databank's tables that a structure has; None where a part of it is none.
+
+    Examples
+    --------
+    >>> groups_in("CC(O)CC", "modified_groups.csv")
+    {'CH3': 2, 'CH2': 1, 'CH': 1, 'secondary OH': 1}
+
+    """
+    return _groups(_molecule(smiles), table)[0]
 
 
 def surface_parameters(groups: Mapping[str, int]) -> tuple[float, float]:
@@ -101,7 +115,13 @@ def _patterns(table: str) -> list[tuple[str, Any]]:
     return sorted(found, key=lambda pair: -pair[1].GetNumAtoms())
 
 
-def _groups(molecule: Any, table: str, formula: str) -> tuple[dict[str, int] | None, str]:
+def _formula(molecule: Any) -> str:
+    from rdkit.Chem.rdMolDescriptors import CalcMolFormula
+
+    return str(CalcMolFormula(molecule))
+
+
+def _groups(molecule: Any, table: str) -> tuple[dict[str, int] | None, str]:
     """How many of each group, larger groups first, each atom in one; None where atoms are left over, which are the second, or hydrogens differ."""
     counts: dict[str, int] = {}
     taken: set[int] = set()
@@ -114,7 +134,7 @@ def _groups(molecule: Any, table: str, formula: str) -> tuple[dict[str, int] | N
     made = sum(
         (Counter({e: n * counts[g] for e, n in atoms.items()}) for g, atoms in _atoms(table).items() if g in counts), Counter[str]()
     )
-    lacking = (elements(formula) or Counter()) - made
+    lacking = (elements(_formula(molecule)) or Counter()) - made
     if not left and not lacking:
         return counts, ""
     return None, ", ".join(left or lacking.elements())

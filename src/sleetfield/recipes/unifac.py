@@ -1,17 +1,17 @@
-"""UNIFAC: activity coefficients predicted from groups, with their counts, sizes and surfaces, and ln ψ of both orders of two main groups."""
+"""UNIFAC and its modification: activity coefficients predicted from groups, with their counts, sizes and surfaces, and ln ψ of both orders of two main groups."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from itertools import permutations
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 
 from ..arguments import as_numbers
 from ..components.component_list import ComponentList
-from ..components.local_groups import groups_of, interactions, local_groups
+from ..components.local_groups import MODIFIED, UNIFAC, GroupTable, groups_of, interactions, local_groups
 from ..core.models.activity import ActivityModel
 from ..core.models.activity.combinatorial import StavermanGuggenheim
 from ..core.models.activity.contract import Sum
@@ -25,17 +25,18 @@ from ..text import first_few
 from .contract import Given, LiquidModel
 from .parameter import GIVEN, Parameter, Parameters, Symbol
 
-_USUAL_ERROR = (
-    "Usual errors are 1 K and 0.02 in the vapor's mole fractions at 1 bar; at infinite dilution in water a factor of two."
-)
 _TERMS = 3
 """Of an interaction as a function of temperature."""
 
 
-@dataclass(frozen=True)
-class UNIFACRecipe(LiquidModel, name="UNIFAC"):
-    """Fredenslund, Jones and Prausnitz's prediction (1975), with the groups' interactions as revised up to Hansen et al. (1991)."""
+class OfGroupsRecipe(LiquidModel):
+    """Groups of a table, their sizes to a power in the first combinatorial term."""
 
+    table: ClassVar[GroupTable]
+    sizes: ClassVar[str]
+    """Where sizes and surfaces of groups are from."""
+    power: ClassVar[float]
+    usual_error: ClassVar[str]
     symbols = (
         Symbol("count", "how many of a group a component has", low=1.0, high=100.0, of_temperature=False),
         Symbol("R", "size of a group", low=0.05, high=10.0, of_temperature=False),
@@ -47,15 +48,16 @@ class UNIFACRecipe(LiquidModel, name="UNIFAC"):
 
     def subjects(self) -> set[str]:
         """Groups and main groups."""
-        known = local_groups()
+        known = local_groups(self.table)
         return {*known, *(group.main for group in known.values())}
 
     def parameters(self, who: ComponentList, given: Given) -> Iterator[Parameter]:
         """Counts, sizes and surfaces of the groups that are there, and the interactions of their main groups."""
         written = {who.names[who.position(name)]: groups for name, groups in (given.get("groups") or {}).items()}
-        own, table, present = _given(given.get("parameters") or {}), local_groups(), dict[str, None]()
+        table, present = local_groups(self.table), dict[str, None]()
+        own = _given(given.get("parameters") or {}, self)
         for c in who:
-            for group, count in groups_of(c, written.get(c.name)).items():
+            for group, count in groups_of(c, written.get(c.name), self.table).items():
                 present[group] = None
                 origin = GIVEN if c.name in written else "structure"
                 yield Parameter(
@@ -67,11 +69,37 @@ class UNIFACRecipe(LiquidModel, name="UNIFAC"):
                     symbol,
                     (group,),
                     constant(getattr(table[group], symbol)),
-                    "Hansen et al., Ind. Eng. Chem. Res. 30 (1991) 2352",
+                    self.sizes,
                     "shipped",
                 )
         mains = list(dict.fromkeys(table[group].main for group in present))
-        yield from _interactions(mains, own, {c.name: {table[g].main for g in groups_of(c, written.get(c.name))} for c in who})
+        yield from self._interactions(
+            mains, own, {c.name: {table[g].main for g in groups_of(c, written.get(c.name), self.table)} for c in who}
+        )
+
+    def _interactions(
+        self, mains: list[str], own: Mapping[tuple[str, str], OfTemperature], have: Mapping[str, set[str]]
+    ) -> Iterator[Parameter]:
+        bank, missing = interactions(self.table), []
+        for pair in permutations(mains, 2):
+            if pair in own:
+                yield Parameter("ln_psi", pair, own[pair], GIVEN, "given")
+            elif pair in bank:
+                one = bank[pair]
+                a = " ".join(f"{term:+g}{of}" for term, of in zip(one.terms, (" K", "T", "T²/K"), strict=False) if term)
+                written = f"a = {a.removeprefix('+')}; confirmed by {one.confirmed_by}"
+                yield Parameter("ln_psi", pair, _ln_psi(one.terms, pair), one.source, "shipped", written=written)
+            else:
+                missing.append(pair)
+        if missing:
+            pairs = list(dict.fromkeys(tuple(sorted(pair)) for pair in missing))
+            words = first_few([" - ".join(pair) for pair in pairs])
+            names = first_few([name for name, groups in have.items() if groups & set(pairs[0])])
+            raise UnknownComponentError(
+                f"{self.name} has no interaction of the main groups {words}, which {names} have. Give it: "
+                f"parameters={{{pairs[0]!r}: {{'a12': ..., 'a21': ...}}}}, in K, on the command line --parameters '{' / '.join(pairs[0])} = a12, a21 K'; "
+                "or take a model with parameters of pairs."
+            )
 
     def build(self, who: ComponentList, values: Parameters) -> ActivityModel:
         """The combinatorial part of molecules, and the residual one of groups."""
@@ -84,25 +112,49 @@ class UNIFACRecipe(LiquidModel, name="UNIFAC"):
                 counts[names.index(p.of[1]), place[p.of[0]]] = p.function.coefficients[0]
         present = np.flatnonzero(counts.any(axis=1))
         counts, R, Q = counts[present], R[present], Q[present]
-        mains = [local_groups()[names[k]].main for k in present.tolist()]
+        mains = [local_groups(self.table)[names[k]].main for k in present.tolist()]
         found = {p.of: p.function.coefficients for p in values.of_symbol("ln_psi")}
         nothing = np.zeros(5)
         ln_psi = np.array([[found.get((one, other), nothing) for other in mains] for one in mains]).transpose(2, 0, 1)
-        return Sum([StavermanGuggenheim(R @ counts, Q @ counts), OfGroups(counts, WeightedLogarithm(Q, PairFunction(ln_psi)))])
+        return Sum(
+            [StavermanGuggenheim(R @ counts, Q @ counts, self.power), OfGroups(counts, WeightedLogarithm(Q, PairFunction(ln_psi)))]
+        )
 
     def notes(self, who: ComponentList, values: Parameters) -> list[str]:
         """That this is a prediction."""
-        return [f"Activity coefficients are predicted from groups. {_USUAL_ERROR}"] if len(who) > 1 else []
+        return [f"Activity coefficients are predicted from groups. {self.usual_error}"] if len(who) > 1 else []
 
 
-def _given(parameters: Mapping[Any, Any]) -> dict[tuple[str, str], OfTemperature]:
+@dataclass(frozen=True)
+class UNIFACRecipe(OfGroupsRecipe, name="UNIFAC"):
+    """Fredenslund, Jones and Prausnitz's prediction (1975), with the groups' interactions as revised up to Hansen et al. (1991)."""
+
+    table = UNIFAC
+    sizes = "Hansen et al., Ind. Eng. Chem. Res. 30 (1991) 2352"
+    power = 1.0
+    usual_error = (
+        "Usual errors are 1 K and 0.02 in the vapor's mole fractions at 1 bar; at infinite dilution in water a factor of two."
+    )
+
+
+@dataclass(frozen=True)
+class ModifiedUNIFACRecipe(OfGroupsRecipe, name="modified UNIFAC"):
+    """Weidlich and Gmehling's modification (1987), with the groups' interactions of Gmehling, Li and Schiller (1993)."""
+
+    table = MODIFIED
+    sizes = "Gmehling, Li and Schiller, Ind. Eng. Chem. Res. 32 (1993) 178"
+    power = 0.75
+    usual_error = "Usual errors are 1 K and 0.02 in the vapor's mole fractions at 1 bar."
+
+
+def _given(parameters: Mapping[Any, Any], model: OfGroupsRecipe) -> dict[tuple[str, str], OfTemperature]:
     """Interactions of main groups, by pairs of theirs."""
-    known = {group.main for group in local_groups().values()}
+    known = {group.main for group in local_groups(model.table).values()}
     own: dict[tuple[str, str], OfTemperature] = {}
     for key, value in parameters.items():
         if isinstance(key, str) or len(key) != 2 or not set(key) <= known:
             raise InputError(
-                "UNIFAC takes interactions of two main groups, such as {('OH', 'H2O'): {'a12': 353.5, 'a21': -229.1}}, in K; "
+                f"{model.name} takes interactions of two main groups, such as {{('OH', 'H2O'): {{'a12': 353.5, 'a21': -229.1}}}}, in K; "
                 f"got {key!r}. Main groups are {', '.join(sorted(known))}."
             )
         own.update(_both(key, value))
@@ -127,27 +179,3 @@ def _ln_psi(a: Any, of: tuple[str, str]) -> OfTemperature:
         raise InputError(f"The interaction of {' with '.join(of)} is {a!r}; it is a number in K, or [a, b, c] of a + bT + cT².")
     first, second, third = np.pad(terms, (0, _TERMS - terms.size)).tolist()
     return OfTemperature((-second, -first, 0.0, -third, 0.0))
-
-
-def _interactions(
-    mains: list[str], own: Mapping[tuple[str, str], OfTemperature], have: Mapping[str, set[str]]
-) -> Iterator[Parameter]:
-    bank, missing = interactions(), []
-    for pair in permutations(mains, 2):
-        if pair in own:
-            yield Parameter("ln_psi", pair, own[pair], GIVEN, "given")
-        elif pair in bank:
-            one = bank[pair]
-            written = f"a = {one.value:g} K; confirmed by {one.confirmed_by}"
-            yield Parameter("ln_psi", pair, _ln_psi(one.value, pair), one.source, "shipped", written=written)
-        else:
-            missing.append(pair)
-    if missing:
-        pairs = list(dict.fromkeys(tuple(sorted(pair)) for pair in missing))
-        words = first_few([" - ".join(pair) for pair in pairs])
-        names = first_few([name for name, groups in have.items() if groups & set(pairs[0])])
-        raise UnknownComponentError(
-            f"UNIFAC has no interaction of the main groups {words}, which {names} have. Give it: "
-            f"parameters={{{pairs[0]!r}: {{'a12': ..., 'a21': ...}}}}, in K, on the command line --parameters '{' / '.join(pairs[0])} = a12, a21 K'; "
-            "or take a model with parameters of pairs."
-        )
