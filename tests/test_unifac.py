@@ -8,12 +8,12 @@ import pytest
 import sleetfield as sl
 from sleetfield.components.databank import read_table
 from sleetfield.components.from_groups import parse_groups
-from sleetfield.components.local_groups import MODIFIED, UNIFAC, groups_of, interactions, local_groups
+from sleetfield.components.local_groups import LIQUIDS, MODIFIED, UNIFAC, groups_of, interactions, local_groups
 from sleetfield.components.structure import groups_in
 from sleetfield.core.constants import R
-from sleetfield.data_sets.shipped import measured_azeotropes
+from sleetfield.data_sets.shipped import MeasuredSolubilities, measured_azeotropes, measured_solubilities
 
-TABLES = {"UNIFAC": UNIFAC, "modified UNIFAC": MODIFIED}
+TABLES = {"UNIFAC": UNIFAC, "modified UNIFAC": MODIFIED, "liquid-liquid UNIFAC": LIQUIDS}
 ROWS = [(model, row) for model, table in TABLES.items() for row in read_table(table.interactions)]
 MEASURED = {frozenset((a.first, a.second)): a for a in measured_azeotropes()}
 
@@ -34,6 +34,36 @@ def test_diethylamine_and_heptane_as_textbooks_have_them():
     assert gammas(pair, [0.4, 0.6], 308.15) == pytest.approx([1.133, 1.047], rel=1e-3)
 
 
+SOLUBLE = {(s.first, s.second): s for s in measured_solubilities()}
+# below 66 °C; Riddick, Bunger and Sakano, Organic Solvents, 4th ed. (1986)
+SOLUBLE["phenol", "water"] = MeasuredSolubilities("phenol", "water", 298.15, 0.2872, 0.0866, "")
+# mass fraction in the solvent over that in water, dilute, and °C: Perry's Chemical Engineers' Handbook, 7th ed. (1997), Table 15-5
+PARTITION = {("acetone", "ethyl acetate"): (1.5, 30.0), ("acetone", "n-butyl acetate"): (1.127, 30.0), ("acetone", "methyl isobutyl ketone"): (1.91, 25.0),
+             ("acetone", "n-hexane"): (0.343, 25.0), ("ethanol", "benzene"): (0.1191, 25.0), ("acetic acid", "ethyl acetate"): (0.907, 30.0),
+             ("acetic acid", "methyl isobutyl ketone"): (0.657, 25.0)}  # fmt: skip
+
+
+def split(system, z, T):
+    """The liquids by their mass fractions, the one with least of the last component first."""
+    liquids = system.liquid_split(z, T=T, P=1e6).state.phases
+    last = system.names[-1]
+    return [p.mass_composition for p in sorted(liquids, key=lambda p: p.mass_composition[last])] if len(liquids) == 2 else []
+
+
+def mutual_solubilities(model, first, second):
+    """Mass fractions of the second in the first and of the first in the second, calculated and measured."""
+    known, pair = SOLUBLE[first, second], sl.System([first, second], liquid=model)
+    light, heavy = next(found for x in (0.5, 0.2, 0.1, 0.05) if (found := split(pair, [x, 1.0 - x], known.T)))
+    return (light[second], heavy[first]), (known.second_in_first, known.first_in_second)
+
+
+def partition(model, solute, solvent):
+    """Calculated and measured."""
+    measured, T = PARTITION[solute, solvent]
+    light, heavy = split(sl.System([solute, solvent, "water"], liquid=model), [0.005, 0.5, 0.495], T + 273.15)
+    return light[solute] / heavy[solute], measured
+
+
 def named(row):
     kind, _, names = row["confirmed_by"].partition(" of ")
     return kind, *names.split(" + ")
@@ -41,10 +71,14 @@ def named(row):
 
 @pytest.mark.parametrize(("model", "row"), ROWS, ids=lambda r: r if isinstance(r, str) else f"{r['first']} {r['second']}")
 def test_each_pair_of_groups_is_confirmed_by_what_it_says(model, row):
-    kind, one, other = named(row)
+    kind, one, other, *_ = names = named(row)
     table = TABLES[model]
-    mains = {local_groups(table)[g].main for name in (one, other) for g in groups_of(sl.databank().find(name), table=table)}
+    mains = {local_groups(table)[g].main for name in names[1:] for g in groups_of(sl.databank().find(name), table=table)}
     assert {row["first"], row["second"]} <= mains
+    if kind in ("solubilities", "partition"):
+        found, measured = mutual_solubilities(model, one, other) if kind == "solubilities" else partition(model, one, other)
+        assert np.abs(np.log(np.divide(found, measured))).max() < np.log(1.7)
+        return
     # acids were fitted, and boil, beside a vapor of dimers
     pair = sl.System([one, other], liquid=model, vapor="dimers" if kind.endswith("dimers") else "ideal")
     if kind.startswith("azeotrope"):
@@ -133,6 +167,29 @@ def test_ring_and_rank_of_hydroxyl_tell_groups_of_the_modified_table():
         sl.System(["acetone", "water"], liquid="modified UNIFAC")
 
 
+def test_liquids_that_split_are_nearer_by_the_table_made_of_them():
+    """In mole fractions of both liquids, which it was fitted to: Magnussen and others have 2 percent on average over theirs; here it is 2.2. Small solubilities in water may be a third."""
+    off = {"UNIFAC": [], "liquid-liquid UNIFAC": []}
+    for pair in SOLUBLE:
+        masses = np.array([sl.databank().find(name).molar_mass for name in pair])
+        try:
+            both = [mutual_solubilities(model, *pair) for model in off]
+        except (sl.UnknownComponentError, StopIteration):
+            continue
+        for (found, measured), differences in zip(both, off.values(), strict=True):
+            for w, known, own, other in zip(found, measured, masses[::-1], masses, strict=True):
+                fractions = [share / own / (share / own + (1.0 - share) / other) for share in (w, known)]
+                differences.append(abs(fractions[0] - fractions[1]))
+    assert len(off["UNIFAC"]) >= 24
+    assert np.mean(off["liquid-liquid UNIFAC"]) < 0.023
+    assert np.mean(off["liquid-liquid UNIFAC"]) < 0.8 * np.mean(off["UNIFAC"])
+
+
+def test_propanols_are_groups_of_their_own_where_liquids_split():
+    with pytest.raises(sl.UnknownComponentError, match="interaction of the main groups 1-propanol - H2O"):
+        sl.System(["1-propanol", "water"], liquid="liquid-liquid UNIFAC")
+
+
 def test_activity_coefficients_at_infinite_dilution_in_water():
     """Measured at 298.15 K: methanol 1.7, ethanol 3.8, 1-butanol 50, acetone 7.3, butanone 27 (Tiegs et al., DECHEMA Data Series IX, 1986): a factor of two off at most, as notes say."""
     measured = {"methanol": 1.7, "ethanol": 3.8, "1-butanol": 50.5, "acetone": 7.3, "methyl ethyl ketone": 27.0}
@@ -156,8 +213,8 @@ def test_an_interaction_is_one_to_three_numbers(a):
 
 @pytest.mark.parametrize("table", TABLES.values(), ids=TABLES)
 def test_structures_of_the_databank_are_what_their_smiles_say(table):
-    listed = {row["name"]: parse_groups(row["groups"]) for row in read_table(table.structures)}
-    assert {c.name: found for c in sl.databank() if c.smiles and (found := groups_in(c.smiles, table.groups))} == listed
+    listed = {row["name"]: parse_groups(row[table.made_of] or row["groups"]) for row in read_table(table.structures)}
+    assert {c.name: found for c in sl.databank() if c.smiles and (found := groups_in(c.smiles, table.groups, table.main))} == listed
 
 
 def test_ring_ethers_of_six_have_the_plain_group():
@@ -168,7 +225,7 @@ def test_ring_ethers_of_six_have_the_plain_group():
         assert sum(n * local_groups()[g].Q for g, n in groups_of(c).items()) == pytest.approx(q)
 
 
-@pytest.mark.parametrize(("table", "pairs"), [(UNIFAC, 124), (MODIFIED, 30)], ids=TABLES)
+@pytest.mark.parametrize(("table", "pairs"), [(UNIFAC, 124), (MODIFIED, 30), (LIQUIDS, 23)], ids=TABLES)
 def test_the_table_has_both_orders_and_no_group_of_unknown_name(table, pairs):
     mains, found = {group.main for group in local_groups(table).values()}, interactions(table)
     assert {name for pair in found for name in pair} <= mains
@@ -265,5 +322,5 @@ def test_what_is_known_is_not_estimated():
         sl.System(["n-heptane", "1-propanol"], liquid="NRTL", missing="Wilson")
     with pytest.raises(sl.InputError, match="missing belongs to"):
         sl.System(["methane", "ethane"], eos="PR", missing="UNIFAC")
-    still_ideal = sl.System(["furfural", "water"], liquid="NRTL", missing="UNIFAC")
+    still_ideal = sl.System(["furfural", "ethanol"], liquid="NRTL", missing="UNIFAC")
     assert "taken as ideal" in " ".join(still_ideal.notes)

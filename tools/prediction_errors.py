@@ -6,6 +6,7 @@ Azeotropes of the handbook's table, which the prediction was held against by nob
 from __future__ import annotations
 
 from collections import defaultdict
+from typing import Any
 
 import numpy as np
 
@@ -50,20 +51,27 @@ def azeotropes(liquid: str) -> None:
     )
 
 
+def mutual(liquid: str, s: Any) -> tuple[str, str]:
+    """Mass percent of the second in the first, and of the first in the second."""
+    try:
+        pair = sl.System([s.first, s.second], liquid=liquid, units="SI")
+    except sl.UnknownComponentError:
+        return "", ""
+    splits = (pair.liquid_split([x, 1.0 - x], T=s.T, P=1e6).state.phases for x in (0.5, 0.2, 0.1))
+    phases = next((found for found in splits if len(found) == 2), ())
+    shares = sorted(p.mass_composition[s.first] for p in phases)
+    return (f"{100.0 * (1.0 - shares[1]):.3g}", f"{100.0 * shares[0]:.3g}") if shares else ("they mix", "they mix")
+
+
 def solubilities() -> None:
     """Mutual ones, measured and predicted, in mass percent."""
-    print("| liquids | °C | second in first, % | predicted | first in second, % | predicted |")
-    print("|---|--:|--:|--:|--:|--:|")
+    print("| liquids | °C | second in first, % | UNIFAC | liquid-liquid | first in second, % | UNIFAC | liquid-liquid |")
+    print("|---|--:|--:|--:|--:|--:|--:|--:|")
     for s in measured_solubilities():
-        pair = sl.System([s.first, s.second], liquid="UNIFAC", units="SI")
-        splits = (pair.liquid_split([x, 1.0 - x], T=s.T, P=1e6).state.phases for x in (0.5, 0.2, 0.1))
-        phases = next((found for found in splits if len(found) == 2), ())
-        shares = sorted(p.mass_composition[s.first] for p in phases)
-        second, first = (f"{100.0 * (1.0 - shares[1]):.3g}", f"{100.0 * shares[0]:.3g}") if shares else ("they mix", "they mix")
-        print(
-            f"| {s.first} + {s.second} | {s.T - 273.15:.0f} | {100.0 * s.second_in_first:.3g} | {second} "
-            f"| {100.0 * s.first_in_second:.3g} | {first} |"
-        )
+        plain, liquids = (mutual(liquid, s) for liquid in ("UNIFAC", "liquid-liquid UNIFAC"))
+        ends = zip((s.second_in_first, s.first_in_second), plain, liquids, strict=True)
+        numbers = " | ".join(f"{100.0 * known:.3g} | {one} | {other}" for known, one, other in ends)
+        print(f"| {s.first} + {s.second} | {s.T - 273.15:.0f} | {numbers} |")
 
 
 def main() -> None:

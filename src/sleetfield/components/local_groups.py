@@ -31,14 +31,17 @@ class Interaction(NamedTuple):
 
 
 class GroupTable(NamedTuple):
-    """Groups of one method: the files of the databank that they, their interactions and the substances made of them are in."""
+    """Groups of one method: the files of the databank that they, their interactions and the substances made of them are in, and the columns of main groups and of structures."""
 
     groups: str
     interactions: str
     structures: str
+    main: str = "main"
+    made_of: str = "groups"
 
 
 UNIFAC = GroupTable("surface_groups.csv", "group_interactions.csv", "surface_structures.csv")
+LIQUIDS = UNIFAC._replace(interactions="liquid_interactions.csv", main="liquid_main", made_of="liquid_groups")
 MODIFIED = GroupTable("modified_groups.csv", "modified_interactions.csv", "modified_structures.csv")
 
 
@@ -46,8 +49,9 @@ MODIFIED = GroupTable("modified_groups.csv", "modified_interactions.csv", "modif
 def local_groups(table: GroupTable = UNIFAC) -> dict[str, Group]:
     """All of them, by name."""
     return {
-        row["group"]: Group(row["main"], float(row.get("R_local") or row["R"]), float(row.get("Q_local") or row["Q"]))
+        row["group"]: Group(row[table.main], float(row.get("R_local") or row["R"]), float(row.get("Q_local") or row["Q"]))
         for row in read_table(table.groups)
+        if row[table.main]
     }
 
 
@@ -65,7 +69,7 @@ def interactions(table: GroupTable = UNIFAC) -> dict[tuple[str, str], Interactio
 
 @functools.cache
 def _structures(table: GroupTable) -> dict[str, dict[str, int]]:
-    return {row["name"]: parse_groups(row["groups"]) for row in read_table(table.structures)}
+    return {row["name"]: parse_groups(row[table.made_of] or row["groups"]) for row in read_table(table.structures)}
 
 
 def groups_of(component: Component, written: str | Mapping[str, int] | None = None, table: GroupTable = UNIFAC) -> dict[str, int]:
@@ -101,7 +105,7 @@ def groups_of(component: Component, written: str | Mapping[str, int] | None = No
 def _of_smiles(smiles: str, table: GroupTable) -> dict[str, int] | None:
     from .structure import groups_in
 
-    return groups_in(smiles, table.groups)
+    return groups_in(smiles, table.groups, table.main)
 
 
 def are_listed(component: Component) -> bool:

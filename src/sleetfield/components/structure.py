@@ -68,8 +68,8 @@ def structure(smiles: str) -> Structure:
 
     """
     chem, molecule = _rdkit(), _molecule(smiles)
-    joback, left = _groups(molecule, "joback_groups.csv")
-    surface, _ = _groups(molecule, "surface_groups.csv")
+    joback, left = _groups(molecule, "joback_groups.csv", "group")
+    surface, _ = _groups(molecule, "surface_groups.csv", "main")
     return Structure(
         smiles=chem.MolToSmiles(molecule),
         formula=_formula(molecule),
@@ -80,8 +80,8 @@ def structure(smiles: str) -> Structure:
     )
 
 
-def groups_in(smiles: str, table: str) -> dict[str, int] | None:
-    """The groups of one of the databank's tables that a structure has; None where a part of it is none.
+def groups_in(smiles: str, table: str, column: str = "main") -> dict[str, int] | None:
+    """The groups of one of the databank's tables, those with something in a column, that a structure has; None where a part of it is none.
 
     Examples
     --------
@@ -89,7 +89,7 @@ def groups_in(smiles: str, table: str) -> dict[str, int] | None:
     {'CH3': 2, 'CH2': 1, 'CH': 1, 'secondary OH': 1}
 
     """
-    return _groups(_molecule(smiles), table)[0]
+    return _groups(_molecule(smiles), table, column)[0]
 
 
 def surface_parameters(groups: Mapping[str, int]) -> tuple[float, float]:
@@ -108,10 +108,10 @@ def surface_parameters(groups: Mapping[str, int]) -> tuple[float, float]:
 
 
 @functools.cache
-def _patterns(table: str) -> list[tuple[str, Any]]:
+def _patterns(table: str, column: str) -> list[tuple[str, Any]]:
     """The groups of a table with their patterns, those of most atoms first."""
     chem = _rdkit()
-    found = [(row["group"], chem.MolFromSmarts(row["smarts"])) for row in read_table(table)]
+    found = [(row["group"], chem.MolFromSmarts(row["smarts"])) for row in read_table(table) if row[column]]
     return sorted(found, key=lambda pair: -pair[1].GetNumAtoms())
 
 
@@ -121,11 +121,11 @@ def _formula(molecule: Any) -> str:
     return str(CalcMolFormula(molecule))
 
 
-def _groups(molecule: Any, table: str) -> tuple[dict[str, int] | None, str]:
+def _groups(molecule: Any, table: str, column: str) -> tuple[dict[str, int] | None, str]:
     """How many of each group, larger groups first, each atom in one; None where atoms are left over, which are the second, or hydrogens differ."""
     counts: dict[str, int] = {}
     taken: set[int] = set()
-    for group, pattern in _patterns(table):
+    for group, pattern in _patterns(table, column):
         for match in molecule.GetSubstructMatches(pattern):
             if taken.isdisjoint(match):
                 taken.update(match)

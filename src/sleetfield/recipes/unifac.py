@@ -11,7 +11,7 @@ import numpy as np
 
 from ..arguments import as_numbers
 from ..components.component_list import ComponentList
-from ..components.local_groups import MODIFIED, UNIFAC, GroupTable, groups_of, interactions, local_groups
+from ..components.local_groups import LIQUIDS, MODIFIED, UNIFAC, GroupTable, groups_of, interactions, local_groups
 from ..core.models.activity import ActivityModel
 from ..core.models.activity.combinatorial import StavermanGuggenheim
 from ..core.models.activity.contract import Sum
@@ -134,6 +134,18 @@ class UNIFACRecipe(OfGroupsRecipe, name="UNIFAC"):
     power = 1.0
     usual_error = (
         "Usual errors are 1 K and 0.02 in the vapor's mole fractions at 1 bar; at infinite dilution in water a factor of two."
+    )
+
+
+@dataclass(frozen=True)
+class LiquidUNIFACRecipe(OfGroupsRecipe, name="liquid-liquid UNIFAC"):
+    """The same with interactions for liquids that split, from 10 to 40 °C: Magnussen, Rasmussen and Fredenslund (1981)."""
+
+    table = LIQUIDS
+    sizes = "Magnussen, Rasmussen and Fredenslund, Ind. Eng. Chem. Process Des. Dev. 20 (1981) 331"
+    power = 1.0
+    usual_error = (
+        "They are for liquids that split, from 10 to 40 °C; usual errors are 2 mole percent, and half of a small solubility."
     )
 
 
