@@ -155,6 +155,11 @@ def test_alkylbenzenes_in_water_by_the_modified_table():
         assert dilute * x == pytest.approx(1.0, rel=0.35), name
 
 
+def test_any_prediction_fills_gaps_and_is_named_in_full():
+    filled = sl.System(["n-heptane", "1-propanol"], liquid="NRTL", missing="modified UNIFAC")
+    assert "fitted to a prediction by modified UNIFAC." in " ".join(filled.notes)
+
+
 def test_ring_and_rank_of_hydroxyl_tell_groups_of_the_modified_table():
     bank = sl.databank()
     assert groups_of(bank.find("2-butanol"), table=MODIFIED)["secondary OH"] == 1

@@ -13,7 +13,9 @@ from ..pairs.pair_parameters import PairParameters
 from .contract import Given, LiquidModel, Recipe, named
 
 ORIGIN = "estimated: fitted to activity coefficients predicted by "
-"""What the source of such parameters begins with."""
+"""What the source of such parameters begins with, before the name of the prediction."""
+AT = " at "
+"""What is behind it."""
 
 _TEMPERATURES = np.array([T_REFERENCE, 373.15])
 _FRACTIONS = np.array([1e-6, 0.05, 0.15, 0.3, 0.5, 0.7, 0.85, 0.95, 1.0 - 1e-6])
@@ -68,7 +70,7 @@ def _fitted(recipe: LiquidModel, pair: ComponentList, method: str, target: bytes
     best = least_squares(off, np.zeros(4) + 0.1, bounds=(-limits, limits), diff_step=[1e-5] * 4)
     apart = float(np.abs(best.fun).max())
     found = of(np.round(best.x, 5))
-    source = f"{ORIGIN}{method} at 298.15 and 373.15 K (ln γ within {apart:.2g})"
+    source = f"{ORIGIN}{method}{AT}298.15 and 373.15 K (ln γ within {apart:.2g})"
     return PairParameters(a12=found.a12, a21=found.a21, source=source, layer="estimated")
 
 

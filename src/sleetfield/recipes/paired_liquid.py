@@ -20,7 +20,7 @@ from ..pairs.pair_parameters import FORMS, PairParameters, negative, pair_parame
 from ..text import first_few
 from ..units import one_in_si
 from .contract import Given, LiquidModel, Recipe
-from .estimated_pairs import ORIGIN, estimated_set
+from .estimated_pairs import AT, ORIGIN, estimated_set
 from .known_splits import split_notes
 from .parameter import NO_LAYER, Parameter, Parameters
 
@@ -173,7 +173,7 @@ class PairedLiquid(LiquidModel):
                 )
         estimated = {names: source for names, source in pairs.items() if source.startswith(ORIGIN)}
         if estimated:
-            method = next(iter(estimated.values()))[len(ORIGIN) :].split()[0]
+            method = next(iter(estimated.values()))[len(ORIGIN) :].split(AT)[0]
             words = first_few([" - ".join(names) for names in estimated])
             notes.append(f"The {self.name} parameters of {words} are not measured: they were fitted to a prediction by {method}.")
         return [" ".join(notes)] if notes else []
