@@ -373,3 +373,20 @@ os._exit(0)
 def test_dead_workers_are_told():
     done = subprocess.run([sys.executable, "-c", DEAD], capture_output=True, text=True, timeout=120, check=True)
     assert "worker of the executor ended" in done.stdout
+
+
+def test_what_a_search_with_other_draws_found():
+    """A calculation of one's own that gives no number, a truth of NumPy's, lists within lists, a range without an end, a molar mass that is not there."""
+    pair = {eos: sl.System(["methane", "propane"], eos=eos) for eos in ("PR", "SRK")}
+    brine = sl.Electrolyte(["sodium chloride", "carbon dioxide"])
+    with pytest.raises(sl.InputError, match="it gives numbers"):
+        sl.compare(pair, Exception)
+    with pytest.raises(sl.InputError, match="it takes one number"):
+        brine.titration({"carbon dioxide": 0.1}, "sodium chloride", [[1.0, 2.0], [3.0]])
+    with pytest.raises(sl.InputError, match="T_max is inf"):
+        sl.PairParameters(a12=1.0, a21=2.0, T_max=np.inf)
+    with pytest.raises(sl.InputError, match="molar_mass is None"):
+        sl.split_plus_fraction(molar_mass=None, specific_gravity=0.8, amount=1.0)
+    assert brine.speciation({"sodium chloride": 1.0}, precipitation=np.False_).pH == pytest.approx(
+        brine.speciation({"sodium chloride": 1.0}, precipitation=False).pH
+    )

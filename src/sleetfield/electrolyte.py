@@ -21,7 +21,7 @@ from .ions import ION_MODELS, own_pairs, pairs_without, salting_unknown, sources
 from .results.solution_steps import Titration, Warming
 from .results.speciation import Remark, Speciation
 from .specified import series, value_of, values_of
-from .units import dimension_of, one_in_si, to_si
+from .units import dimension_of, one_in_si
 from .vapor_over import BeforeVapor, Steam, VaporOver
 
 Array = NDArray[np.float64]
@@ -322,7 +322,7 @@ class Electrolyte:
     def _amount(self, name: str, value: Any, volume: float | None = None) -> float:
         """mol for a kilogram of water, in a solution of so many m3; where it has none, nothing is for a liter of it."""
         dimension, what = dimension_of(value, *_DIMENSIONS), f"the amount of {name}"
-        number = one_in_si(value, dimension, what) if isinstance(value, str) else float(to_si(value, dimension, what))
+        number = one_in_si(value, dimension, what)
         if dimension in _OF_VOLUMES:
             if volume is None:
                 raise InputError(f"{what} is {short(value)}; what is added is for a kilogram of water, in mol/kg or g/kg.")
@@ -366,7 +366,7 @@ class Electrolyte:
                 there = ", ".join(self.gases) or "none"
                 raise InputError(f"There is no gas {short(name)} over this solution; there is {there}.")
             ln_f[:, names.index(name)] = np.log(value_of(pressure, "P") / BAR)
-        wanted = self.solids if precipitation is True else () if precipitation is False else tuple(precipitation)
+        wanted = (self.solids if precipitation else ()) if isinstance(precipitation, bool | np.bool_) else tuple(precipitation)
         if strange := [name for name in wanted if name not in self.solids]:
             raise InputError(f"There is no solid {short(strange[0])} here. There can be {', '.join(self.solids) or 'none'}.")
         may_form = np.array([name in wanted for name in names], dtype=bool)

@@ -49,8 +49,10 @@ _POSSIBLE = {"Tb": (100.0, 2000.0), "specific_gravity": (0.1, 3.0), "molar_mass"
 
 
 def _positive(value: Any, dimension: str, name: str) -> float | None:
-    if value is None:
-        return None
+    return None if value is None else _within(value, dimension, name)
+
+
+def _within(value: Any, dimension: str, name: str) -> float:
     number = one_in_si(value, dimension, name)
     low, high = _POSSIBLE[name]
     if not low <= number <= high:
@@ -332,10 +334,7 @@ def split_plus_fraction(
     >>> len(tail.components), round(sum(tail.fractions.values()), 6)
     (3, 0.004)
     """
-    mean = _positive(molar_mass, "molar_mass", "molar_mass")
-    SG = _positive(specific_gravity, "fraction", "specific_gravity")
-    assert mean is not None
-    assert SG is not None
+    mean, SG = _within(molar_mass, "molar_mass", "molar_mass"), _within(specific_gravity, "fraction", "specific_gravity")
     if not 0.0 < amount <= 1.0:
         raise InputError(f"The amount of the plus fraction is {amount!r}; it is a mole fraction, above 0 and up to 1.")
     if not 1 <= first < last <= 200:

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from ..arguments import guarded
+from ..arguments import guarded, short
 from ..data_sets import DataSet
 from ..errors import InputError, SleetfieldError
 from ..mixture import Mixture
@@ -74,7 +74,7 @@ def compare(
     labels = tuple(dict.fromkeys(label for own in found.values() for label in own))
     if not labels:
         why = "; ".join(f"{k}: {reason}" for k, reason in failed.items()) or "there is nothing of the kind in any"
-        raise InputError(f"No model gave a number: {why}.")
+        raise InputError(f"No model gave a number: {why.rstrip('.')}.")
     values = {name: np.array([own.get(label, np.nan) for label in labels]) for name, own in found.items()}
     sets = (data,) if isinstance(data, DataSet) else tuple(data)
     off = {name: _off(system, sets) for name, system in systems.items()} if sets else {}
@@ -94,7 +94,12 @@ def _numbers(result: Any, name: str = "") -> Iterator[tuple[str, float]]:
         for key, value in result.items():
             yield from _numbers(value, f"{name} {key}".strip())
         return
-    values = np.asarray(result, dtype=float)
+    try:
+        values = np.asarray(result, dtype=float)
+    except (TypeError, ValueError):
+        raise InputError(
+            f"The calculation gave {short(result)}; it gives numbers, a mapping of them, a table, or a result of this library."
+        ) from None
     if values.ndim == 0:
         yield name or "value", float(values)
         return

@@ -20,7 +20,7 @@ from typing import Any
 
 import numpy as np
 
-from ..arguments import expect_fields
+from ..arguments import expect_fields, short
 from ..core.constants import CALORIE, R
 from ..errors import InputError
 from ..units import one_in_si
@@ -111,7 +111,12 @@ class PairParameters:
             )
         for name in ("T_min", "T_max"):
             value = getattr(self, name)
-            object.__setattr__(self, name, None if value is None else one_in_si(value, "temperature", name))
+            if value is None:
+                continue
+            T = one_in_si(value, "temperature", name)
+            if not 0.0 <= T < math.inf:
+                raise InputError(f"{name} is {short(value)}; it is a temperature, finite, or left out.")
+            object.__setattr__(self, name, T)
         if self.T_min is not None and self.T_max is not None and self.T_min > self.T_max:
             raise InputError(f"The range {self.T_min:g} to {self.T_max:g} K is empty: T_min is not to be above T_max.")
         if isinstance(self.volumes, str) and self.volumes != "at T":
