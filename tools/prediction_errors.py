@@ -12,7 +12,7 @@ import numpy as np
 
 import sleetfield as sl
 from sleetfield.components.classes import classes_of
-from sleetfield.data_sets.shipped import measured_azeotropes, measured_solubilities
+from sleetfield.data_sets.shipped import MeasuredDilution, measured_azeotropes, measured_dilutions, measured_solubilities
 
 FAMILIES = ("water", "alcohol", "halogenated", "amine", "acid", "hydrocarbon")
 
@@ -74,12 +74,34 @@ def solubilities() -> None:
         print(f"| {s.first} + {s.second} | {s.T - 273.15:.0f} | {numbers} |")
 
 
+def ratio(liquid: str, d: MeasuredDilution) -> float:
+    """Predicted over measured; NaN where a group is not known."""
+    try:
+        pair = sl.System([d.solute, "water"], liquid=liquid, units="SI")
+    except sl.UnknownComponentError:
+        return float("nan")
+    return float(pair.dilution("water", T=d.T).gamma[0, 0]) / d.gamma
+
+
+def dilutions() -> None:
+    """Activity coefficients at infinite dilution in water."""
+    liquids = ("UNIFAC", "liquid-liquid UNIFAC", "modified UNIFAC")
+    print("| in water | °C | measured | UNIFAC | liquid-liquid | modified |")
+    print("|---|--:|--:|--:|--:|--:|")
+    for d in measured_dilutions():
+        ratios = [ratio(liquid, d) for liquid in liquids]
+        cells = " | ".join("" if np.isnan(r) else f"{r:.2g}" for r in ratios)
+        print(f"| {d.solute} | {d.T - 273.15:.0f} | {float(f'{d.gamma:.3g}'):,.8g} | {cells} |")
+
+
 def main() -> None:
     """Print the tables."""
     for liquid in ("UNIFAC", "modified UNIFAC"):
         azeotropes(liquid)
         print()
     solubilities()
+    print()
+    dilutions()
 
 
 if __name__ == "__main__":

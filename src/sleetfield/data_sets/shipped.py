@@ -1,4 +1,4 @@
-"""Measurements that are shipped: azeotropes and mutual solubilities of pairs, as sets too."""
+"""Measurements that are shipped: azeotropes and mutual solubilities of pairs, as sets too, and activity coefficients at infinite dilution in water."""
 
 from __future__ import annotations
 
@@ -75,6 +75,29 @@ def measured_solubilities() -> tuple[MeasuredSolubilities, ...]:
             source_text(r["source"]),
         )
         for r in read_table("solubilities.csv")
+    )
+
+
+class MeasuredDilution(NamedTuple):
+    """An activity coefficient at infinite dilution in water as measured at T, K; of what hardly dissolves the inverse of its solubility."""
+
+    solute: str
+    T: float
+    gamma: float
+    source: str
+
+
+@functools.cache
+def measured_dilutions() -> tuple[MeasuredDilution, ...]:
+    """The bank of activity coefficients at infinite dilution in water."""
+    return tuple(
+        MeasuredDilution(
+            r["solute"],
+            float(r["T_C"]) + _CELSIUS,
+            float(r["gamma"]) if r["gamma"] else 1.0 / _by_mole(1e-6 * float(r["mg_per_kg"]), r["solute"], "water"),
+            source_text(r["source"]),
+        )
+        for r in read_table("dilute_in_water.csv")
     )
 
 
