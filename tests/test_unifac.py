@@ -155,6 +155,22 @@ def test_alkylbenzenes_in_water_by_the_modified_table():
         assert dilute * x == pytest.approx(1.0, rel=0.35), name
 
 
+def test_each_table_is_advised_for_what_it_was_fitted_to():
+    liquids = sl.advise(["1-butanol", "water", "benzene"], T="25 degC", P="1 atm", purpose="liquid-liquid")
+    names = [s.name.split(",")[0] for s in liquids.suggestions]
+    assert names.index("liquid-liquid UNIFAC") < names.index("UNIFAC")
+    heats = sl.advise(["ethanol", "n-octane"], T=("20 degC", "80 degC"), P="1 atm", purpose="enthalpy")
+    names = [s.name.split(",")[0] for s in heats.suggestions]
+    assert names.index("modified UNIFAC") < names.index("UNIFAC") < names.index("liquid-liquid UNIFAC")
+
+
+def test_tie_lines_of_other_temperatures_are_said():
+    pair = sl.System(["1-butanol", "water"], liquid="liquid-liquid UNIFAC")
+    warm, cool = (" ".join(pair.liquid_split([0.2, 0.8], T=f"{t} degC").notes) for t in (60, 30))
+    assert "are for 10 to 40 °C" in warm
+    assert "10 to 40" not in cool
+
+
 def test_any_prediction_fills_gaps_and_is_named_in_full():
     filled = sl.System(["n-heptane", "1-propanol"], liquid="NRTL", missing="modified UNIFAC")
     assert "fitted to a prediction by modified UNIFAC." in " ".join(filled.notes)

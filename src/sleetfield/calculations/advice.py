@@ -49,6 +49,7 @@ _CANDIDATES: dict[str, tuple[dict[str, Any], tuple[str, ...]]] = {
             "van Laar": ("has parameters",),
             "UNIFAC": ("prediction",),
             "modified UNIFAC": ("prediction", "heats of mixing"),
+            "liquid-liquid UNIFAC": ("prediction", "tie lines"),
             "Scatchard-Hildebrand": (),
             "ideal": (),
         }.items()

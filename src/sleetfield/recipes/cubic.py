@@ -300,15 +300,14 @@ class CubicEquation(EquationOfState):
         return [f"The vapor of {first_few(dimers)} is mostly dimers, which a cubic equation is without."] if dimers else []
 
     def notes_at(self, who: ComponentList, values: Parameters, T: Array) -> list[str]:
-        """Near critical temperatures a constant translation is not enough (by the densities of 278 components, docs/validation.md)."""
-        if not values.of_symbol("translation"):
-            return []
+        """The liquid model's; near critical temperatures a constant translation is not enough (by the densities of 278 components, docs/validation.md)."""
+        notes = [] if self._liquid is None else self._liquid.notes_at(who, values, T)
         near = [c.name for c in who if c.Tc is not None and ((T > _NEAR_CRITICAL * c.Tc) & (T < c.Tc)).any()]
-        if not near:
-            return []
-        return [
-            f"Near a critical temperature a constant translation leaves liquid densities too low, by 5 to 25 % in the last tenth below it: {first_few(near)}."
-        ]
+        if values.of_symbol("translation") and near:
+            notes.append(
+                f"Near a critical temperature a constant translation leaves liquid densities too low, by 5 to 25 % in the last tenth below it: {first_few(near)}."
+            )
+        return notes
 
 
 class PR(CubicEquation, name="PR"):

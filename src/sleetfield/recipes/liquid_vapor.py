@@ -155,6 +155,10 @@ class LiquidAndVaporRecipe(Recipe):
             notes.append(f"The liquid volume of {', '.join(guessed)} is from the generalized Rackett equation.")
         return notes
 
+    def notes_at(self, who: ComponentList, values: Parameters, T: NDArray[np.float64]) -> list[str]:
+        """Of the liquid."""
+        return self.liquid.notes_at(_without(who, self.gases(values)), values, T)
+
     def vapor_notes_at(self, who: ComponentList, values: Parameters, T: NDArray[np.float64]) -> list[str]:
         """Of the vapor."""
         return self.vapor.vapor_notes_at(who, values, T)

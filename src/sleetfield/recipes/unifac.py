@@ -8,6 +8,7 @@ from itertools import permutations
 from typing import Any, ClassVar
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..arguments import as_numbers
 from ..components.component_list import ComponentList
@@ -25,6 +26,8 @@ from ..text import first_few
 from .contract import Given, LiquidModel
 from .parameter import GIVEN, Parameter, Parameters, Symbol
 
+_TIE_LINES = 283.15, 313.15
+"""Between which temperatures, K, interactions were fitted to tie lines."""
 _TERMS = 3
 """Of an interaction as a function of temperature."""
 
@@ -142,9 +145,12 @@ class LiquidUNIFACRecipe(OfGroupsRecipe, name="liquid-liquid UNIFAC"):
     table = LIQUIDS
     sizes = "Magnussen, Rasmussen and Fredenslund, Ind. Eng. Chem. Process Des. Dev. 20 (1981) 331"
     power = 1.0
-    usual_error = (
-        "They are for liquids that split, from 10 to 40 °C; usual errors are 2 mole percent, and half of a small solubility."
-    )
+    usual_error = "They are for liquids that split; usual errors are 2 mole percent, and half of a small solubility."
+
+    def notes_at(self, who: ComponentList, values: Parameters, T: NDArray[np.float64]) -> list[str]:
+        """Beyond what its interactions were fitted to."""
+        beyond = len(who) > 1 and bool(((_TIE_LINES[0] > T) | (_TIE_LINES[1] < T)).any())
+        return [f"The interactions of {self.name} are for 10 to 40 °C."] if beyond else []
 
 
 @dataclass(frozen=True)
