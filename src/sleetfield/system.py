@@ -83,7 +83,7 @@ class System(SolidCalls):
         Binary parameters of the activity model, in the order of the pair's names; a pair not given is taken from the bank, and where that has
         none it is ideal, with a note, unless ``missing`` is named. ``parameters`` of the system shows them. UNIFAC takes those of two main groups, in K:
         ``{("OH", "H2O"): {"a12": 353.5, "a21": -229.1}}``.
-    missing : {"UNIFAC"}, optional
+    missing : {"UNIFAC", "modified UNIFAC", "liquid-liquid UNIFAC"}, optional
         What parameters of pairs that nothing is known of are estimated by; every result says so.
     groups : mapping of names to text, optional
         Groups of components that the databank does not know them of, for UNIFAC: ``{"my solvent": "CH3COO + 4 CH2 + CH3"}``.

@@ -38,7 +38,7 @@ class OfGroupsRecipe(LiquidModel):
     table: ClassVar[GroupTable]
     sizes: ClassVar[str]
     """Where sizes and surfaces of groups are from."""
-    power: ClassVar[float]
+    power: ClassVar[float] = 1.0
     usual_error: ClassVar[str]
     symbols = (
         Symbol("count", "how many of a group a component has", low=1.0, high=100.0, of_temperature=False),
@@ -134,7 +134,6 @@ class UNIFACRecipe(OfGroupsRecipe, name="UNIFAC"):
 
     table = UNIFAC
     sizes = "Hansen et al., Ind. Eng. Chem. Res. 30 (1991) 2352"
-    power = 1.0
     usual_error = "Usual errors are 1 K and 0.02 in the vapor's mole fractions at 1 bar; at infinite dilution in water a factor of two, of alkanes ten to ninety."
 
 
@@ -144,7 +143,6 @@ class LiquidUNIFACRecipe(OfGroupsRecipe, name="liquid-liquid UNIFAC"):
 
     table = LIQUIDS
     sizes = "Magnussen, Rasmussen and Fredenslund, Ind. Eng. Chem. Process Des. Dev. 20 (1981) 331"
-    power = 1.0
     usual_error = "They are for liquids that split; usual errors are 2 mole percent, and half of a small solubility."
 
     def notes_at(self, who: ComponentList, values: Parameters, T: NDArray[np.float64]) -> list[str]:

@@ -2,6 +2,8 @@
 
 Flory-Huggins, Vᵢ = rᵢ/Σxⱼrⱼ:                 ln γᵢ = 1 - Vᵢ + ln Vᵢ       (Flory, J. Chem. Phys. 10 (1942) 51-61)
 Staverman-Guggenheim, with Fᵢ = qᵢ/Σxⱼqⱼ:     ... - 5qᵢ [1 - Vᵢ/Fᵢ + ln(Vᵢ/Fᵢ)]       (Guggenheim, Mixtures (1952); coordination number 10)
+
+Weidlich and Gmehling, Ind. Eng. Chem. Res. 26 (1987) 1372-1381, have r^¾ for r in the first two terms.
 """
 
 from __future__ import annotations
