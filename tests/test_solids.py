@@ -308,3 +308,14 @@ def test_three_solids_beside_three_fluids():
     state = system.flash([*z, 1.0 - sum(z)], T=167.66508989752302, P=10000.35417502712)
     assert [p.kind for p in state.phases] == ["vapor", "liquid", "liquid", "solid", "solid", "solid"]
     assert state.batch.result.stable[0]
+
+
+def test_what_is_absent_falls_out_beside_no_solid():
+    """Saturated vapor has less than 10⁻¹⁰⁰ of triacontane at 128 K; of what stood for none of it a liquid would have formed."""
+    names = ["phenanthrene", "nitrous oxide", "ethylbenzene"]
+    z, T, P = [0.006, 0.014, 0.98], 128.7, 9375.0
+    with_it = sl.System([*names, "n-triacontane"], eos="PR", kij="zero", solids=names).flash([*z, 0.0], T=T, P=P)
+    without = sl.System(names, eos="PR", kij="zero", solids=names).flash(z, T=T, P=P)
+    assert len(with_it.phases) == len(without.phases) == 3
+    assert with_it.H == pytest.approx(without.H, rel=1e-12)
+    assert not any("not the equilibrium" in note for note in with_it.notes)

@@ -40,6 +40,8 @@ _SWING = -0.5
 _FLOOR = 1e-95
 """A mole fraction at which a phase may as well have less."""
 _NOTHING = np.log(1e-30)
+_NOWHERE = -600.0
+"""Ln f of what is in no phase: with any ln φ next to nothing, and still a number."""
 _PURE = 1e-12
 """What a phase may have of other components and still be a pure solid."""
 _NEXT_TO = 0.05
@@ -115,6 +117,7 @@ def further_phase(bound: BoundModel, z: Array, phases: Sequence[Array], kind: Ki
         return Stability(*loops.further_phase(z, known, kind))
     d = component_major(np.log(known[0]) + bound.ln_phi(known[0], kind))
     _by_richer_phases(bound, known, d)
+    _without_absent(known, d)
     between = [0.5 * (np.log(one) + np.log(other)) for one, other in combinations(known, 2)]
     return stability(bound, known[0], d, [d, *pure_starts(z), *between], known[1:])
 
@@ -131,6 +134,16 @@ def _by_richer_phases(bound: BoundModel, known: Sequence[Array], d: Array) -> No
             ln_f = np.log(rich) + bound.rows(index).ln_phi(rich)
             poor = (rows(known[0], index) <= _FLOOR) & (rich > _FLOOR)
             d.T[:, index] = np.where(poor, np.minimum(ln_f, rows(d, index)), rows(d, index)).T
+
+
+def _without_absent(known: Sequence[Array], d: Array) -> None:
+    """Take from the plane, in place, what no phase has any of.
+
+    With 10⁻¹⁰⁰ of it a heavy component would fall out beside solids in the cold, where its saturated vapor has less than that.
+    """
+    absent = np.logical_and.reduce([x <= _FLOOR for x in known])
+    if absent.any():
+        d.T[:] = np.where(absent, np.minimum(d, _NOWHERE), d).T
 
 
 def lowest(bound: BoundModel, d: Array, trial: Array) -> Stability:
