@@ -319,3 +319,19 @@ def test_what_is_absent_falls_out_beside_no_solid():
     assert len(with_it.phases) == len(without.phases) == 3
     assert with_it.H == pytest.approx(without.H, rel=1e-12)
     assert not any("not the equilibrium" in note for note in with_it.notes)
+
+
+def test_what_is_absent_changes_nothing():
+    """Nor is a further phase said to form of it, as once beside the liquid of the first state."""
+    light = ["methane", "ethane", "nitrogen", "propane", "n-hexane", "ethylbenzene", "carbon monoxide", "toluene"]
+    rng = np.random.default_rng(9)
+    chosen = [["carbon monoxide", "n-hexane", "nitrogen"], *([str(n) for n in rng.choice(light, int(rng.integers(1, 4)), replace=False)] for _ in range(40))]  # fmt: skip
+    for k, names in enumerate(chosen):
+        z, T, P = rng.dirichlet(np.ones(len(names)), 20), rng.uniform(70.0, 250.0, 20), 10.0 ** rng.uniform(3.0, 6.5, 20)
+        if k == 0:
+            z[0], T[0], P[0] = [0.52346857, 0.3831147, 0.09341673], 71.05269554850464, 6789.250278684816
+        heavy, eos = str(rng.choice(["n-triacontane", "n-eicosane", "phenanthrene"])), "SRK" if k % 2 == 0 else "PR"
+        with_it = sl.System([*names, heavy], eos=eos, kij="zero").flash(np.hstack([z, np.zeros((20, 1))]), T=T, P=P).result
+        without = sl.System(names, eos=eos, kij="zero").flash(z, T=T, P=P).result
+        assert (with_it.stable == without.stable).all(), names
+        assert (np.isfinite(with_it.amount).sum(axis=1) == np.isfinite(without.amount).sum(axis=1)).all(), names

@@ -139,7 +139,7 @@ def _by_richer_phases(bound: BoundModel, known: Sequence[Array], d: Array) -> No
 def _without_absent(known: Sequence[Array], d: Array) -> None:
     """Take from the plane, in place, what no phase has any of.
 
-    With 10⁻¹⁰⁰ of it a heavy component would fall out beside solids in the cold, where its saturated vapor has less than that.
+    With 10⁻¹⁰⁰ of it a heavy component would fall out in the cold, where its saturated vapor has less than that.
     """
     absent = np.logical_and.reduce([x <= _FLOOR for x in known])
     if absent.any():

@@ -25,6 +25,7 @@
 #define PROVEN 1e-4
 
 static const double NOTHING = -69.077552789821371; /* ln 1e-30 */
+#define NOWHERE (-600.0) /* ln f of what is in no phase: with any ln phi next to nothing, and still a number */
 #define TRACE 1e-3
 #define REST 0.999
 #define LN_TRACE (-6.907755278982137)
@@ -483,6 +484,16 @@ static void by_richer_phases(const Phase *model, const double *phases, int count
     }
 }
 
+/* What no phase has any of is taken from the plane: with 1e-100 of it a heavy component would fall out in the cold. */
+static void without_absent(int c, const double *phases, int count, double *d)
+{
+    for (int i = 0; i < c; i++) {
+        int there = 0;
+        for (int k = 0; k < count; k++) there |= phases[(size_t)k * c + i] > FLOOR;
+        if (!there && d[i] > NOWHERE) d[i] = NOWHERE;
+    }
+}
+
 double further_phase(const Phase *model, const double *z, const double *phases, int count, int kind, double *trial)
 {
     const int c = model->c;
@@ -497,6 +508,7 @@ double further_phase(const Phase *model, const double *z, const double *phases, 
     model->ln_phi(model, phases, kind, d);
     for (int i = 0; i < c; i++) d[i] += s.known[0].ln_w[i];
     by_richer_phases(model, phases, count, d);
+    without_absent(c, phases, count, d);
     Best best = {HUGE_VAL, trial};
     memcpy(trial, z, sizeof(double) * (size_t)c);
     add_start(&s, d, NULL, &starts, &best);
