@@ -40,6 +40,8 @@ class OfGroupsRecipe(LiquidModel):
     """Where sizes and surfaces of groups are from."""
     power: ClassVar[float] = 1.0
     usual_error: ClassVar[str]
+    in_water: ClassVar[str] = ""
+    """What is to be said of dilute solutions in water besides."""
     symbols = (
         Symbol("count", "how many of a group a component has", low=1.0, high=100.0, of_temperature=False),
         Symbol("R", "size of a group", low=0.05, high=10.0, of_temperature=False),
@@ -125,7 +127,9 @@ class OfGroupsRecipe(LiquidModel):
 
     def notes(self, who: ComponentList, values: Parameters) -> list[str]:
         """That this is a prediction."""
-        return [f"Activity coefficients are predicted from groups. {self.usual_error}"] if len(who) > 1 else []
+        aqueous = any(p.of[0] in who.names and p.of[1] == "H2O" for p in values.of_symbol("count"))
+        error = f"{self.usual_error}{self.in_water * aqueous}."
+        return [f"Activity coefficients are predicted from groups. {error}"] if len(who) > 1 else []
 
 
 @dataclass(frozen=True)
@@ -134,7 +138,8 @@ class UNIFACRecipe(OfGroupsRecipe, name="UNIFAC"):
 
     table = UNIFAC
     sizes = "Hansen et al., Ind. Eng. Chem. Res. 30 (1991) 2352"
-    usual_error = "Usual errors are 1 K and 0.02 in the vapor's mole fractions at 1 bar; at infinite dilution in water a factor of two, of alkanes ten to ninety."
+    usual_error = "Usual errors are 1 K and 0.02 in the vapor's mole fractions at 1 bar"
+    in_water = "; at infinite dilution in water a factor of two, with alkanes ten to ninety"
 
 
 @dataclass(frozen=True)
@@ -143,7 +148,7 @@ class LiquidUNIFACRecipe(OfGroupsRecipe, name="liquid-liquid UNIFAC"):
 
     table = LIQUIDS
     sizes = "Magnussen, Rasmussen and Fredenslund, Ind. Eng. Chem. Process Des. Dev. 20 (1981) 331"
-    usual_error = "They are for liquids that split; usual errors are 2 mole percent, and half of a small solubility."
+    usual_error = "They are for liquids that split; usual errors are 2 mole percent, and half of a small solubility"
 
     def notes_at(self, who: ComponentList, values: Parameters, T: NDArray[np.float64]) -> list[str]:
         """Beyond what its interactions were fitted to."""
@@ -158,7 +163,8 @@ class ModifiedUNIFACRecipe(OfGroupsRecipe, name="modified UNIFAC"):
     table = MODIFIED
     sizes = "Gmehling, Li and Schiller, Ind. Eng. Chem. Res. 32 (1993) 178"
     power = 0.75
-    usual_error = "Usual errors are 1 K and 0.02 in the vapor's mole fractions at 1 bar; at infinite dilution in water a factor of two, of alkanes thirty and more."
+    usual_error = "Usual errors are 1 K and 0.02 in the vapor's mole fractions at 1 bar"
+    in_water = "; at infinite dilution in water a factor of two, with alkanes thirty and more"
 
 
 def _given(parameters: Mapping[Any, Any], model: OfGroupsRecipe) -> dict[tuple[str, str], OfTemperature]:
