@@ -7,6 +7,8 @@ The reducing functions are those of Kunz and Wagner, J. Chem. Eng. Data 57 (2012
 
 from __future__ import annotations
 
+import functools
+
 import numpy as np
 from scipy.optimize import brentq
 
@@ -107,19 +109,23 @@ def boiling(name, T):
     """Vapor pressure, Pa, and density of the liquid, mol/m3."""
     Tc, rhoc, _ = PURE[name]
     dense = np.linspace(3.2, 1.3, 400) * rhoc
-    along = np.array([pressure(name, rho, T) for rho in dense])
+    along = pressure(name, dense, T)
     # Guggenheim's rule is near enough to begin with, and the ratio of fugacities leads on
-    P = 0.25 * R * Tc * rhoc * np.exp(5.4 * (1.0 - Tc / T))
+    P, ratio = 0.25 * R * Tc * rhoc * np.exp(5.4 * (1.0 - Tc / T)), 2.0
     vapor = P / (R * T)
-    for _ in range(100):
+    while abs(ratio - 1.0) > 1e-11:
         i = np.flatnonzero((along[:-1] > P) & (along[1:] <= P))[0]
         liquid = brentq(lambda rho, P=P: pressure(name, rho, T) - P, dense[i + 1], dense[i])
-        for _ in range(50):
-            vapor *= np.sqrt(P / pressure(name, vapor, T))
-        P *= np.exp(ln_phi(name, liquid, T) - ln_phi(name, vapor, T))
+        step = 2.0
+        while abs(step - 1.0) > 1e-13:
+            step = np.sqrt(P / pressure(name, vapor, T))
+            vapor *= step
+        ratio = np.exp(ln_phi(name, liquid, T) - ln_phi(name, vapor, T))
+        P *= ratio
     return P, liquid
 
 
+@functools.cache
 def ln_henry(solvent, gas, T):
     """ln of Henry's constant, Pa, and the vapor pressure of the solvent, Pa, at which it holds."""
     P, rho = boiling(solvent, T)
