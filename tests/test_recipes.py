@@ -53,7 +53,7 @@ SYSTEMS = {
     "PR with water": lambda: sl.System(["carbon dioxide", "methane", "water"], eos="PR"),
     "PR flexible": lambda: sl.System(GAS, eos="PR", alpha="Twu", translation="density", lij={("methane", "propane"): 0.01}, kij={("methane", "propane"): (0.01, -0.02, 0.003)}),
     "SRK Mathias-Copeman": lambda: sl.System(GAS, eos="SRK", alpha="Mathias-Copeman", translation="Peneloux", kij="estimated", units="US"),
-    **{f"{liquid} liquid": lambda liquid=liquid: sl.System(["benzene", *SOLVENTS[1:]] if liquid in OF_FEW_GROUPS else SOLVENTS, liquid=liquid, units="metric") for liquid in names_of("liquid") if liquid not in OWN_FAMILIES},
+    **{f"{liquid} liquid": lambda liquid=liquid: sl.System(["n-heptane", *SOLVENTS[1:]] if liquid in OF_FEW_GROUPS else SOLVENTS, liquid=liquid, units="metric") for liquid in names_of("liquid") if liquid not in OWN_FAMILIES},
     **{f"NRTL, {vapor}": lambda vapor=vapor: sl.System(SOLVENTS, liquid="NRTL", vapor=vapor, poynting=True) for vapor in names_of("vapor") if vapor not in (*OWN_FAMILIES, "PC-SAFT")},
     "NRTL, PC-SAFT": lambda: sl.System(["n-hexane", "ethyl acetate"], liquid="NRTL", parameters={("n-hexane", "ethyl acetate"): {"a12": 0.5, "a21": 0.6, "alpha": 0.3}}, vapor="PC-SAFT"),
     "NRTL, PR with Twu": lambda: sl.System(SOLVENTS, liquid="NRTL", vapor=recipe_of(eos="PR", alpha="Twu")),

@@ -34,13 +34,13 @@ def test_diethylamine_and_heptane_as_textbooks_have_them():
     assert gammas(pair, [0.4, 0.6], 308.15) == pytest.approx([1.133, 1.047], rel=1e-3)
 
 
+DILUTE = {d.solute: d for d in measured_dilutions()}
 SOLUBLE = {(s.first, s.second): s for s in measured_solubilities()}
 # below 66 °C; Riddick, Bunger and Sakano, Organic Solvents, 4th ed. (1986)
 SOLUBLE["phenol", "water"] = MeasuredSolubilities("phenol", "water", 298.15, 0.2872, 0.0866, "")
 # mass fraction in the solvent over that in water, dilute, and °C: Perry's Chemical Engineers' Handbook, 7th ed. (1997), Table 15-5
 PARTITION = {("acetone", "ethyl acetate"): (1.5, 30.0), ("acetone", "n-butyl acetate"): (1.127, 30.0), ("acetone", "methyl isobutyl ketone"): (1.91, 25.0),
-             ("acetone", "n-hexane"): (0.343, 25.0), ("ethanol", "benzene"): (0.1191, 25.0), ("acetic acid", "ethyl acetate"): (0.907, 30.0),
-             ("acetic acid", "methyl isobutyl ketone"): (0.657, 25.0)}  # fmt: skip
+             ("acetic acid", "ethyl acetate"): (0.907, 30.0), ("acetic acid", "methyl isobutyl ketone"): (0.657, 25.0)}  # fmt: skip
 
 
 def split(system, z, T):
@@ -64,38 +64,92 @@ def partition(model, solute, solvent):
     return light[solute] / heavy[solute], measured
 
 
-def named(row):
-    kind, _, names = row["confirmed_by"].partition(" of ")
-    return kind, *names.split(" + ")
+# What confirms a pair of groups, as files say it: how far off that is, over what it may be.
+
+
+def azeotrope(model, one, other, vapor="ideal"):
+    known, pair = MEASURED[frozenset((one, other))], sl.System([one, other], liquid=model, vapor=vapor)
+    masses = np.array([c.molar_mass for c in pair.components])
+    share = known.mass_fraction if known.first == one else 1.0 - known.mass_fraction
+    x = share / masses[0] / (share / masses[0] + (1.0 - share) / masses[1])
+    limits = [(0.7, 0.06)] if model == "modified UNIFAC" else [(1.5, 0.07), (1.0, 0.12)]
+    found = [(abs(p.T - known.T), abs(p.composition[one] - x)) for p in pair.azeotropes(P=known.P)]
+    return min((max(T / most, apart / widest) for T, apart in found for most, widest in limits), default=np.inf)
+
+
+def boiling_points(model, one, other):
+    published = [r["model"] for r in read_table("activity_parameters.csv") if {r["first"], r["second"]} == {one, other}]
+    return min(_boiling_apart(model, (one, other), name) for name in published) / 1.5
+
+
+def _boiling_apart(model, pair, other):
+    system, z = sl.System(list(pair), liquid=model), np.stack([np.linspace(0.1, 0.9, 9), np.linspace(0.9, 0.1, 9)], axis=1)
+    return np.abs(system.bubble(z, P="1 atm").T - system.with_model(liquid=other).bubble(z, P="1 atm").T).max()
+
+
+def _factor(found, measured, within):
+    return np.abs(np.log(np.divide(found, measured))).max() / np.log(within)
+
+
+def _percent(words):
+    return 1.0 + float(words.split()[-2]) / 100.0
+
+
+CONFIRMED = {
+    "azeotrope": lambda model, names, _: azeotrope(model, *names),
+    # acids were fitted, and boil, beside a vapor of dimers
+    "azeotrope beside dimers": lambda model, names, _: azeotrope(model, *names, vapor="dimers"),
+    "boiling points": lambda model, names, _: boiling_points(model, *names),
+    "ideal boiling points": lambda model, names, _: _boiling_apart(model, names, "ideal") / 0.3,
+    "dilution": lambda model, names, _: _factor(gammas(sl.System(list(names), liquid=model), [1e-9, 1.0], DILUTE[names[0]].T)[0], DILUTE[names[0]].gamma, 2.1),
+    "solubilities": lambda model, names, words: _factor(*mutual_solubilities(model, *names), _percent(words)),
+    "partition": lambda model, names, words: _factor(*partition(model, *names[:2]), _percent(words)),
+}  # fmt: skip
+
+
+def confirmed_by(row):
+    """The kind, and the components."""
+    kind, _, names = row["confirmed_by"].partition(" within ")[0].partition(" of ")
+    return kind, tuple(names.split(" + "))
+
+
+def off(model, row):
+    kind, names = confirmed_by(row)
+    return CONFIRMED[kind](model, names, row["confirmed_by"])
 
 
 @pytest.mark.parametrize(("model", "row"), ROWS, ids=lambda r: r if isinstance(r, str) else f"{r['first']} {r['second']}")
 def test_each_pair_of_groups_is_confirmed_by_what_it_says(model, row):
-    kind, one, other, *_ = names = named(row)
+    _, names = confirmed_by(row)
     table = TABLES[model]
-    mains = {local_groups(table)[g].main for name in names[1:] for g in groups_of(sl.databank().find(name), table=table)}
+    mains = {local_groups(table)[g].main for name in names for g in groups_of(sl.databank().find(name), table=table)}
     assert {row["first"], row["second"]} <= mains
-    if kind in ("solubilities", "partition"):
-        found, measured = mutual_solubilities(model, one, other) if kind == "solubilities" else partition(model, one, other)
-        assert np.abs(np.log(np.divide(found, measured))).max() < np.log(1.7)
-        return
-    # acids were fitted, and boil, beside a vapor of dimers
-    pair = sl.System([one, other], liquid=model, vapor="dimers" if kind.endswith("dimers") else "ideal")
-    if kind.startswith("azeotrope"):
-        known = MEASURED[frozenset((one, other))]
-        masses = np.array([c.molar_mass for c in pair.components])
-        share = known.mass_fraction if known.first == one else 1.0 - known.mass_fraction
-        x = share / masses[0] / (share / masses[0] + (1.0 - share) / masses[1])
-        found = [(abs(p.T - known.T), abs(p.composition[one] - x)) for p in pair.azeotropes(P=known.P)]
-        assert any((T < 1.5 and apart < 0.07) or (T < 1.0 and apart < 0.12) for T, apart in found)
-        return
-    z = np.stack([np.linspace(0.1, 0.9, 9), np.linspace(0.9, 0.1, 9)], axis=1)
-    if kind == "ideal boiling points":
-        assert pair.bubble(z, P="1 atm").T == pytest.approx(pair.with_model(liquid="ideal").bubble(z, P="1 atm").T, abs=0.3)
-        return
-    published = [r["model"] for r in read_table("activity_parameters.csv") if {r["first"], r["second"]} == {one, other}]
-    boiling = [pair.with_model(liquid=model).bubble(z, P="1 atm").T for model in published]
-    assert min(np.abs(T - pair.bubble(z, P="1 atm").T).max() for T in boiling) < 1.5
+    assert off(model, row) < 1.0
+
+
+HARDLY = {
+    "CH2 CHO", "CH2 CNH2", "CH2 CNH", "CH2 (C)3N", "CH2 ACCl", "C=C ACH", "ACH ACOH", "ACH CHO", "ACH CH2O", "ACH ACNH2", "ACH ACCl", "ACCH2 CH3OH",
+    "ACCH2 ACNH2", "OH HCOO", "OH (C)3N", "OH ACCl", "CH3OH HCOO", "H2O CHO", "H2O ACNH2", "H2O COOH", "H2O CS2",
+}  # fmt: skip
+"""Pairs of the first table that a change of 30 %, and of 60 K at least, in one of their interactions does not move beyond what confirms them: what is at hand hardly depends on them."""
+
+
+@pytest.mark.parametrize(("model", "row"), ROWS, ids=lambda r: r if isinstance(r, str) else f"{r['first']} {r['second']}")
+def test_what_confirms_a_pair_of_groups_would_tell_a_wrong_one(model, row, monkeypatch):
+    known, pair = interactions(TABLES[model]), (row["first"], row["second"])
+
+    def tells(order, sign):
+        first, *rest = known[order].terms
+        changed = known[order]._replace(terms=(first + sign * max(0.3 * abs(first), 60.0), *rest))
+        monkeypatch.setattr("sleetfield.recipes.unifac.interactions", lambda table: {**known, order: changed})
+        try:
+            return not off(model, row) < 1.0
+        except (ValueError, StopIteration):  # no two liquids at all
+            return True
+
+    assert any(tells(order, sign) for order in (pair, pair[::-1]) for sign in (1.0, -1.0)) == (
+        model != "UNIFAC" or " ".join(pair) not in HARDLY
+    )
 
 
 def test_azeotropes_that_were_not_chosen_for_it():
@@ -135,17 +189,18 @@ HEATS = {("benzene", "cyclohexane"): (799.0, 0.04), ("n-hexane", "cyclohexane"):
 of the others Christensen, Hanks and Izatt, Handbook of Heats of Mixing, Wiley (1982)."""
 
 
+def heat_of_mixing(model, pair, T=298.15, step=0.5):
+    above, below = (np.log(gammas(sl.System(list(pair), liquid=model), [0.5, 0.5], t)).mean() for t in (T + step, T - step))
+    return -R * T**2 * (above - below) / (2.0 * step)
+
+
 @pytest.mark.parametrize("pair", list(HEATS))
 def test_heats_of_mixing_by_the_modified_table(pair):
     """Interactions as functions of temperature were fitted to them, and a wrong digit in any would show; by the older table benzene and cyclohexane have a third of it."""
     measured, within = HEATS[pair]
-
-    def heat(model, T=298.15, step=0.5):
-        above, below = (np.log(gammas(sl.System(list(pair), liquid=model), [0.5, 0.5], t)).mean() for t in (T + step, T - step))
-        return -R * T**2 * (above - below) / (2.0 * step)
-
-    assert heat("modified UNIFAC") == pytest.approx(measured, rel=within)
-    assert abs(heat("modified UNIFAC") - measured) < abs(heat("UNIFAC") - measured) + 0.05 * abs(measured)
+    plain, modified = (heat_of_mixing(model, pair) for model in ("UNIFAC", "modified UNIFAC"))
+    assert modified == pytest.approx(measured, rel=within)
+    assert abs(modified - measured) < abs(plain - measured) + 0.05 * abs(measured)
 
 
 def test_alkylbenzenes_in_water_by_the_modified_table():
@@ -156,7 +211,7 @@ def test_alkylbenzenes_in_water_by_the_modified_table():
 
 
 def test_each_table_is_advised_for_what_it_was_fitted_to():
-    liquids = sl.advise(["1-butanol", "water", "benzene"], T="25 degC", P="1 atm", purpose="liquid-liquid")
+    liquids = sl.advise(["1-butanol", "water", "n-heptane"], T="25 degC", P="1 atm", purpose="liquid-liquid")
     names = [s.name.split(",")[0] for s in liquids.suggestions]
     assert names.index("liquid-liquid UNIFAC") < names.index("UNIFAC")
     heats = sl.advise(["ethanol", "n-octane"], T=("20 degC", "80 degC"), P="1 atm", purpose="enthalpy")
@@ -188,6 +243,17 @@ def test_ring_and_rank_of_hydroxyl_tell_groups_of_the_modified_table():
         sl.System(["acetone", "water"], liquid="modified UNIFAC")
 
 
+def test_measured_dilutions_rise_by_regular_factors():
+    """With each CH2 of an alkane, a cycloalkane or an alkylbenzene, by 3.3 to 5.1, of an alcohol or a ketone by less; a branch, and a double bond, makes a molecule more soluble."""
+    plain = [("n-pentane", "n-hexane"), ("n-hexane", "n-heptane"), ("n-heptane", "n-octane"), ("cyclopentane", "cyclohexane"), ("cyclohexane", "methylcyclohexane"),
+             ("benzene", "toluene"), ("toluene", "ethylbenzene"), ("toluene", "o-xylene"), ("ethylbenzene", "cumene")]  # fmt: skip
+    assert all(3.3 < DILUTE[b].gamma / DILUTE[a].gamma < 5.1 for a, b in plain)
+    polar = [("methanol", "ethanol"), ("ethanol", "1-propanol"), ("1-propanol", "1-butanol"), ("acetone", "methyl ethyl ketone")]
+    assert all(2.2 < DILUTE[b].gamma / DILUTE[a].gamma < 4.0 for a, b in polar)
+    for more, less in (("isopentane", "n-pentane"), ("2-methylpentane", "n-hexane"), ("isooctane", "n-octane"), ("1-hexene", "n-hexane"), ("cyclohexene", "cyclohexane"), ("styrene", "ethylbenzene")):  # fmt: skip
+        assert 1.2 < DILUTE[less].gamma / DILUTE[more].gamma < 6.0
+
+
 def test_liquids_that_split_are_nearer_by_the_table_made_of_them():
     """In mole fractions of both liquids, which it was fitted to: Magnussen and others have 2 percent on average over theirs; here it is 2.2. Small solubilities in water may be a third."""
     off = {"UNIFAC": [], "liquid-liquid UNIFAC": []}
@@ -213,7 +279,7 @@ def test_propanols_are_groups_of_their_own_where_liquids_split():
 
 def test_activity_coefficients_at_infinite_dilution_in_water():
     """Of thirty measured ones alkanes are ten to ninety times too small by the first table, the others a factor of two off at most, as notes say."""
-    known = {d.solute: d for d in measured_dilutions()}
+    known = DILUTE
     assert len(known) >= 30
     ratios = {"alkane": [], "other": []}
     for d in known.values():
@@ -255,7 +321,7 @@ def test_ring_ethers_of_six_have_the_plain_group():
         assert sum(n * local_groups()[g].Q for g, n in groups_of(c).items()) == pytest.approx(q)
 
 
-@pytest.mark.parametrize(("table", "pairs"), [(UNIFAC, 124), (MODIFIED, 30), (LIQUIDS, 23)], ids=TABLES)
+@pytest.mark.parametrize(("table", "pairs"), [(UNIFAC, 124), (MODIFIED, 30), (LIQUIDS, 22)], ids=TABLES)
 def test_the_table_has_both_orders_and_no_group_of_unknown_name(table, pairs):
     mains, found = {group.main for group in local_groups(table).values()}, interactions(table)
     assert {name for pair in found for name in pair} <= mains

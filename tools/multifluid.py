@@ -111,17 +111,20 @@ def boiling(name, T):
     dense = np.linspace(3.2, 1.3, 400) * rhoc
     along = pressure(name, dense, T)
     # Guggenheim's rule is near enough to begin with, and the ratio of fugacities leads on
-    P, ratio = 0.25 * R * Tc * rhoc * np.exp(5.4 * (1.0 - Tc / T)), 2.0
+    P = 0.25 * R * Tc * rhoc * np.exp(5.4 * (1.0 - Tc / T))
     vapor = P / (R * T)
-    while abs(ratio - 1.0) > 1e-11:
+    for _ in range(100):
         i = np.flatnonzero((along[:-1] > P) & (along[1:] <= P))[0]
         liquid = brentq(lambda rho, P=P: pressure(name, rho, T) - P, dense[i + 1], dense[i])
-        step = 2.0
-        while abs(step - 1.0) > 1e-13:
+        for _ in range(50):
             step = np.sqrt(P / pressure(name, vapor, T))
             vapor *= step
+            if abs(step - 1.0) < 1e-13:
+                break
         ratio = np.exp(ln_phi(name, liquid, T) - ln_phi(name, vapor, T))
         P *= ratio
+        if abs(ratio - 1.0) < 1e-11:
+            break
     return P, liquid
 
 
