@@ -5,6 +5,8 @@ import pytest
 
 import sleetfield as sl
 from sleetfield.components.databank import read_table
+from sleetfield.core.constants import R
+from sleetfield.core.models.contract import LIQUID
 
 from .tools import tool
 
@@ -165,3 +167,63 @@ def test_figure_and_files(tmp_path):
 def test_refrigerants_have_their_azeotropes(pair, x, eos):
     (found,) = sl.System(list(pair), eos=eos).azeotropes(P="1 atm")
     assert found.x[0] == pytest.approx(x, abs=0.05)
+
+
+# ---- the equation for natural gases, which hydrogen's parameters with light alkanes come from ----
+
+
+def vapor_pressure(name, T):
+    return np.exp(sl.databank().find(name).vapor_pressure.value(np.array([T]))[0])
+
+
+def test_pure_fluids_of_the_equation_for_natural_gases_boil_as_the_bank_has_it():
+    multifluid = tool("multifluid")
+    for name, (Tc, _, _) in multifluid.PURE.items():
+        for share in (0.6, 0.75, 0.9):
+            assert multifluid.boiling(name, share * Tc)[0] == pytest.approx(vapor_pressure(name, share * Tc), rel=0.012), name
+
+
+@pytest.mark.parametrize("eos", ["PR", "SRK", "CPA"])
+def test_hydrogen_dissolves_in_light_alkanes_as_in_the_equation_for_natural_gases(eos):
+    derive = tool("derive_interactions")
+    for (gas, solvent), (low, high) in derive.BY_MULTIFLUID.items():
+        shipped = sl.System([gas, solvent], eos=eos).kij[0, 1]
+        off = [derive.off_henry(eos, gas, solvent, T, shipped) for T in np.linspace(low, high, 4)]
+        assert np.abs(off).max() < (0.19 if eos == "CPA" else 0.14), (gas, solvent)
+
+
+@pytest.mark.parametrize(
+    ("gas", "solvent", "T", "kij", "within"),
+    [
+        ("hydrogen", "methane", 120.0, 0.0156, 0.15),
+        ("hydrogen", "ethane", 240.0, -0.0667, 0.1),
+        ("carbon monoxide", "propane", 260.0, 0.0259, 0.05),
+    ],
+)
+def test_the_equation_for_natural_gases_has_what_was_fitted_to_boiling_points(gas, solvent, T, kij, within):
+    """Knapp and others (1982), for Peng and Robinson's equation."""
+    assert abs(tool("derive_interactions").off_henry("PR", gas, solvent, T, kij)) < within
+
+
+# J/mol at x = 0.5 and K: Mathot, Staveley, Young and Parsonage, Trans. Faraday Soc. 52 (1956) 1488-1496; Rowlinson, Liquids and Liquid Mixtures, 2nd ed. (1969), ch. 4
+EXCESS_GIBBS = {("carbon monoxide", "methane"): (115.0, 90.7), ("nitrogen", "methane"): (135.0, 90.7), ("argon", "methane"): (74.0, 90.7), ("nitrogen", "oxygen"): (44.0, 78.0),
+                ("argon", "nitrogen"): (34.0, 83.8), ("argon", "oxygen"): (37.0, 83.8)}  # fmt: skip
+
+
+@pytest.mark.parametrize("eos", ["PR", "SRK"])
+@pytest.mark.parametrize("pair", list(EXCESS_GIBBS))
+def test_simple_liquids_mix_with_the_excess_gibbs_energy_that_was_measured(pair, eos):
+    """Of which kij that boiling points gave make no more than 5 % in activity coefficients."""
+    joules, T = EXCESS_GIBBS[pair]
+    liquids = sl.System(list(pair), eos=eos).phase_model.at(np.array([T]), np.array([1e5]))
+    half, first, second = (liquids.ln_phi(np.array([[x, 1.0 - x]]), LIQUID)[0] for x in (0.5, 1.0 - 1e-9, 1e-9))
+    assert T * R * (half.sum() - first[0] - second[1]) / 2.0 == pytest.approx(joules, abs=0.05 * R * T)
+
+
+@pytest.mark.parametrize(("solvent", "within"), [("propane", 0.15), ("n-butane", 0.12)])
+def test_the_equation_for_natural_gases_has_as_much_hydrogen_dissolved_as_regular_solutions(solvent, within):
+    derive, multifluid = tool("derive_interactions"), tool("multifluid")
+    T = 298.15
+    regular = derive.dissolving("PR", "hydrogen", solvent, derive.as_a_regular_solution("hydrogen", solvent))
+    assert abs(derive.off_henry("PR", "hydrogen", solvent, T, regular)) < within
+    assert multifluid.ln_henry(solvent, "hydrogen", T)[0] > multifluid.ln_henry(solvent, "hydrogen", T + 20.0)[0]
