@@ -39,7 +39,7 @@ class SpheresModel(FromCriticalConstants, HelmholtzModel):
         by_rho = spheres[:, None] + (total * by_eta)[:, None] * self.b / 4.0 - 2.0 * a_i / (R * T)[:, None]
         return First(total * spheres - a / (R * T), a / (R * T**2), by_rho)
 
-    def covolume(self, n):
+    def covolume(self, T, n):
         return n @ self.b / 4.0
 
     def select(self, components):

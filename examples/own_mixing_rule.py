@@ -31,13 +31,6 @@ class ByExcessEnergy(MixingRule):
     def at(self, T):
         return Bound(self, T)
 
-    def covolume(self, n):
-        return n @ self.b, self.b[:, None]
-
-    def covolume_second(self, n):
-        c = len(self.b)
-        return n @ self.b, np.broadcast_to(self.b, n.shape), np.zeros((len(n), c, c))
-
 
 class Bound(BoundMixing):
     """At given temperatures, with aᵢ/bᵢ and its first two derivatives."""
@@ -49,6 +42,13 @@ class Bound(BoundMixing):
 
     def rows(self, index):
         return Bound(self.rule, self.T[index])
+
+    def covolume(self, n):
+        return n @ self.rule.b, self.rule.b[:, None]
+
+    def covolume_second(self, n):
+        c = len(self.rule.b)
+        return n @ self.rule.b, np.broadcast_to(self.rule.b, n.shape), np.zeros((len(n), c, c))
 
     def second(self, n):
         b, g = self.rule.b, self.rule.g

@@ -46,7 +46,7 @@ def test_no_root_of_an_isotherm_is_missed(seed):
     T, P = Tc * rng.uniform(0.25, 1.8, 150), 10.0 ** rng.uniform(3.0, 8.0, 150)
     near = rng.random(150) < 0.4
     T[near], P[near] = (Tc * rng.uniform(0.9, 1.05, 150))[near], ((x @ model.Pc) * rng.uniform(0.5, 1.3, 150))[near]
-    isotherm, densest, target = model.isotherm(T, x), 1.0 / model.covolume(x), P / (R * T)
+    isotherm, densest, target = model.isotherm(T, x), 1.0 / model.covolume(T, x), P / (R * T)
     roots = rising_roots(isotherm, target, densest, np.full(150, -1, np.int8))
     rho = np.concatenate([np.geomspace(1e-7, 1e-3, 500), np.linspace(1e-3, 0.999, 4000)[1:]])[:, None] * densest
     up = (isotherm(rho)[0][:-1] < target) & (isotherm(rho)[0][1:] >= target)

@@ -127,7 +127,8 @@ def test_a_feed_is_a_liquid_right_up_to_its_critical_point_and_a_vapor_right_aft
 def test_the_softest_direction_is_that_of_the_smallest_eigenvalue():
     model, rng = CONDENSATE.phase_model, np.random.default_rng(1)
     n = rng.dirichlet(np.ones(3), 20)
-    T, V = rng.uniform(250.0, 500.0, 20), model.covolume(n) * rng.uniform(1.5, 6.0, 20)
+    T = rng.uniform(250.0, 500.0, 20)
+    V = model.covolume(T, n) * rng.uniform(1.5, 6.0, 20)
     found = softest(model, T, V, n)
     np.testing.assert_allclose(found.eigenvalue, smallest_eigenvalue(model, T, V, n), rtol=1e-9, atol=1e-12)
     # the cubic form is how the quadratic one changes along the direction

@@ -268,7 +268,7 @@ class PlainHelmholtz(HelmholtzModel):
         by_rho = -np.log(1.0 - b)[:, None] - 2.0 * root * u * (ratio / (R * T))[:, None] + by_b[:, None] * self.b
         return First(f, a * ratio / (R * T**2) - a_T * ratio / (R * T), by_rho)
 
-    def covolume(self, n):
+    def covolume(self, T, n):
         return n @ self.b
 
     def ln_saturation_guess(self, T):
@@ -293,13 +293,13 @@ def by_excess_energy():
     return example("own_mixing_rule").PengRobinsonByExcess(TC, PC, OMEGA, g + g.T)
 
 
-def with_excess(equation, rule):
+def with_excess(equation, rule, Tc=TC):
     """A cubic equation with the excess Gibbs energy of NRTL."""
     rng = np.random.default_rng(8)
     tau, alpha = rng.uniform(-0.2, 0.5, (6, 6)), 0.3 * (1.0 - np.eye(6))
     energies = np.stack([tau, 120.0 * tau.T, 0.0 * tau, 0.0 * tau]) * (1.0 - np.eye(6))
     activity = NRTL(PairFunction(energies), PairFunction(alpha * (np.arange(4) == 0)[:, None, None]))
-    return equation(TC, PC, OMEGA, np.zeros((6, 6)), excess=(rule, activity))
+    return equation(Tc, PC, OMEGA, KIJ, excess=(rule, activity))
 
 
 MODELS = {
@@ -321,6 +321,8 @@ MODELS = {
     "SRK HV": lambda: with_excess(SoaveRedlichKwong, "HV"),
     "PR MHV1": lambda: with_excess(PengRobinson, "MHV1"),
     "SRK MHV2": lambda: with_excess(SoaveRedlichKwong, "MHV2"),
+    # below their Boyle temperatures, above which the rule has no covolume for some mixtures
+    "PR WS": lambda: with_excess(PengRobinson, "WS", TC + 150.0),
     "PR as a Helmholtz energy": lambda: cubic(PlainHelmholtz),
     "ideal": raoult,
     "ideal and virial": virial,

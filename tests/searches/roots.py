@@ -47,7 +47,7 @@ def wrong(model, T, P, x, name, kind, counts):
     bound = model.at(T, P)
     e = bound.evaluate(x, kind)
     V = (bound.describe(x, kind).Z + model.volume_shift(x) * P / (R * T)) * R * T / P
-    free, h = V - model.covolume(x), 1e-6
+    free, h = V - model.covolume(T, x), 1e-6
     back, beside = model.pressure(T, V, x), [model.pressure(T, V * (1.0 + s * h), x) for s in (-1.0, 1.0)]
     rounding = np.abs(beside[1] - beside[0]) / h * 1e-9
     counts["volumes"] += len(V)

@@ -270,6 +270,8 @@ def why_none(system: Mixture, given: dict[str, Array], z: Array) -> str:
     """In words: that there is no such state of a feed ``z (1, C)``, or none was found."""
     conditions = " and ".join(f"{name} = {shown(value[0], DIMENSIONS[name], system.units)}" for name, value in given.items())
     if set(given) == {"T", "P"}:
+        if known := system.model.notes_at(system.who, given["T"]):
+            return " ".join([f"No state at {conditions} was found.", *known])
         if not _has_fugacities(system, given["T"], given["P"], z):
             return f"{system.title} has no fluid state at {conditions}: no density has that pressure there. It is colder or denser than the equation reaches."
         return f"The flash at {conditions} did not converge. Try a neighboring state, and please report this one."

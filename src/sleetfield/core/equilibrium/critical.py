@@ -48,7 +48,8 @@ def critical_points(model: PhaseModel, z: Array) -> list[CriticalPoint]:
 def _by_arrays(model: VolumeModel, n: Array) -> list[CriticalPoint]:
     """In the reference engine."""
     with np.errstate(all="ignore"):
-        V = float(model.covolume(n[None])[0]) * (1.0 + np.geomspace(0.05, 24.0, _VOLUMES))
+        middle = np.sqrt([np.prod(model.temperature_scale(n[None]))])
+        V = model.covolume(middle, n[None]) * (1.0 + np.geomspace(0.05, 24.0, _VOLUMES))
         T = _limit_of_stability(model, V, n)
         _, form, direction = softest(model, T, V, np.broadcast_to(n, (len(V), len(n))))
         # an eigenvector has no sign of its own: each takes that of its neighbor
@@ -96,9 +97,10 @@ def refine(model: VolumeModel, z: Array, T: float, V: float) -> CriticalPoint | 
         for _ in range(40):
             shifts = np.array([[0.0, 0.0], [h, 0.0], [-h, 0.0], [0.0, h], [0.0, -h]])
             points = np.exp(u + shifts)
-            if points[:, 1].min() <= float(model.covolume(n[None])[0]) or not np.isfinite(points).all():
+            mixture = np.broadcast_to(n, (len(points), len(n)))
+            if not (np.isfinite(points).all() and (points[:, 1] > model.covolume(points[:, 0], mixture)).all()):
                 return None
-            eigenvalue, form, direction = softest(model, points[:, 0], points[:, 1], np.broadcast_to(n, (len(points), len(n))))
+            eigenvalue, form, direction = softest(model, points[:, 0], points[:, 1], mixture)
             value = np.stack([eigenvalue, np.where((direction * direction[0]).sum(axis=1) < 0.0, -form, form)])
             jacobian = np.stack([(value[:, 1] - value[:, 2]), (value[:, 3] - value[:, 4])], axis=1) / (2.0 * h)
             try:

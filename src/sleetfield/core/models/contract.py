@@ -215,8 +215,8 @@ class VolumeModel(PhaseModel):
         """What is taken off the equation's own molar volume ``(N,)``, m3/mol."""
 
     @abstractmethod
-    def covolume(self, n: Array) -> Array:
-        """Smallest possible volume of ``n (N, C)`` mol ``(N,)``, m3."""
+    def covolume(self, T: Array, n: Array) -> Array:
+        """Smallest possible volume of ``n (N, C)`` mol ``(N,)``, m3; one that is not possible is NaN."""
 
     @abstractmethod
     def has_branches(self, T: Array, x: Array) -> NDArray[np.bool_]:

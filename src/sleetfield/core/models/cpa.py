@@ -87,7 +87,7 @@ class CPA(FromCriticalConstants, HelmholtzModel):
         soave = Soave(self._root, self.b, self.c1, *self.attraction.sum)
         return plain(common(R, self.Tc, self.Pc, self.omega), self.critical_packing, _CONTACT, soave, sites, _PACKINGS)
 
-    def covolume(self, n: Array) -> Array:
+    def covolume(self, T: Array, n: Array) -> Array:
         return np.asarray(n @ self.b)
 
     def first(self, T: Numbers, rho: Numbers) -> First:

@@ -34,7 +34,7 @@ from .alpha import AlphaFunction, Soave
 from .contract import LIQUID, STABLE, VAPOR, Description, Evaluation, Kind, VolumeModel
 from .equation_of_state import BoundEquation
 from .from_critical_constants import FromCriticalConstants
-from .mixing import AqueousInteractions, BoundMixing, ExcessGibbs, InWater, MixingRule, Reference, VanDerWaals
+from .mixing import AqueousInteractions, BoundMixing, ExcessGibbs, InWater, MixingRule, Reference, VanDerWaals, WongSandler
 
 _CBRT_EPS = 1e-300
 _SMALL_STEP = 1e-9
@@ -64,12 +64,12 @@ class CubicModel(FromCriticalConstants, VolumeModel):
     in_water : AqueousInteractions, optional
         Second interaction parameters, which hold in water.
     excess : tuple of str and ActivityModel, optional
-        A mixing rule of `excess_references`, and whose excess Gibbs energy it takes, in place of ``kij`` and ``lij``.
+        A mixing rule, HV, WS or one of `excess_references`, and whose excess Gibbs energy it takes, in place of ``lij``, and but for WS of ``kij``.
 
     """
 
     excess_references: ClassVar[Mapping[str, Reference]] = {}
-    """Mixing rules by excess Gibbs energies that were published for the equation; every one has HV, which follows from it."""
+    """Mixing rules by excess Gibbs energies that were published for the equation; every one has HV and WS, which follow from it."""
     delta1: ClassVar[float]
     delta2: ClassVar[float]
     omega_a: ClassVar[float]
@@ -102,6 +102,8 @@ class CubicModel(FromCriticalConstants, VolumeModel):
         """Van der Waals', with what water's second interaction parameters add where there are any, or by an excess Gibbs energy; a subclass may have another."""
         if self.excess is not None:
             name, activity = self.excess
+            if name == "WS":
+                return WongSandler(self.root_a, self.b, R, activity, self.reference("HV").q1, self.kij)
             return ExcessGibbs(self.root_a, self.b, R, activity, self.reference(name))
         if self.in_water is None:
             return VanDerWaals(self._root_a, self.root_a, self.kij, self.b, self.lij)
@@ -169,24 +171,26 @@ class CubicModel(FromCriticalConstants, VolumeModel):
         """√aᵢ ``(C, N)``."""
         return np.asarray(self.root_ac[:, None] * self.alpha.value(T))
 
-    def covolume(self, n: Array) -> Array:
-        return self.mixing.covolume(n)[0]
+    def covolume(self, T: Array, n: Array) -> Array:
+        return self.mixing.at(T).covolume(n)[0]
 
     def has_branches(self, T: Array, x: Array) -> NDArray[np.bool_]:
         """Where a/bRT is above that of a pure component at its critical temperature."""
-        a = self.mixing.at(T).attraction(x)[0]
-        return np.asarray(a > self.omega_a / self.omega_b * R * T * self.covolume(x))
+        mixing = self.mixing.at(T)
+        a, b = mixing.attraction(x)[0], mixing.covolume(x)[0]
+        return np.asarray(a > self.omega_a / self.omega_b * R * T * b)
 
     def pressure(self, T: Array, V: Array, n: Array) -> Array:
-        b, total = self.covolume(n), n.sum(axis=-1)
-        a = self.mixing.at(T).attraction(n)[0]
+        mixing, total = self.mixing.at(T), n.sum(axis=-1)
+        a, b = mixing.attraction(n)[0], mixing.covolume(n)[0]
         result: Array = total * R * T / (V - b) - a / ((V + self.delta1 * b) * (V + self.delta2 * b))
         return result
 
     def helmholtz_hessian(self, T: Array, V: Array, n: NDArray[np.inexact]) -> NDArray[np.inexact]:
         d1, d2, RT = self.delta1, self.delta2, R * T
-        B, b, b_ij = self.mixing.covolume_second(n)
-        a, a_i, a_ij = self.mixing.at(T).second(n)
+        mixing = self.mixing.at(T)
+        B, b, b_ij = mixing.covolume_second(n)
+        a, a_i, a_ij = mixing.second(n)
         q, q_i, q_ij = a / RT, a_i / RT[:, None], a_ij / RT[:, None, None]
         total = n.sum(axis=-1)
         product = (V + d1 * B) * (V + d2 * B)
@@ -230,7 +234,7 @@ class BoundCubic(BoundEquation[CubicModel]):
 
     def _mixture(self, x: Array) -> tuple[Array, Array, Array, Array, Array]:
         """A, B ``(N,)``, half the aᵢ ``(C, N)``, b ``(N,)`` and the bᵢ ``(C, N)`` or ``(C, 1)``."""
-        (a, half), (b, b_i) = self._mixing.attraction(x), self.model.mixing.covolume(x)
+        (a, half), (b, b_i) = self._mixing.attraction(x), self._mixing.covolume(x)
         to_A, to_B = self._scales
         return a * to_A, b * to_B, half, b, b_i
 
@@ -400,13 +404,16 @@ class BoundCubic(BoundEquation[CubicModel]):
         A1 = a1 - 2.0 * A / T
         A2 = a2 - 4.0 * a1 / T + 6.0 * A / T**2
         Ai1 = scale[:, None] * by_T - 2.0 * Ai / T[:, None]
-        dT = along(A1, -B / T, Ai1)
+        (b1, b2, b_i1), b_scale = self._mixing.covolume_by_temperature(x), self._scales[1]
+        B1 = b1 * b_scale - B / T
+        B2 = b2 * b_scale - 2.0 * B1 / T
+        # rᵢ = bᵢ/b
+        dT = along(A1, B1, Ai1) + (Z - 1.0 + A * integral)[:, None] * (b_i1 - r * b1[:, None]) / b[:, None]
 
         Q_B = s * Z + 2.0 * p * B
         I_BB = (2.0 * integral - 2.0 * Z / Q - B * Z * Q_B / Q**2) / B**2
         I_ZB = Q_B / Q**2
         g_B = free - A * I_B
-        B1, B2 = -B / T, 2.0 * B / T**2
         g_TT = (
             -integral * A2
             + g_B * B2
@@ -429,11 +436,11 @@ class BoundCubic(BoundEquation[CubicModel]):
             dn -= free_part[:, None, :]
             dn += (integral[:, None] * Ai)[:, :, None]
             if not model.mixing.linear_covolume:
-                b_ij = np.asarray(model.mixing.covolume_second(x)[2], dtype=float)
+                b_ij = np.asarray(self._mixing.covolume_second(x)[2], dtype=float)
                 dn += b_ij * ((Z - 1.0 + A * integral) / b)[:, None, None]
             return np.asarray(dn)
 
-        Z_T, Z_P = Z_A * A1 - Z_B * B / T, (Z_A * A + Z_B * B) / P
+        Z_T, Z_P = Z_A * A1 + Z_B * B1, (Z_A * A + Z_B * B) / P
         plain = Evaluation(ln_phi, dT, dP, g_TT, Z, Z_T, Z_P, by_mole_numbers)
         return plain if model.translation is None else self._translated(plain, x)
 

@@ -83,7 +83,7 @@ class DimerizingGas(HelmholtzModel):
     def free_sites(self, T: Array, rho: Array, kind: Kind = STABLE) -> Array:
         return self.dimerization.free_sites(T, rho, np.ones((len(T), 1, 1)))
 
-    def covolume(self, n: Array) -> Array:
+    def covolume(self, T: Array, n: Array) -> Array:
         return np.asarray(n.sum(axis=-1) * _COVOLUME)
 
     def ln_saturation_guess(self, T: Array) -> Array:

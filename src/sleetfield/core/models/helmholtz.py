@@ -112,7 +112,7 @@ class HelmholtzModel(VolumeModel):
         """Where the slope of the isotherm is negative somewhere: looked for on a grid, and closely around the lowest slope."""
         if not len(T):
             return np.zeros(0, dtype=bool)
-        isotherm, densest = self.isotherm(T, x), 1.0 / self.covolume(x)
+        isotherm, densest = self.isotherm(T, x), 1.0 / self.covolume(T, x)
         places, width = _BRANCHES[:, None] * densest, (_BRANCHES[1] - _BRANCHES[0]) * densest
         lowest = np.full(len(T), np.inf)
         for _ in range(4):
@@ -152,7 +152,7 @@ class BoundHelmholtz(BoundEquation[HelmholtzModel]):
     def _density(self, x: Array, kind: Kind) -> Array:
         """The density ``(N,)`` of the phase that ``kind`` asks for."""
         choice = np.broadcast_to(np.asarray(kind, dtype=np.int8), (len(x),))
-        roots = rising_roots(self.model.isotherm(self.T, x), self.P / (R * self.T), 1.0 / self.model.covolume(x), choice)
+        roots = rising_roots(self.model.isotherm(self.T, x), self.P / (R * self.T), 1.0 / self.model.covolume(self.T, x), choice)
         rho = np.where(choice == LIQUID, roots.highest, roots.lowest)
         contest = np.flatnonzero(roots.several & (choice == STABLE))
         if contest.size:
@@ -172,7 +172,7 @@ class BoundHelmholtz(BoundEquation[HelmholtzModel]):
 
     def describe_by_arrays(self, x: Array, kind: Kind) -> Description:
         rho = self._density(x, kind)
-        packing = rho * self.model.covolume(x)
+        packing = rho * self.model.covolume(self.T, x)
         kinds = np.where(packing < self.model.critical_packing, VAPOR, LIQUID).astype(np.int8)
         return Description(self.P / (rho * R * self.T), kinds, packing)
 

@@ -147,7 +147,7 @@ class PCSAFT(FromCriticalConstants, HelmholtzModel):
             common(R, self.Tc, self.Pc, self.omega), N_AVOGADRO, self.critical_packing, segments, attractions, tables, sites
         )
 
-    def covolume(self, n: Array) -> Array:
+    def covolume(self, T: Array, n: Array) -> Array:
         return np.asarray(n @ self._volume)
 
     # ---- the Helmholtz energy ----

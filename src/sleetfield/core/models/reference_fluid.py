@@ -86,7 +86,7 @@ class ReferenceFluid(FromCriticalConstants, HelmholtzModel):
         fluid = Fluid(self.critical_packing, self.terms.density, self.terms.temperature, self.own, self.scale)
         terms = smooth, self.terms.bells, self.terms.critical
         branches = self._branch(_FROM_NOTHING), self._branch(self.from_dense)
-        return plain(common(R, self.Tc, self.Pc, self.omega), fluid, self.covolume(np.ones((1, 1))), terms, branches)
+        return plain(common(R, self.Tc, self.Pc, self.omega), fluid, self.covolume(self.Tc, np.ones((1, 1))), terms, branches)
 
     @property
     def from_dense(self) -> Array:
@@ -121,7 +121,7 @@ class ReferenceFluid(FromCriticalConstants, HelmholtzModel):
     def has_branches(self, T: Array, x: Array) -> NDArray[np.bool_]:
         return np.asarray(T < self.Tc[0])
 
-    def covolume(self, n: Array) -> Array:
+    def covolume(self, T: Array, n: Array) -> Array:
         return np.asarray(n[:, 0] * self.scale / self.terms.densest)
 
     def reduced(self, delta: Numbers, tau: Numbers) -> tuple[Numbers, Numbers, Numbers]:

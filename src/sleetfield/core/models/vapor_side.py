@@ -47,7 +47,7 @@ def on_vapor_side(model: VolumeModel, T: Array, packing: Array, thin: NDArray[np
     dense = doubtful[packing[doubtful] >= _THIN]
     if dense.size:
         n = np.maximum(x[dense], _TRACE)
-        vapor[dense] = ~_comes_to_a_limit_of_liquids(model, T[dense], model.covolume(n) / packing[dense], n)
+        vapor[dense] = ~_comes_to_a_limit_of_liquids(model, T[dense], model.covolume(T[dense], n) / packing[dense], n)
     return vapor
 
 
@@ -128,5 +128,5 @@ def _less_dense_beside(model: VolumeModel, T: Array, V: Array, n: Array) -> NDAr
     """Where the phase that is closest to splitting off is the less dense one."""
     _, form, direction = softest(model, T, V, n)
     along = np.sqrt(n) * direction
-    towards = model.covolume(n + _SHIFT * along) - model.covolume(n - _SHIFT * along)
+    towards = model.covolume(T, n + _SHIFT * along) - model.covolume(T, n - _SHIFT * along)
     return np.asarray(form * towards > 0.0)

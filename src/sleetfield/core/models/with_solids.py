@@ -60,8 +60,8 @@ class WithSolidsInVolume(WithSolids, VolumeModel):
     def volume_shift(self, x: Array) -> Array:
         return self.fluid.volume_shift(x)
 
-    def covolume(self, n: Array) -> Array:
-        return self.fluid.covolume(n)
+    def covolume(self, T: Array, n: Array) -> Array:
+        return self.fluid.covolume(T, n)
 
     def has_branches(self, T: Array, x: Array) -> NDArray[np.bool_]:
         return self.fluid.has_branches(T, x)

@@ -4,5 +4,6 @@ from .contract import BoundMixing, MixingRule
 from .excess_gibbs import ExcessGibbs, Reference
 from .in_water import AqueousInteractions, InWater
 from .van_der_waals import VanDerWaals
+from .wong_sandler import WongSandler
 
-__all__ = ["AqueousInteractions", "BoundMixing", "ExcessGibbs", "InWater", "MixingRule", "Reference", "VanDerWaals"]
+__all__ = ["AqueousInteractions", "BoundMixing", "ExcessGibbs", "InWater", "MixingRule", "Reference", "VanDerWaals", "WongSandler"]

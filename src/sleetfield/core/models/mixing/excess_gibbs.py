@@ -34,6 +34,13 @@ class Reference(NamedTuple):
     s: float = 1.0
 
 
+def reduced_attractions(roots: Roots, bR: Array, T: Array) -> Roots:
+    """The αᵢ and their first two derivatives by temperature ``(N, C)``, from those of √aᵢ and bᵢR ``(C,)``."""
+    (root, root1, root2), t = roots, T[:, None]
+    a, a1, a2 = root * root, 2.0 * root * root1, 2.0 * (root1 * root1 + root * root2)
+    return a / (bR * t), (a1 - a / t) / (bR * t), (a2 - 2.0 * a1 / t + 2.0 * a / t**2) / (bR * t)
+
+
 class ExcessGibbs(MixingRule):
     """The rule.
 
@@ -55,7 +62,7 @@ class ExcessGibbs(MixingRule):
         self, roots_a: Callable[[Array], Roots], b: Array, R: float, activity: ActivityModel, reference: Reference
     ) -> None:
         self.roots_a, self.b, self.R, self.activity, self.reference = roots_a, b, R, activity, reference
-        self._b_column = b[:, None]
+        self.b_column = b[:, None]
 
     def at(self, T: Array) -> BoundExcessGibbs:
         return BoundExcessGibbs(self, T)
@@ -64,13 +71,6 @@ class ExcessGibbs(MixingRule):
         terms = self.activity.plain_terms()
         return None if terms is None or len(terms) > MOST_TERMS else Excess(*self.reference, terms)
 
-    def covolume(self, n: Array) -> tuple[Array, Array]:
-        return n @ self.b, self._b_column
-
-    def covolume_second(self, n: Numbers) -> tuple[Numbers, Numbers, Numbers]:
-        c = len(self.b)
-        return n @ self.b, np.broadcast_to(self.b, n.shape), np.zeros((len(n), c, c))
-
 
 class BoundExcessGibbs(BoundMixing):
     """The rule at given temperatures; pure components' αᵢ with two derivatives ``(N, C)``."""
@@ -78,15 +78,17 @@ class BoundExcessGibbs(BoundMixing):
     def __init__(self, rule: ExcessGibbs, T: Array) -> None:
         self.rule, self.T = rule, T
         self.activity = rule.activity.at(T)
-        root, root1, root2 = rule.roots_a(T)
-        t = T[:, None]
-        a, a1, a2 = root * root, 2.0 * root * root1, 2.0 * (root1 * root1 + root * root2)
-        self.alpha = a / (rule.b * rule.R * t)
-        self.alpha1 = (a1 - a / t) / (rule.b * rule.R * t)
-        self.alpha2 = (a2 - 2.0 * a1 / t + 2.0 * a / t**2) / (rule.b * rule.R * t)
+        self.alpha, self.alpha1, self.alpha2 = reduced_attractions(rule.roots_a(T), rule.b * rule.R, T)
 
     def rows(self, index: Index) -> BoundExcessGibbs:
         return BoundExcessGibbs(self.rule, self.T[index])
+
+    def covolume(self, n: Array) -> tuple[Array, Array]:
+        return n @ self.rule.b, self.rule.b_column
+
+    def covolume_second(self, n: Numbers) -> tuple[Numbers, Numbers, Numbers]:
+        c = len(self.rule.b)
+        return n @ self.rule.b, np.broadcast_to(self.rule.b, n.shape), np.zeros((len(n), c, c))
 
     def _pure(self) -> Array:
         """What each pure component adds to q₁α + q₂α² ``(N, C)``."""

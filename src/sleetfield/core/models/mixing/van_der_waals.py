@@ -39,7 +39,7 @@ class VanDerWaals(MixingRule):
     ) -> None:
         self.root_a, self.roots_a, self.b = root_a, roots_a, b
         self.pairs = Attraction(kij)
-        self._b_column = b[:, None]
+        self.b_column = b[:, None]
         self.linear_covolume = lij is None
         self.covolumes = None if lij is None else 0.5 * (b[:, None] + b) * (1.0 - lij)
 
@@ -48,23 +48,6 @@ class VanDerWaals(MixingRule):
 
     def plain(self) -> Quadratic:
         return Quadratic(*self.pairs.sum, self.covolumes)
-
-    def covolume(self, n: Array) -> tuple[Array, Array]:
-        if self.covolumes is None:
-            return n @ self.b, self._b_column
-        total = n.sum(axis=-1)
-        b_n = self.covolumes @ n.T
-        nb = (n.T * b_n).sum(axis=0) / total
-        return nb, (2.0 * b_n - nb) / total
-
-    def covolume_second(self, n: Numbers) -> tuple[Numbers, Numbers, Numbers]:
-        if self.covolumes is None:
-            c = len(self.b)
-            return n @ self.b, np.broadcast_to(self.b, n.shape), np.zeros((len(n), c, c))
-        total = n.sum(axis=-1)
-        nb = (n * (n @ self.covolumes)).sum(axis=-1) / total
-        first = (2.0 * (n @ self.covolumes) - nb[:, None]) / total[:, None]
-        return nb, first, (2.0 * self.covolumes - first[:, :, None] - first[:, None, :]) / total[:, None, None]
 
 
 class BoundVanDerWaals(BoundMixing):
@@ -97,3 +80,20 @@ class BoundVanDerWaals(BoundMixing):
         a_ij = root[:, :, None] * (2.0 * root)[:, None, :] * self.rule.pairs.matrix(self.T)
         a_i = np.einsum("...ij,...j->...i", a_ij, n)
         return 0.5 * (a_i * n).sum(axis=-1), a_i, a_ij
+
+    def covolume(self, n: Array) -> tuple[Array, Array]:
+        if self.rule.covolumes is None:
+            return n @ self.rule.b, self.rule.b_column
+        total = n.sum(axis=-1)
+        b_n = self.rule.covolumes @ n.T
+        nb = (n.T * b_n).sum(axis=0) / total
+        return nb, (2.0 * b_n - nb) / total
+
+    def covolume_second(self, n: Numbers) -> tuple[Numbers, Numbers, Numbers]:
+        if self.rule.covolumes is None:
+            c = len(self.rule.b)
+            return n @ self.rule.b, np.broadcast_to(self.rule.b, n.shape), np.zeros((len(n), c, c))
+        total = n.sum(axis=-1)
+        nb = (n * (n @ self.rule.covolumes)).sum(axis=-1) / total
+        first = (2.0 * (n @ self.rule.covolumes) - nb[:, None]) / total[:, None]
+        return nb, first, (2.0 * self.rule.covolumes - first[:, :, None] - first[:, None, :]) / total[:, None, None]
