@@ -31,8 +31,9 @@ REPETITIONS ?= 500
 demo: $(VENV)/.installed
 	$(BIN)/sleetfield demo --folder marlwick-demo --overwrite
 
+# a process for each core, with one thread for its linear algebra
 test: $(VENV)/.installed-dev
-	$(BIN)/python -m pytest -n auto --dist worksteal
+	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n auto --dist worksteal
 
 # a part of the tests with the lowest versions that the ranges of the dependencies allow
 LOWEST_TESTS = tests/test_hostile_input.py tests/test_book_problems.py tests/test_engineers_way.py tests/test_units_and_compositions.py tests/test_export.py tests/test_shown.py

@@ -41,7 +41,7 @@ def flash_by_hand(z, T, P, a, b, K):
 
 
 rng = np.random.default_rng(7)
-COUNT = 200
+COUNT = 100
 for title, feed in MIXTURES.items():
     gas = sl.System(list(feed), eos="PR", kij="published")
     z = np.array(list(feed.values()))

@@ -142,8 +142,17 @@ def test_only_what_has_changed_is_calculated_again(tmp_path):
     assert (out / "drum.csv").exists()
 
 
+@pytest.fixture(scope="module")
+def whole(tmp_path_factory):
+    """The folder of a run that nothing interrupted."""
+    folder = tmp_path_factory.mktemp("uninterrupted")
+    study_of(DRUM, folder)
+    run("run", "study.toml", "--folder", "whole", cwd=folder, status=1)
+    return folder / "whole"
+
+
 @pytest.mark.parametrize("wait", [0.9, 1.6, 2.4, 3.2])
-def test_killed_anywhere_it_leaves_no_half_written_file_and_goes_on(tmp_path, wait):
+def test_killed_anywhere_it_leaves_no_half_written_file_and_goes_on(tmp_path, whole, wait):
     study_of(DRUM, tmp_path)
     started = subprocess.Popen(
         [PROGRAM, "run", "study.toml", "--folder", "out"], cwd=tmp_path, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
@@ -154,8 +163,7 @@ def test_killed_anywhere_it_leaves_no_half_written_file_and_goes_on(tmp_path, wa
     for path in (tmp_path / "out").rglob("*.json"):
         json.loads(path.read_text())
     run("run", "study.toml", "--folder", "out", "--changed-only", cwd=tmp_path, status=1)
-    run("run", "study.toml", "--folder", "whole", cwd=tmp_path, status=1)
-    for path in (tmp_path / "whole").glob("*.*"):
+    for path in whole.glob("*.*"):
         assert (tmp_path / "out" / path.name).read_bytes() == path.read_bytes()
 
 
