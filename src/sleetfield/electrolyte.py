@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
+import copy
 import math
 from collections.abc import Iterator, Mapping, Sequence
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from .arguments import guarded, short
 from .components.databank import source_text
-from .components.species import BAR, GAS, SOLID, WATER, Reagent, Species, chosen_species, reagent
+from .components.species import BAR, GAS, SOLID, WATER, Hydrocarbon, Reagent, Species, chosen_species, hydrocarbon, reagent
 from .core.constants import T_REFERENCE, R
 from .core.electrolyte.contract import M_WATER
 from .core.electrolyte.speciation import Chemistry, Solution, solve
@@ -37,8 +38,8 @@ _DIMENSIONS = ("molality", "fraction", "molarity", "mass_concentration")
 _OF_VOLUMES, _OF_MASSES = {"molarity", "mass_concentration"}, {"fraction", "mass_concentration"}
 """What amounts can be given as, mol/kg, g/kg, mol/L and g/L; which are for a liter of solution, and which are masses."""
 _SETTLED = 1e-12
-_ROUNDS, _BOILING, _HIGHEST = 60, 1e-9, 1e8
-"""How often a bubble pressure is bettered, until mole fractions add up to one as well as that, and Pa up to which it is sought."""
+_ROUNDS, _BOILING, _LOWEST, _HIGHEST = 60, 1e-9, 1e2, 1e8
+"""How often a bubble pressure is bettered, until mole fractions add up to one as well as that, and Pa from and up to which it is sought."""
 _APART = 0.05
 """K, to either side of a temperature, between which slopes are taken."""
 _PRESSED = 2e6
@@ -55,6 +56,14 @@ _VOLUME, _TELLS = 2e-5, 0.01
 """mol/kg of an ion, from which it is said that parameters of it are not known."""
 
 
+class _Beside(NamedTuple):
+    """What is vapor, its mole fractions, and what is a liquid beside the water."""
+
+    vapor: Array
+    y: Array
+    liquid: Array
+
+
 class Electrolyte:
     """Salts, acids, bases and gases in water: their ions, complexes, solids and reactions follow from a table of species.
 
@@ -62,7 +71,7 @@ class Electrolyte:
     ----------
     added : sequence of str
         What can be added to the water, by name ("sodium chloride", "carbon dioxide"), mineral ("gypsum") or formula ("Na2SO4"): of Na, K, Mg, Ca, Sr, Ba and ammonium, chlorides, sulfates,
-        nitrates, carbonates, sulfites, sulfides, hydroxides and acids; carbon dioxide, ammonia, hydrogen sulfide, sulfur dioxide and hydrogen chloride as gases.
+        nitrates, carbonates, sulfites, sulfides, hydroxides and acids; carbon dioxide, ammonia, hydrogen sulfide, sulfur dioxide, hydrogen chloride, methane, nitrogen, oxygen and hydrogen as gases; and hydrocarbons of the databank, which at a pressure are vapor or a liquid beside the water.
     ions : {"Pitzer", "electrolyte-NRTL", "Davies"}
         The model of ions.
     parameters : mapping of pairs to mapping, optional
@@ -105,10 +114,13 @@ class Electrolyte:
             raise InputError(f"There is no model of ions {short(ions)}. Models are {', '.join(ION_MODELS)}.")
         self.added, self.ions = tuple(str(name).strip() for name in added), ions
         self._reagents: dict[str, Reagent] = {name: reagent(name) for name in self.added}
-        symbols = {symbol for r in self._reagents.values() for symbol in r.atoms}
+        symbols = dict.fromkeys(symbol for r in self._reagents.values() for symbol in r.atoms)
         self._own_species, self._without = tuple(species), tuple(without)
-        self.solutes, self.others = chosen_species(symbols, self._own_species, self._without)
-        self.elements = ("H", "O", *sorted(symbols - {"H", "O"}))
+        self._hydrocarbons: dict[str, Hydrocarbon] = {
+            symbol: found for symbol in symbols if (found := hydrocarbon(symbol)) is not None
+        }
+        self.solutes, self.others = chosen_species({*symbols} - {*self._hydrocarbons}, self._own_species, self._without)
+        self.elements = ("H", "O", *sorted({*symbols} - {"H", "O"}))
         self.parameters = {} if parameters is None else {pair: dict(values) for pair, values in parameters.items()}
         self._alkalinity = np.array([s.alkalinity for s in self.solutes])
         self._own = own_pairs(self.solutes, ions, self.parameters)
@@ -116,7 +128,7 @@ class Electrolyte:
     def _atoms(self, several: Any) -> Array:
         return np.array([[float(atoms.get(e, 0)) for e in self.elements] for atoms in several]).reshape(-1, len(self.elements))
 
-    def _chemistry(self, others: Sequence[Species | Steam], T: float, over: VaporOver | None) -> Chemistry:
+    def _chemistry(self, others: Sequence[Species | Hydrocarbon | Steam], T: float, over: VaporOver | None) -> Chemistry:
         of_solutes, of_water = (0.0, 0.0) if over is None else over.pressed(T, self.solutes)
         return Chemistry(
             self._atoms(s.atoms for s in self.solutes),
@@ -142,6 +154,11 @@ class Electrolyte:
     def gases(self) -> tuple[str, ...]:
         """The gases that can be over the solution."""
         return tuple(s.name for s in self.others if s.kind == GAS)
+
+    @property
+    def hydrocarbons(self) -> tuple[str, ...]:
+        """Those that can be vapor, or a liquid beside the water."""
+        return tuple(self._hydrocarbons)
 
     @property
     def sources(self) -> tuple[str, ...]:
@@ -174,7 +191,7 @@ class Electrolyte:
         T : temperature, optional
             0 to 100 °C, 25 °C if none is given. Constants of reactions follow it by heats of formation and heat capacities; what a result lacks of that is in its notes.
         P : pressure, optional
-            Where it is given, what does not stay dissolved at that pressure is a vapor over the solution, of gases and water, by Soave's equation.
+            Where it is given, what does not stay dissolved at that pressure is a vapor over the solution, of gases and water, and with hydrocarbons a liquid of these beside it, by Soave's equation.
         gases : mapping of str to pressure, optional
             In place of a pressure: gases that stand over the solution at a given partial pressure and are taken up, or given off, until they are at equilibrium: ``{"carbon dioxide": "1 atm"}``.
         precipitation : bool or sequence of str
@@ -222,6 +239,8 @@ class Electrolyte:
 
         """
         feed = self._amounts(feed, T)
+        if any(feed.get(name) for symbol in self._hydrocarbons for name in self._called(symbol)):
+            return self._bubble_beside(feed, T, precipitation)
         (found,) = self._solved([feed], T, None, None, precipitation)
         ln_P, before = np.log(found.bubble_pressure), None
         for _ in range(_ROUNDS):
@@ -238,6 +257,25 @@ class Electrolyte:
         raise CalculationError(
             f"No pressure up to {_HIGHEST / 1e5:g} bar was found at which a vapor begins to form over {found.title()}."
         )
+
+    def _bubble_beside(self, feed: Mapping[str, float], T: Any, precipitation: bool | Sequence[str]) -> Speciation:
+        """The same with hydrocarbons: between a pressure with a vapor and one with none, by halves, or by how far a vapor's mole fractions are from one."""
+        low, high = np.log([_LOWEST, _HIGHEST])
+        (found,) = self._solved([feed], T, _HIGHEST, None, precipitation)
+        ln_P = 0.5 * (low + high)
+        while not found.vapor and high - low > _BOILING:
+            (here,) = self._solved([feed], T, float(np.exp(ln_P)), None, precipitation)
+            if here.vapor:
+                low, ln_P = ln_P, 0.5 * (ln_P + high)
+                continue
+            high, found = ln_P, here
+            off = math.log(sum(found.y.values()) or 1e-300)
+            if abs(off) < _BOILING:
+                break
+            ln_P = ln_P + off if ln_P + off > low else 0.5 * (low + high)
+        if found.vapor:
+            raise CalculationError(f"There is a vapor over {found.title()} up to {_HIGHEST / 1e5:g} bar.")
+        return found
 
     @guarded
     def titration(
@@ -351,9 +389,18 @@ class Electrolyte:
             raise InputError(
                 f"{cold[0]} has no heat of formation, so that it is known at 25 °C alone. Give the heat of its reaction."
             )
-        over = None if P is None else over_it(self.gases, T, value_of(P, "P"))
-        others: list[Species | Steam] = [s for s in self.others if np.isfinite(s.mu_at(T))]
-        others += [] if over is None else [over.steam]
+        idle = [
+            symbol for symbol in self._hydrocarbons if not any(feed.get(name) for feed in feeds for name in self._called(symbol))
+        ]
+        if idle:
+            return self._without_hydrocarbons(idle)._solved(feeds, T, P, gases, precipitation, over_it)
+        if P is None and self._hydrocarbons:
+            raise InputError(
+                f"{self.hydrocarbons[0]} is no part of a solution: give P, at which it is vapor or a liquid beside it."
+            )
+        over = None if P is None else over_it(self.gases, self.hydrocarbons, T, value_of(P, "P"))
+        others: list[Species | Hydrocarbon | Steam] = [s for s in self.others if np.isfinite(s.mu_at(T))]
+        others += [] if over is None else [*self._hydrocarbons.values(), over.steam]
         names = [s.name for s in others]
         water = {"H": 2.0 / M_WATER, "O": 1.0 / M_WATER}
         totals = np.array([[water.get(e, 0.0) for e in self.elements]] * len(feeds))
@@ -372,7 +419,11 @@ class Electrolyte:
         may_form = np.array([name in wanted for name in names], dtype=bool)
         with np.errstate(all="ignore"):
             solution = solve(
-                self._chemistry(others, T, over), totals, may_form, ln_f, None if over is None else over.vapor(names, feeds)
+                self._chemistry(others, T, over),
+                totals,
+                may_form,
+                ln_f,
+                None if over is None else over.vapor(names, self._named(feeds)),
             )
         left = solution.water * M_WATER
         bad = ~((solution.residual < _LOOSE) & (left > _GONE))
@@ -381,15 +432,34 @@ class Electrolyte:
             fed = ", ".join(f"{amount:g} {name}" for name, amount in feeds[first].items())
             raise CalculationError(f"The solution of {fed or 'nothing'} {self._no_answer(left[first], solution.m[first], over)}.")
         H = self._enthalpy(T, others, solution, over)
-        y = np.zeros((len(feeds), 0))
+        vapor = liquid = y = np.zeros((len(feeds), 0))
         if over is not None:
             place = over.place(names)
             H += over.beyond_ideal(solution.amounts[:, place])
-            y = over.shares(solution.amounts[:, place], np.exp(solution.ln_activity[:, place]))
+            vapor, liquid = over.amounts(solution.amounts[:, place])
+            y = over.shares(vapor, liquid, np.exp(solution.ln_activity[:, place]))
         given = tuple(gases or {})
-        return [self._told(feed, T, others, solution, i, given, over, y[i], float(H[i])) for i, feed in enumerate(feeds)]
+        return [
+            self._told(feed, T, others, solution, i, given, over, _Beside(vapor[i], y[i], liquid[i]), float(H[i]))
+            for i, feed in enumerate(feeds)
+        ]
 
-    def _enthalpy(self, T: float, others: Sequence[Species | Steam], s: Solution, over: VaporOver | None) -> Array:
+    def _called(self, hydrocarbon: str) -> Iterator[str]:
+        """What a hydrocarbon is called in feeds."""
+        return (name for name, r in self._reagents.items() if hydrocarbon in r.atoms)
+
+    def _named(self, feeds: Sequence[Mapping[str, float]]) -> list[dict[str, float]]:
+        """Feeds by the names that gases and hydrocarbons have here."""
+        return [{self._reagents[name].name: amount for name, amount in feed.items()} for feed in feeds]
+
+    def _without_hydrocarbons(self, names: Sequence[str]) -> Electrolyte:
+        """The same without some, of which there is none."""
+        other = copy.copy(self)
+        other._hydrocarbons = {symbol: found for symbol, found in self._hydrocarbons.items() if symbol not in names}
+        other.elements = tuple(e for e in self.elements if e not in names)
+        return other
+
+    def _enthalpy(self, T: float, others: Sequence[Species | Hydrocarbon | Steam], s: Solution, over: VaporOver | None) -> Array:
         """Of everything together ``(N,)``, J, gases as ideal ones: from how potentials change with temperature at these amounts."""
 
         def potential(at: float) -> Array:
@@ -406,21 +476,25 @@ class Electrolyte:
         self,
         feed: Mapping[str, float],
         T: float,
-        others: Sequence[Species | Steam],
+        others: Sequence[Species | Hydrocarbon | Steam],
         s: Solution,
         i: int,
         given: tuple[str, ...],
         vapor: VaporOver | None,
-        y: Array,
+        beside: _Beside,
         H: float,
     ) -> Speciation:
         amounts = dict(zip((o.name for o in others), s.amounts[i].tolist(), strict=True))
         over = dict(zip((o.name for o in others), s.ln_activity[i].tolist(), strict=True))
         solids = [o.name for o in others if o.kind == SOLID]
-        pressures = {name: BAR * float(np.exp(over[name])) for name in self.gases}
+        pressures = {name: BAR * float(np.exp(over[name])) for name in (*self.gases, *self.hydrocarbons)}
         alkalinity = float(s.m[i] @ self._alkalinity)
-        gone = {} if vapor is None else {name: amounts[name] for name in vapor.names if amounts[name] > 0.0}
-        shares = {} if vapor is None else dict(zip(vapor.names, y.tolist(), strict=True))
+        names = () if vapor is None else vapor.names
+        gone, liquid = (
+            {name: amount for name, amount in zip(names, part.tolist(), strict=True) if amount > 0.0}
+            for part in (beside.vapor, beside.liquid)
+        )
+        shares = dict(zip(names, beside.y.tolist(), strict=True))
         return Speciation(
             dict(feed),
             T,
@@ -441,6 +515,7 @@ class Electrolyte:
             None if vapor is None else vapor.P,
             gone,
             shares,
+            liquid,
             H,
             alkalinity if abs(alkalinity) > _NOISE else 0.0,
             tuple(self._remarks(T, s.m[i], pressures, solids, vapor, gone, shares)),
@@ -458,6 +533,8 @@ class Electrolyte:
     ) -> Iterator[Remark]:
         model = ION_MODELS[self.ions]
         yield Remark(f"{model.words}.")
+        if self._hydrocarbons:
+            yield Remark("What of {items} dissolves in the water is left out.", self.hydrocarbons)
         if vapor is None and max(pressures.values(), default=0.0) > _IDEAL:
             yield Remark(_FUGACITIES)
         if vapor is not None and gone and vapor.is_dense([*y.values()]):

@@ -1,8 +1,9 @@
-"""The vapor over a solution of salts and gases at a given pressure: gases and water by Soave's equation."""
+"""The vapor over a solution of salts and gases at a given pressure, and a liquid of hydrocarbons beside it: gases, hydrocarbons and water by Soave's equation."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,14 +14,27 @@ from .core.constants import R
 from .core.electrolyte.contract import M_WATER
 from .core.electrolyte.speciation import Vapor, would_be
 from .core.electrolyte.water import density, vapor_pressure
+from .core.equilibrium.flash import vapor_and_liquid
+from .core.equilibrium.rachford_rice import split
 from .core.models.contract import LIQUID, VAPOR, PhaseModel
+from .core.models.soave_redlich_kwong import SoaveRedlichKwong
 from .mixture import Mixture
+from .pairs.bank import published_parameters, set_of
+from .pairs.of_temperature import OfTemperature
 from .recipes import recipe_of, settled
 
 Array = NDArray[np.float64]
 
 _WETTEST = 3.0, 0.75
 """Factor and power of water's vapor pressure over the pressure, by which its share is held: ten times the ideal one at 25 °C and 100 bar."""
+_KIJ = 0.5
+"""Of water with a hydrocarbon in what is no water (Soreide and Whitson, Fluid Phase Equilib. 77 (1992) 217-240), where the bank has no other."""
+_VOLATILE = 3.0
+"""Ln K of water, which in hydrocarbons is above them all, to begin with."""
+_NO_LIQUID = 0.75
+"""By how much less water attracts itself beside hydrocarbons, so that it is no liquid there by the equation: that is the solution. In what is hardly water at all nothing else follows from it."""
+_NONE, _SAME, _ALIKE = 1e-100, 1e-6, 1e-3
+"""Mole fraction of what is absent; ln K, and mole fractions, between which phases are the same."""
 
 
 class Steam:
@@ -33,7 +47,7 @@ class Steam:
 
     def ln_fugacity(self, T: float) -> float:
         """Of saturated water, Pa."""
-        alone, boiling = np.full((1, self._model.n_components), 1e-100), float(vapor_pressure(T))
+        alone, boiling = np.full((1, self._model.n_components), _NONE), float(vapor_pressure(T))
         alone[0, -1] = 1.0
         return float(np.log(boiling) + self._model.at(np.array([T]), np.array([boiling])).ln_phi(alone, VAPOR)[0, -1])
 
@@ -47,13 +61,25 @@ def _pressed_water(T: float, P: float) -> float:
     return M_WATER / float(density(T)) * (P - BAR) / (R * T)
 
 
-class VaporOver:
-    """At ``T``, K, and ``P``, Pa, of ``gases`` and water; `names` are these together, water last."""
+class Parted(NamedTuple):
+    """Vapor and liquid of what is no water: what there is of the former ``(N,)``, and mole fractions in it and in the latter ``(N, K)``."""
 
-    def __init__(self, gases: Sequence[str], T: float, P: float) -> None:
-        self.names, self.T, self.P = (*gases, "water"), T, P
+    vapor: Array
+    y: Array
+    x: Array
+
+
+class VaporOver:
+    """At ``T``, K, and ``P``, Pa, of ``gases``, ``hydrocarbons`` and water; `names` are these together, water last."""
+
+    def __init__(self, gases: Sequence[str], hydrocarbons: Sequence[str], T: float, P: float) -> None:
+        self.names, self.T, self.P = (*gases, *hydrocarbons, "water"), T, P
         who = ComponentList(self.names)
-        self._model = Mixture.of(who, settled(recipe_of(eos="SRK"), who, {})).phase_model
+        kij = {(name, "water"): _beside_water(name) for name in hydrocarbons}
+        self._model = Mixture.of(who, settled(recipe_of(eos="SRK"), who, {"kij": kij})).phase_model
+        self._parts = bool(hydrocarbons)
+        if self._parts:
+            self._model = _without_liquid_water(self._model)
         self.steam = Steam(self._model)
         boiling = float(vapor_pressure(T))
         # in no phase is water below what it is in water itself: by the equation it would be, in one as dense
@@ -67,43 +93,98 @@ class VaporOver:
         volumes = np.array([0.0 if s.dissolving is None else s.dissolving.volume for s in solutes])
         return volumes * (self.P - BAR) / (R * T), _pressed_water(T, self.P)
 
-    def _ln_phi_P(self, y: Array) -> Array:
-        """Ln φP/P° of vapors ``(N, K)``, water no less than in water."""
-        dry = y[:, :-1].sum(axis=1, keepdims=True)
-        held = np.where(dry > 0.0, np.minimum(y[:, -1:], self._most), 1.0)
-        gases = y[:, :-1] * (1.0 - held) / np.where(dry > 0.0, dry, 1.0)
-        T, P = (np.full(len(y), value) for value in (self.T, self.P))
-        ln_phi = self._model.at(T, P).ln_phi(np.maximum(np.concatenate([gases, held], axis=1), 1e-100), VAPOR)
+    def _ln_phi_P(self, z: Array) -> Array:
+        """Ln φP/P° of mixtures ``(N, K)``; of one that parts, φ are those that its overall mole fractions have the same fugacities with."""
+        z = self._damp(z)
+        found = self.parted(z)
+        ln_phi, some = self._ln_phi(z, VAPOR), np.flatnonzero(found.vapor < 1.0)
+        ln_phi[some] = (self._ln_phi(found.x, LIQUID) + np.log(np.maximum(found.x, _NONE)) - np.log(z))[some]
+        return self._over_water(ln_phi)
+
+    def _of_vapor(self, y: Array) -> Array:
+        """The same of vapors."""
+        return self._over_water(self._ln_phi(self._damp(y), VAPOR))
+
+    def _damp(self, z: Array) -> Array:
+        """Mixtures with no more water than there can be."""
+        dry = z[:, :-1].sum(axis=1, keepdims=True)
+        held = np.where(dry > 0.0, np.minimum(z[:, -1:], self._most), 1.0)
+        gases = z[:, :-1] * (1.0 - held) / np.where(dry > 0.0, dry, 1.0)
+        return np.maximum(np.concatenate([gases, held], axis=1), _NONE)
+
+    def _over_water(self, ln_phi: Array) -> Array:
+        """With the pressure, over P°, and water no less than in water."""
         ln_phi[:, -1] = np.maximum(ln_phi[:, -1], self._least)
         return np.asarray(ln_phi + np.log(self.P / BAR))
+
+    def _ln_phi(self, z: Array, kind: np.int8) -> Array:
+        T, P = (np.full(len(z), value) for value in (self.T, self.P))
+        ln_phi: Array = self._model.at(T, P).ln_phi(np.maximum(z, _NONE), kind)
+        return ln_phi
+
+    def parted(self, z: Array) -> Parted:
+        """Mixtures ``(N, K)`` as a vapor and a liquid, of which one may not be there."""
+        if not self._parts:
+            return Parted(np.ones(len(z)), z, z)
+        T, P, z = np.full(len(z), self.T), np.full(len(z), self.P), np.maximum(z, _NONE)
+        bound, ln_k = self._model.at(T, P), self._model.ln_saturation_guess(T) - np.log(self.P)
+        ln_k[:, -1] = _VOLATILE
+        ln_k, vapor, change = vapor_and_liquid(bound, z, ln_k)
+        other = np.abs(ln_k).max(axis=1) > _SAME
+        some = np.flatnonzero(np.isfinite(change) & (vapor > 0.0) & (vapor < 1.0) & other)
+        # where there is no split, the kind that is the stable one
+        parted = Parted(bound.is_vapor(z).astype(float), z.copy(), z.copy())
+        if some.size:
+            apart = split(z[some], np.exp(ln_k[some]), vapor[some])
+            parted.vapor[some], parted.x[some], parted.y[some] = apart.vapor, apart.x, apart.y
+        return parted
 
     def place(self, others: Sequence[str]) -> list[int]:
         """Where its gases stand among ``others``, of which steam is the last."""
         return [others.index(name) if name != "water" else len(others) - 1 for name in self.names]
 
-    def shares(self, amounts: Array, fugacity: Array) -> Array:
-        """Mole fractions ``(N, K)`` of vapors by their ``amounts``; where there are none those that one would have over these fugacities, over P°: of a sum below one."""
-        total = amounts.sum(axis=1)
+    def amounts(self, total: Array) -> tuple[Array, Array]:
+        """Mol ``(N, K)`` of vapors and of liquids, of what there is of both together."""
+        n = total.sum(axis=1, keepdims=True)
+        if not self._parts:
+            return total, np.zeros_like(total)
+        found = self.parted(total / np.where(n > 0.0, n, 1.0))
+        vapor = np.minimum(n * found.vapor[:, None] * found.y, total)
+        vapor = np.where((found.vapor == 1.0)[:, None], total, vapor)
+        return vapor, total - vapor
+
+    def shares(self, vapor: Array, liquid: Array, fugacity: Array) -> Array:
+        """Mole fractions ``(N, K)`` of vapors; where there are none those that one would have over these fugacities, over P°: of a sum below one, and zero where it would be the liquid itself."""
+        total = vapor.sum(axis=1)
         none = np.flatnonzero(total == 0.0)
-        y = amounts / np.where(total > 0.0, total, 1.0)[:, None]
-        with np.errstate(all="ignore"):
-            y[none] = would_be(fugacity[none], self._ln_phi_P)
+        y = vapor / np.where(total > 0.0, total, 1.0)[:, None]
+        if none.size:
+            with np.errstate(all="ignore"):
+                trial = would_be(fugacity[none], self._of_vapor)
+                x = liquid[none] / liquid[none].sum(axis=1, keepdims=True)
+            y[none] = np.where((np.abs(trial - x) < _ALIKE).all(axis=1, keepdims=True), 0.0, trial)
         return y
 
     def beyond_ideal(self, amounts: Array) -> Array:
-        """What the enthalpies of vapors of ``amounts (N, K)`` are beyond those of ideal gases, J ``(N,)``."""
+        """What the enthalpies of vapors and liquids of ``amounts (N, K)`` together are beyond those of ideal gases, J ``(N,)``."""
+        return sum(
+            (self._beyond_ideal(part, kind) for part, kind in zip(self.amounts(amounts), (VAPOR, LIQUID), strict=True)),
+            start=np.zeros(len(amounts)),
+        )
+
+    def _beyond_ideal(self, amounts: Array, kind: np.int8) -> Array:
         found, there = np.zeros(len(amounts)), np.flatnonzero(amounts.any(axis=1))
         if there.size:
             n = amounts[there]
             T, P = (np.full(there.size, value) for value in (self.T, self.P))
             with np.errstate(all="ignore"):
-                e = self._model.at(T, P).evaluate(np.maximum(n / n.sum(axis=1, keepdims=True), 1e-100), VAPOR)
+                e = self._model.at(T, P).evaluate(np.maximum(n / n.sum(axis=1, keepdims=True), _NONE), kind)
             found[there] = (n * np.where(n > 0.0, -R * self.T**2 * e.dT, 0.0)).sum(axis=1)
         return found
 
     def is_dense(self, y: Sequence[float]) -> bool:
         """Whether a vapor of these mole fractions is as dense as a liquid."""
-        found = self._model.at(np.array([self.T]), np.array([self.P])).describe(np.maximum([y], 1e-100), VAPOR)
+        found = self._model.at(np.array([self.T]), np.array([self.P])).describe(np.maximum([y], _NONE), VAPOR)
         return bool(found.kinds[0] == LIQUID)
 
     @property
@@ -133,3 +214,15 @@ class BeforeVapor(VaporOver):
 
     def vapor(self, others: Sequence[str], feeds: Sequence[Mapping[str, float]]) -> Vapor | None:
         return None
+
+
+def _without_liquid_water(model: PhaseModel) -> PhaseModel:
+    assert isinstance(model, SoaveRedlichKwong)
+    kij = model.kij.copy()
+    kij[(0,) * (kij.ndim - 2) + (-1, -1)] = _NO_LIQUID
+    return SoaveRedlichKwong(model.Tc, model.Pc, model.omega, kij, molar_mass=model.molar_mass)
+
+
+def _beside_water(hydrocarbon: str) -> OfTemperature | float:
+    known = set_of(published_parameters("PR"), hydrocarbon, "water")
+    return _KIJ if known is None else OfTemperature.read(known.kij, "kij")

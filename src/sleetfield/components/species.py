@@ -10,13 +10,17 @@ import re
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
+import numpy as np
+
 from ..arguments import short
 from ..core.constants import T_REFERENCE, R
+from ..core.correlations.together import together
 from ..core.electrolyte.contract import M_WATER
 from ..core.electrolyte.water import CRITICAL_TEMPERATURE, vapor_pressure
 from ..errors import InputError, UnknownComponentError
 from ..units import one_in_si
-from .databank import read_table
+from .component import Component
+from .databank import databank, read_table
 from .formula import elements, molar_mass
 
 SOLUTE, SOLID, GAS = ("ion", "neutral"), "solid", "gas"
@@ -102,6 +106,34 @@ class Species(NamedTuple):
 WATER = Species("water", {"H": 2, "O": 1}, 0, "solvent", -95.6635, -285.83e3, 75.291, ("hmw", "codata-key"))
 
 
+class Hydrocarbon:
+    """One beside the water, of which nothing dissolves: it counts as an element, and its potential is that of an ideal gas at 1 bar, from zero enthalpy and entropy at 25 °C."""
+
+    charge, kind, sources = 0, GAS, ()
+
+    def __init__(self, component: Component) -> None:
+        self.name, self.molar_mass = component.name, component.molar_mass or math.nan
+        self.atoms = {component.name: 1}
+        self._heat_capacity = component.heat_capacity
+
+    def mu_at(self, T: float) -> float:
+        """Standard potential over RT."""
+        (h,), (s,) = (part[0].tolist() for part in together((self._heat_capacity,), T_REFERENCE).integrals(np.array([T])))
+        return float(h / (R * T) - s / R)
+
+
+def hydrocarbon(name: str) -> Hydrocarbon | None:
+    """The one of the databank that has this name, which is no formula, with what an equation of state and an enthalpy need; None where there is none."""
+    if elements(name) is not None:
+        return None
+    try:
+        c = databank().find(name)
+    except UnknownComponentError:
+        return None
+    known = None not in (c.Tc, c.Pc, c.omega, c.heat_capacity, c.molar_mass)
+    return Hydrocarbon(c) if known and set(elements(c.formula) or ()) == {"C", "H"} else None
+
+
 class Reagent(NamedTuple):
     """What is added to water: its name and its atoms."""
 
@@ -111,7 +143,12 @@ class Reagent(NamedTuple):
     @property
     def molar_mass(self) -> float:
         """kg/mol."""
-        return sum((molar_mass(symbol.partition("(")[0]) or 0.0) * count for symbol, count in self.atoms.items())
+        return sum(_mass(symbol.partition("(")[0]) * count for symbol, count in self.atoms.items())
+
+
+def _mass(symbol: str) -> float:
+    beside = hydrocarbon(symbol)
+    return (molar_mass(symbol) or 0.0) if beside is None else beside.molar_mass
 
 
 def _atoms(formula: str, charge: int = 0) -> dict[str, int]:
@@ -172,7 +209,7 @@ def _reagents() -> dict[str, Reagent]:
 
 
 def reagent(name: str) -> Reagent:
-    """What is added by a name, a mineral's name or a formula.
+    """What is added by a name, a mineral's name, that of a hydrocarbon, or a formula.
 
     Raises
     ------
@@ -188,6 +225,9 @@ def reagent(name: str) -> Reagent:
     known = _reagents()
     if name.strip() in known:
         return known[name.strip()]
+    beside = hydrocarbon(name)
+    if beside is not None:
+        return Reagent(beside.name, beside.atoms)
     counted = elements(re.sub(r"\s", "", name))
     if counted is None:
         near = difflib.get_close_matches(name.strip().lower(), known, n=3, cutoff=0.6)

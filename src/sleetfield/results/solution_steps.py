@@ -64,13 +64,14 @@ class Steps(Table):
     def columns(self) -> list[Column]:
         """pH, solids and molalities at each step."""
         gases = [n for n in self.steps[0].pressures if max(s.pressures[n] for s in self.steps) > SHOWN_PRESSURE]
-        vapors = list(dict.fromkeys(name for step in self.steps for name in step.vapor))
+        vapors, liquids = (list(dict.fromkeys(n for step in self.steps for n in getattr(step, w))) for w in ("vapor", "liquid"))
         return [
             self._axis(),
             Column("pH", self.pH),
             Column("ionic_strength", [s.ionic_strength for s in self.steps], "molality"),
             *(Column(f"{n} [mol]", [s.solids.get(n, 0.0) for s in self.steps]) for n in self.precipitated),
             *(Column(f"{n} in vapor [mol]", [s.vapor.get(n, 0.0) for s in self.steps]) for n in vapors),
+            *(Column(f"{n} in liquid beside [mol]", [s.liquid.get(n, 0.0) for s in self.steps]) for n in liquids),
             *(Column(f"{self.steps[0].pressures_word} of {n}", [s.pressures[n] for s in self.steps], "pressure") for n in gases),
             Column("molality", np.array([s.molality for s in self.steps]), "molality", of=self.steps[0].names),
         ]

@@ -87,8 +87,10 @@ class Speciation(Table):
         What is in the vapor over the solution, mol; nothing where there is none.
     y : mapping of str to float
         Mole fractions in the vapor; where there is none, what they would be, of a sum below one. Nothing where no pressure was given.
+    liquid : mapping of str to float
+        What is in a liquid of hydrocarbons beside the water, mol; nothing where there is none.
     H : float
-        Enthalpy of everything, solution, solids and vapor, J, by heats of formation; what differs between two states of the same feed is a duty.
+        Enthalpy of everything, solution, solids, vapor and liquid beside it, J, by heats of formation; what differs between two states of the same feed is a duty.
     alkalinity : float
         Mol of hydrogen ions, for a kilogram of the water that is left, that it takes to come to CO2, H2S and NH4+.
     remarks : tuple of Remark
@@ -113,6 +115,7 @@ class Speciation(Table):
     P: float | None
     vapor: Mapping[str, float]
     y: Mapping[str, float]
+    liquid: Mapping[str, float]
     H: float
     alkalinity: float
     remarks: tuple[Remark, ...]
@@ -187,8 +190,14 @@ class Speciation(Table):
         """What `pressures` are called: beside a vapor under pressure they are not its partial pressures."""
         return "pressure" if self.P is None else "fugacity"
 
+    @property
+    def x(self) -> dict[str, float]:
+        """Mole fractions in the liquid of hydrocarbons."""
+        total = sum(self.liquid.values())
+        return {name: amount / total for name, amount in self.liquid.items()}
+
     def dissolved(self, gas: str) -> float:
-        """What of a gas that was fed is not in the vapor, in whatever form: mol for a kilogram of the water that is left.
+        """What of a gas that was fed is not in the vapor, nor in a liquid of hydrocarbons, in whatever form: mol for a kilogram of the water that is left.
 
         Raises
         ------
@@ -197,7 +206,8 @@ class Speciation(Table):
         """
         if gas not in self.feed:
             raise InputError(f"No {gas!r} was fed. Fed were {', '.join(self.feed) or 'none'}.")
-        return (self.feed[gas] + self.taken_up.get(gas, 0.0) - self.vapor.get(gas, 0.0)) / self.water
+        elsewhere = self.vapor.get(gas, 0.0) + self.liquid.get(gas, 0.0)
+        return (self.feed[gas] + self.taken_up.get(gas, 0.0) - elsewhere) / self.water
 
     @property
     def bubble_pressure(self) -> float:
@@ -277,6 +287,7 @@ class Speciation(Table):
         begins = self.P is not None and abs(sum(self.y.values()) - 1.0) < _BEGINS
         none = "" if self.P is None else "; a vapor begins to form" if begins else "; no vapor"
         over = f"; {sum(self.vapor.values()):.4g} mol of vapor" if self.vapor else none
+        over += f"; {sum(self.liquid.values()):.4g} mol of a liquid of hydrocarbons" if self.liquid else ""
         return f"pH {self.pH:.2f}, ionic strength {self.ionic_strength:.4g} mol/kg; {f'precipitates: {made}' if made else 'nothing precipitates'}{over}."
 
     def columns(self) -> list[Column]:
@@ -294,7 +305,7 @@ class Speciation(Table):
 
     def facts(self) -> dict[str, Any]:
         """The solution as a whole, solids and gases."""
-        keys = ("feed", "solids", "saturation", "pressures", "taken_up", "vapor", "y")
+        keys = ("feed", "solids", "saturation", "pressures", "taken_up", "vapor", "y", "liquid")
         whole = (
             "T",
             "P",
@@ -359,6 +370,11 @@ class Speciation(Table):
                 {"mol": [self.vapor.get(n, 0.0) for n in there], "mole fraction": [self.y[n] for n in there]}, index=there
             )
             found.append(("Vapor", table))
+        if self.liquid:
+            table = pd.DataFrame(
+                {"mol": list(self.liquid.values()), "mole fraction": list(self.x.values())}, index=list(self.liquid)
+            )
+            found.append(("Liquid of hydrocarbons", table[table["mole fraction"] > SHOWN]))
         return found
 
     @property

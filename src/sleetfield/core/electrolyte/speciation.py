@@ -23,6 +23,8 @@ from .contract import M_WATER, IonModel
 
 _STEPS = 200
 _CONVERGED = 1e-11
+_BACK_AND_FORTH, _HALF = 80, 0.5
+"""Steps after which what still goes back and forth goes but half the way."""
 _LONGEST = 2.0
 """Of a step of a logarithm."""
 _TRACE = 1e-25
@@ -36,6 +38,7 @@ _PULL = 1e-3
 _LAGGING, _STILL = 30, 1e-13
 """How often fugacity coefficients follow the mole fractions that they are of, until these hardly change."""
 _SOLVED = 1e-8
+_HARDLY = 1e-3
 _NOWHERE = 1e-10
 """A step that leads nowhere, where there is no answer."""
 _LITTLE, _PARTS = 1e-5, 16
@@ -89,18 +92,17 @@ def solve(chemistry: Chemistry, totals: Array, may_form: Flags, ln_f: Array, vap
     """Of feeds with ``totals (N, E)``, mol of each element with the water's; of solids and gases those form that ``may_form (K,)``, and those are there throughout whose ``ln_f (N, K)`` is no NaN; and a ``vapor``, where one may."""
     given = np.isfinite(ln_f)
     mu = chemistry.mu_others + np.where(given, ln_f, 0.0)
-    there, begin = given.copy(), _start(chemistry, totals)
+    start = np.zeros(mu.shape)
     task = _Task(chemistry, may_form, np.zeros(len(mu.T), dtype=bool), np.zeros_like)
     if vapor is not None:
-        task, gas = _Task(chemistry, may_form, vapor.which, vapor.ln_phi_P), vapor.which
-        with_it = vapor.start.sum(axis=1) > 0.0
-        there |= gas & with_it[:, None]
-        begin = _start(chemistry, np.maximum(totals - vapor.start @ chemistry.others, 0.0))
-        begin.amounts[:, gas] = np.maximum(vapor.start[:, gas], _TRACE)
-    state = _settled(task, totals, given, mu, there, begin)
-    lost = np.flatnonzero(~_is_good(task, state, given, mu))
-    if lost.size:
-        _put(state, lost, _step_by_step(task, totals[lost], given[lost], mu[lost]))
+        task, start = _Task(chemistry, may_form, vapor.which, vapor.ln_phi_P), vapor.start
+    state = _beside(task, totals, given, mu, start)
+    # then with hardly any of the gases that dissolve, and at last with none of them
+    for share, again in ((_HARDLY, _beside), (0.0, _step_by_step)):
+        lost = np.flatnonzero(~_is_good(task, state, given, mu))
+        if lost.size:
+            little = start[lost] * np.where(_dissolves(chemistry), share, 1.0)
+            _put(state, lost, again(task, totals[lost], given[lost], mu[lost], little))
     x, active, residual = state
     m = np.exp(x.u)
     found = chemistry.ions.activities(m)
@@ -127,6 +129,20 @@ class _State(NamedTuple):
     residual: Array
 
 
+def _beside(task: _Task, totals: Array, given: Flags, mu: Array, start: Array) -> _State:
+    """From so much of each gas in a vapor ``(N, K)``, and the rest in the water."""
+    c, gas = task.chemistry, task.gas
+    there = given | (gas & (start.sum(axis=1) > 0.0)[:, None])
+    begin = _start(c, np.maximum(totals - start @ c.others, 0.0))
+    begin.amounts[:, gas] = np.maximum(start[:, gas], _TRACE)
+    return _settled(task, totals, given, mu, there, begin)
+
+
+def _dissolves(c: Chemistry) -> Flags:
+    """Which of the others are made of what solutes are made of ``(K,)``."""
+    return np.asarray((c.others[:, c.solutes.any(axis=0)] > 0.0).any(axis=1))
+
+
 def _put(state: _State, rows: Index, other: _State) -> None:
     for mine, theirs in zip((*state.x, state.active, state.residual), (*other.x, other.active, other.residual), strict=True):
         mine[rows] = theirs
@@ -136,7 +152,8 @@ def _is_good(task: _Task, s: _State, given: Flags, mu: Array) -> Flags:
     """Whether everything is solved, no solid is supersaturated, no vapor wants to form, of no solid there is less than nothing, and water has no more activity than by itself."""
     over = np.where(task.may_form & ~s.active, _saturation(task.chemistry, s.x, mu), -np.inf).max(axis=1, initial=-np.inf)
     least = np.where(s.active & ~given & ~task.gas, s.x.amounts, 0.0).min(axis=1, initial=0.0)
-    wanted = ~_has_vapor(task, s.active) & (_vapor_pressure(task, s.x, mu).sum(axis=1) > 1.0 + _OVER)
+    there = _has_vapor(task, s.active)
+    wanted = ~there & (_vapor_pressure(task, s.x, mu, there).sum(axis=1) > 1.0 + _OVER)
     # beside more of a pull than pure water's, a solution would fall apart: there the model of ions is far beyond what it is for
     stable = s.x.pi @ _water_row(task.chemistry) - task.chemistry.mu_water < _PULL
     return np.asarray((s.residual < _SOLVED) & (over <= _OVER) & (least >= 0.0) & ~wanted & stable)
@@ -146,10 +163,10 @@ def _has_vapor(task: _Task, active: Flags) -> Flags:
     return np.asarray((active & task.gas).any(axis=1))
 
 
-def _vapor_pressure(task: _Task, x: _Unknowns, mu: Array) -> Array:
-    """Mole fractions that the gases of a vapor would have over the solution, of a sum above one where it forms ``(N, K)``."""
-    fugacity = np.exp(np.where(task.gas, np.minimum(_saturation(task.chemistry, x, mu), _MOST), -np.inf))
-    return would_be(fugacity, task.ln_phi_P) if task.gas.any() else fugacity
+def _vapor_pressure(task: _Task, x: _Unknowns, mu: Array, there: Flags) -> Array:
+    """Mole fractions that the gases of a vapor would have over the solution, of a sum above one where it forms ``(N, K)``; zero where it is ``there``."""
+    fugacity = np.exp(np.where(task.gas & ~there[:, None], np.minimum(_saturation(task.chemistry, x, mu), _MOST), -np.inf))
+    return would_be(fugacity, task.ln_phi_P) if fugacity.any() else fugacity
 
 
 def would_be(fugacity: Array, ln_phi_P: Callable[[Array], Array]) -> Array:
@@ -162,15 +179,16 @@ def would_be(fugacity: Array, ln_phi_P: Callable[[Array], Array]) -> Array:
     return y
 
 
-def _step_by_step(task: _Task, totals: Array, given: Flags, mu: Array) -> _State:
-    """With little of everything first, so that what can't stay dissolved precipitates before there is much of it."""
+def _step_by_step(task: _Task, totals: Array, given: Flags, mu: Array, start: Array) -> _State:
+    """The same with little of everything first, so that what can't stay dissolved precipitates before there is much of it."""
     water = np.zeros(totals.shape[1])
     water[:2] = 2.0 * _WATER, _WATER
-    rest = totals - water
+    # what does not dissolve is there from the beginning
+    rest = (totals - water) * task.chemistry.solutes.any(axis=0)
+    water = totals - rest
     shares = np.geomspace(_LITTLE, 1.0, _PARTS)
-    start = _start(task.chemistry, water + shares[0] * rest)
-    state = _State(start, given.copy(), np.full(len(totals), np.inf))
-    for share in shares:
+    state = _beside(task, water + shares[0] * rest, given, mu, start)
+    for share in shares[1:]:
         state = _settled(task, water + share * rest, given, mu, state.active, state.x)
     return state
 
@@ -202,7 +220,8 @@ def _vapor_change(task: _Task, active: Flags, mu: Array, x: _Unknowns) -> Flags:
     """Where a vapor comes or goes, all its gases ``(N, K)``; of one that comes a little is put into ``x``."""
     if not task.gas.any():
         return np.zeros_like(active)
-    there, share = _has_vapor(task, active), _vapor_pressure(task, x, mu)
+    there = _has_vapor(task, active)
+    share = _vapor_pressure(task, x, mu, there)
     comes = ~there & (share.sum(axis=1) > 1.0 + _OVER)
     goes = there & (np.where(task.gas, x.amounts, 0.0).sum(axis=1) < _BUBBLE)
     some = np.flatnonzero(comes)
@@ -255,9 +274,10 @@ def _newton(task: _Task, totals: Array, active: Flags, mu: Array, x: _Unknowns) 
     u, pi, water, amounts = (v.copy() for v in x)
     amounts = np.where(active, amounts, 0.0)
     residual = np.full(n, np.inf)
-    going, bend = np.arange(n), _bent(c, np.exp(u))
+    of_gas = active & task.gas
+    going, bend = np.arange(n), _bent(task, np.exp(u), np.where(of_gas, amounts, 0.0))
     to_pi, to_water, to_others = S, S + E, S + E + 1
-    for _ in range(_STEPS):
+    for taken in range(_STEPS):
         g = going
         m = np.exp(u[g])
         found = c.ions.activities(m)
@@ -298,7 +318,7 @@ def _newton(task: _Task, totals: Array, active: Flags, mu: Array, x: _Unknowns) 
         own_mu = mu[g] + task.ln_phi_P(share) if vapor.any() else mu[g]
         f[:, to_others:] = np.where(there, pi[g] @ c.others.T - own_mu - diluted, amounts[g])
         J[:, to_others:, to_pi : to_pi + E] = there[:, :, None] * c.others
-        J[:, to_others:, to_others:] = vapor[:, :, None] * share[:, None, :]
+        J[:, to_others:, to_others:] = vapor[:, :, None] * (share[:, None, :] - bend.ln_phi)
         J[:, np.arange(to_others, to_others + K), np.arange(to_others, to_others + K)] += np.where(
             there, np.where(vapor, -1.0, 0.0), 1.0
         )
@@ -308,7 +328,8 @@ def _newton(task: _Task, totals: Array, active: Flags, mu: Array, x: _Unknowns) 
         of_vapor = np.where(vapor, step[:, to_others:], 0.0)
         longest = np.maximum(np.abs(step[:, :S]).max(axis=1), np.abs(step[:, to_water]))
         longest = np.maximum(longest, np.abs(of_vapor).max(axis=1, initial=0.0))
-        scale = np.minimum(1.0, _LONGEST / np.maximum(longest, 1e-300))[:, None]
+        most = np.where((taken < _BACK_AND_FORTH) | (longest < _BENT), _LONGEST, _HALF * longest)
+        scale = np.minimum(1.0, np.minimum(most, _LONGEST) / np.maximum(longest, 1e-300))[:, None]
         step *= scale
         u[g] -= step[:, :S]
         pi[g] -= step[:, to_pi : to_pi + E]
@@ -322,8 +343,9 @@ def _newton(task: _Task, totals: Array, active: Flags, mu: Array, x: _Unknowns) 
             break
         moved = np.flatnonzero((longest * scale[:, 0])[keep] > _BENT)
         if moved.size:
-            fresh = _bent(c, np.exp(u[going[moved]]))
-            bend.ln_gamma[moved], bend.osmotic[moved] = fresh
+            rows = going[moved]
+            fresh = _bent(task, np.exp(u[rows]), np.where(of_gas[rows], amounts[rows], 0.0))
+            bend.ln_gamma[moved], bend.osmotic[moved], bend.ln_phi[moved] = fresh
     return _Unknowns(u, pi, water, amounts), residual
 
 
@@ -339,18 +361,20 @@ def _solved(J: Array, f: Array) -> Array:
 
 
 class _Bend(NamedTuple):
-    """Derivatives by the logarithms of molalities: of ln γ ``(N, S, S)``, and of ln a_w ``(N, S)``."""
+    """Derivatives by the logarithms of molalities: of ln γ ``(N, S, S)``, and of ln a_w ``(N, S)``; and by those of amounts in a vapor: of ln φ ``(N, K, K)``."""
 
     ln_gamma: Array
     osmotic: Array
+    ln_phi: Array
 
     def rows(self, index: Flags) -> _Bend:
         """Of some of them."""
-        return _Bend(self.ln_gamma[index], self.osmotic[index])
+        return _Bend(*(part[index] for part in self))
 
 
-def _bent(c: Chemistry, m: Array) -> _Bend:
-    """By central differences of every molality at once."""
+def _bent(task: _Task, m: Array, vapor: Array) -> _Bend:
+    """By central differences of every molality, and every amount in a vapor ``(N, K)``, at once."""
+    c = task.chemistry
     n, S = m.shape
     moved = np.exp(_DIFFERENCE * np.concatenate([np.eye(S), -np.eye(S)]))
     many = (m[:, None, :] * moved[None]).reshape(-1, S)
@@ -358,4 +382,19 @@ def _bent(c: Chemistry, m: Array) -> _Bend:
     ln_gamma = other.ln_gamma.reshape(n, 2, S, S)
     ln_water = other.ln_water(many).reshape(n, 2, S)
     h = 2.0 * _DIFFERENCE
-    return _Bend(((ln_gamma[:, 0] - ln_gamma[:, 1]) / h).transpose(0, 2, 1), (ln_water[:, 0] - ln_water[:, 1]) / h)
+    return _Bend(
+        ((ln_gamma[:, 0] - ln_gamma[:, 1]) / h).transpose(0, 2, 1), (ln_water[:, 0] - ln_water[:, 1]) / h, _bent_vapor(task, vapor)
+    )
+
+
+def _bent_vapor(task: _Task, amounts: Array) -> Array:
+    n, K = amounts.shape
+    found, there, gases = np.zeros((n, K, K)), np.flatnonzero(amounts.any(axis=1)), np.flatnonzero(task.gas)
+    if not there.size:
+        return found
+    each = _DIFFERENCE * np.eye(K)[gases]
+    moved = amounts[there, None, :] * np.exp(np.concatenate([each, -each]))[None]
+    share = moved / moved.sum(axis=2, keepdims=True)
+    ln_phi = task.ln_phi_P(share.reshape(-1, K)).reshape(len(there), 2, len(gases), K)
+    found[np.ix_(there, np.arange(K), gases)] = ((ln_phi[:, 0] - ln_phi[:, 1]) / (2.0 * _DIFFERENCE)).transpose(0, 2, 1)
+    return found
