@@ -110,7 +110,7 @@ class VaporOver:
         dry = z[:, :-1].sum(axis=1, keepdims=True)
         held = np.where(dry > 0.0, np.minimum(z[:, -1:], self._most), 1.0)
         gases = z[:, :-1] * (1.0 - held) / np.where(dry > 0.0, dry, 1.0)
-        return np.maximum(np.concatenate([gases, held], axis=1), _NONE)
+        return np.asarray(np.maximum(np.concatenate([gases, held], axis=1), _NONE))
 
     def _over_water(self, ln_phi: Array) -> Array:
         """With the pressure, over P°, and water no less than in water."""
