@@ -79,7 +79,7 @@ def test_flash_balances_converges_and_equals_fugacities(name):
     assert np.isfinite(result.amount[:, 0]).all()
     np.testing.assert_allclose(np.nansum(result.amount[:, :, None] * result.x, axis=1), z, atol=1e-12)
     two = np.flatnonzero(result.n_phases == 2)
-    assert two.size > 50
+    assert two.size > count // 12
     with np.errstate(all="ignore"):
         bound = model.at(T[two], P[two])
         ln_f = [np.log(result.x[two, k]) + bound.ln_phi(np.maximum(result.x[two, k], 1e-100)) for k in (0, 1)]
