@@ -307,12 +307,14 @@ def _of_liquids(model: PhaseModel, z: Array, line: Line) -> NDArray[np.bool_]:
     """Where the lighter of both phases of a saturation line is a liquid as well."""
     if len(z) == 1:
         return np.zeros(len(line.T), dtype=bool)
-    incipient = z * np.exp(-line.ln_k)
+    # at a critical point there is no lighter one: it is what its neighbor is
+    some = np.delete(np.arange(len(line.T)), line.critical)
+    incipient = z * np.exp(-line.ln_k[some])
     incipient /= incipient.sum(axis=1)[:, None]
-    lighter = line.first_is_lighter
+    lighter, roots, found = line.first_is_lighter[some], line.roots[some], np.zeros(len(line.T), dtype=bool)
     x = np.where(lighter[:, None], z, np.maximum(incipient, ABSENT))
     with np.errstate(all="ignore"):
-        found = ~model.at(line.T, line.P).is_vapor(x, np.where(lighter, line.roots[:, 0], line.roots[:, 1]))
+        found[some] = ~model.at(line.T[some], line.P[some]).is_vapor(x, np.where(lighter, roots[:, 0], roots[:, 1]))
     for i in line.critical:
         found[i] = found[i - 1] if i else found[i + 1]
     return np.asarray(found)
