@@ -135,9 +135,9 @@ def _interpolated(X: Array, i: int, S: int, value: float) -> Array:
     scaled = (knots - X[i, lead]) / (X[i + 1, lead] - X[i, lead])
     coefficients = np.linalg.solve(np.vander(scaled, 4), X[first : first + 4])
     low, high = 0.0, 1.0
-    rising = X[i + 1, S] > X[i, S]
+    rising, (a, b, c, d) = bool(X[i + 1, S] > X[i, S]), coefficients[:, S].tolist()
     for _ in range(50):
         t = 0.5 * (low + high)
-        above = (np.polyval(coefficients[:, S], t) > value) == rising
+        above = (((a * t + b) * t + c) * t + d > value) == rising
         low, high = (low, t) if above else (t, high)
-    return np.array([np.polyval(column, t) for column in coefficients.T])
+    return np.asarray(((coefficients[0] * t + coefficients[1]) * t + coefficients[2]) * t + coefficients[3])
