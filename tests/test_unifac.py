@@ -14,7 +14,7 @@ from sleetfield.core.constants import R
 from sleetfield.data_sets.shipped import MeasuredSolubilities, measured_azeotropes, measured_dilutions, measured_solubilities
 
 TABLES = {"UNIFAC": UNIFAC, "modified UNIFAC": MODIFIED, "liquid-liquid UNIFAC": LIQUIDS}
-ROWS = [(model, row) for model, table in TABLES.items() for row in read_table(table.interactions)]
+ROWS = [(model, row) for model, table in TABLES.items() for row in read_table(*table.interactions)]
 MEASURED = {frozenset((a.first, a.second)): a for a in measured_azeotropes()}
 
 
@@ -309,8 +309,10 @@ def test_an_interaction_is_one_to_three_numbers(a):
 
 @pytest.mark.parametrize("table", TABLES.values(), ids=TABLES)
 def test_structures_of_the_databank_are_what_their_smiles_say(table):
-    listed = {row["name"]: parse_groups(row[table.made_of] or row["groups"]) for row in read_table(table.structures)}
-    assert {c.name: found for c in sl.databank() if c.smiles and (found := groups_in(c.smiles, table.groups, table.main))} == listed
+    listed = {row["name"]: parse_groups(row[table.made_of] or row["groups"]) for row in read_table(*table.structures)}
+    assert {
+        c.name: found for c in sl.databank() if c.smiles and (found := groups_in(c.smiles, *table.groups, table.main))
+    } == listed
 
 
 def test_ring_ethers_of_six_have_the_plain_group():

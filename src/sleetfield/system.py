@@ -73,7 +73,7 @@ class System(SolidCalls):
         Temperature function of an equation of state; its own by default.
     mixing, excess : str, optional
         Of a cubic equation of state: a mixing rule by an excess Gibbs energy in place of kij ("HV", "MHV1", "MHV2", with SRK "PSRK"), and the liquid model whose it is,
-        such as "UNIFAC" or "NRTL" with its ``parameters``.
+        such as "UNIFAC", or with PSRK "UNIFAC with gases", or "NRTL" with its ``parameters``.
     alpha_constants : mapping of names to three numbers, optional
         c1, c2, c3 or L, M, N; where they are not given, they are fitted to the databank's vapor pressure.
     translation : {"density", "Peneloux"} or mapping of names to m3/mol, optional

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import functools
-from collections.abc import Mapping
+import itertools
+from collections.abc import Iterator, Mapping
 from typing import NamedTuple
 
 from ..errors import InputError, UnknownComponentError
@@ -31,18 +32,25 @@ class Interaction(NamedTuple):
 
 
 class GroupTable(NamedTuple):
-    """Groups of one method: the files of the databank that they, their interactions and the substances made of them are in, and the columns of main groups and of structures."""
+    """Groups of one method: the files of the databank that they, their interactions and the substances made of them are in, those of structures read from SMILES strings first; and the columns of main groups and of structures."""
 
-    groups: str
-    interactions: str
-    structures: str
+    groups: tuple[str, ...]
+    interactions: tuple[str, ...]
+    structures: tuple[str, ...]
     main: str = "main"
     made_of: str = "groups"
 
 
-UNIFAC = GroupTable("surface_groups.csv", "group_interactions.csv", "surface_structures.csv")
-LIQUIDS = UNIFAC._replace(interactions="liquid_interactions.csv", main="liquid_main", made_of="liquid_groups")
-MODIFIED = GroupTable("modified_groups.csv", "modified_interactions.csv", "modified_structures.csv")
+UNIFAC = GroupTable(("surface_groups.csv",), ("group_interactions.csv",), ("surface_structures.csv",))
+LIQUIDS = UNIFAC._replace(interactions=("liquid_interactions.csv",), main="liquid_main", made_of="liquid_groups")
+MODIFIED = GroupTable(("modified_groups.csv",), ("modified_interactions.csv",), ("modified_structures.csv",))
+WITH_GASES = GroupTable(
+    (*UNIFAC.groups, "gas_groups.csv"), (*UNIFAC.interactions, "gas_interactions.csv"), (*UNIFAC.structures, "gas_structures.csv")
+)
+
+
+def _rows(files: tuple[str, ...]) -> Iterator[dict[str, str]]:
+    return itertools.chain.from_iterable(read_table(file) for file in files)
 
 
 @functools.cache
@@ -50,7 +58,7 @@ def local_groups(table: GroupTable = UNIFAC) -> dict[str, Group]:
     """All of them, by name."""
     return {
         row["group"]: Group(row[table.main], float(row.get("R_local") or row["R"]), float(row.get("Q_local") or row["Q"]))
-        for row in read_table(table.groups)
+        for row in _rows(table.groups)
         if row[table.main]
     }
 
@@ -59,7 +67,7 @@ def local_groups(table: GroupTable = UNIFAC) -> dict[str, Group]:
 def interactions(table: GroupTable = UNIFAC) -> dict[tuple[str, str], Interaction]:
     """The interactions of main groups that are known, of both orders of a pair."""
     found = {}
-    for row in read_table(table.interactions):
+    for row in _rows(table.interactions):
         one, other = row["first"], row["second"]
         for order, n in (((one, other), "12"), ((other, one), "21")):
             terms = tuple(float(row[key]) for key in (f"a{n}_K", f"b{n}", f"c{n}_per_K") if key in row)
@@ -69,7 +77,7 @@ def interactions(table: GroupTable = UNIFAC) -> dict[tuple[str, str], Interactio
 
 @functools.cache
 def _structures(table: GroupTable) -> dict[str, dict[str, int]]:
-    return {row["name"]: parse_groups(row[table.made_of] or row["groups"]) for row in read_table(table.structures)}
+    return {row["name"]: parse_groups(row[table.made_of] or row["groups"]) for row in _rows(table.structures)}
 
 
 def groups_of(component: Component, written: str | Mapping[str, int] | None = None, table: GroupTable = UNIFAC) -> dict[str, int]:
@@ -105,7 +113,7 @@ def groups_of(component: Component, written: str | Mapping[str, int] | None = No
 def _of_smiles(smiles: str, table: GroupTable) -> dict[str, int] | None:
     from .structure import groups_in
 
-    return groups_in(smiles, table.groups, table.main)
+    return groups_in(smiles, table.groups[0], table.main)
 
 
 def are_listed(component: Component) -> bool:

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from ..arguments import as_numbers
 from ..components.component_list import ComponentList
-from ..components.local_groups import LIQUIDS, MODIFIED, UNIFAC, GroupTable, groups_of, interactions, local_groups
+from ..components.local_groups import LIQUIDS, MODIFIED, UNIFAC, WITH_GASES, GroupTable, groups_of, interactions, local_groups
 from ..core.models.activity import ActivityModel
 from ..core.models.activity.combinatorial import StavermanGuggenheim
 from ..core.models.activity.contract import Sum
@@ -140,6 +140,14 @@ class UNIFACRecipe(OfGroupsRecipe, name="UNIFAC"):
     sizes = "Hansen et al., Ind. Eng. Chem. Res. 30 (1991) 2352"
     usual_error = "Usual errors are 1 K and 0.02 in the vapor's mole fractions at 1 bar"
     in_water = "; at infinite dilution in water a factor of two, with alkanes ten to ninety"
+
+
+@dataclass(frozen=True)
+class GasUNIFACRecipe(UNIFACRecipe, name="UNIFAC with gases"):
+    """The same with gases as groups, for Soave's equation with Holderbaum and Gmehling's mixing rule (1991), which their interactions were fitted with."""
+
+    table = WITH_GASES
+    usual_error = "Usual errors are a tenth of the pressure of a gas, in Soave's equation with mixing='PSRK'"
 
 
 @dataclass(frozen=True)
