@@ -2,6 +2,7 @@
 
 import json
 
+import matplotlib.pyplot as plt
 import numpy as np
 import pytest
 
@@ -124,6 +125,15 @@ def test_what_is_to_be_said(separator):
         sl.Electrolyte(["n-octane"]).speciation({"n-octane": 1.0})
     with pytest.raises(sl.UnknownComponentError, match="There is no 'octanium'"):
         sl.Electrolyte(["octanium"])
+
+
+@pytest.mark.parametrize("amounts", ["0 to 1 mol/kg in 3", [1.0, 0.5, 0.0]])
+def test_an_oil_is_added_bit_by_bit(amounts):
+    curve = sl.Electrolyte(["carbon dioxide", "n-octane"]).titration({"carbon dioxide": 0.1}, "n-octane", amounts, P="5 bar")
+    assert [round(step.liquid.get("n-octane", 0.0), 6) for step in curve.steps] == pytest.approx(curve.amounts)
+    assert len(curve.to_frame()) == 3
+    assert curve.plot(figure="gases").lines
+    plt.close("all")
 
 
 def test_steps_and_the_command_line(tmp_path):

@@ -389,11 +389,11 @@ class Electrolyte:
             raise InputError(
                 f"{cold[0]} has no heat of formation, so that it is known at 25 °C alone. Give the heat of its reaction."
             )
-        idle = [
-            symbol for symbol in self._hydrocarbons if not any(feed.get(name) for feed in feeds for name in self._called(symbol))
-        ]
-        if idle:
-            return self._without_hydrocarbons(idle)._solved(feeds, T, P, gases, precipitation, over_it)
+        idle = [tuple(s for s in self._hydrocarbons if not any(feed.get(name) for name in self._called(s))) for feed in feeds]
+        if len(set(idle)) > 1:
+            return [found for feed in feeds for found in self._solved([feed], T, P, gases, precipitation, over_it)]
+        if idle and idle[0]:
+            return self._without_hydrocarbons(idle[0])._solved(feeds, T, P, gases, precipitation, over_it)
         if P is None and self._hydrocarbons:
             raise InputError(
                 f"{self.hydrocarbons[0]} is no part of a solution: give P, at which it is vapor or a liquid beside it."

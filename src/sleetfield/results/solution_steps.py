@@ -63,7 +63,7 @@ class Steps(Table):
 
     def columns(self) -> list[Column]:
         """pH, solids and molalities at each step."""
-        gases = [n for n in self.steps[0].pressures if max(s.pressures[n] for s in self.steps) > SHOWN_PRESSURE]
+        gases = [n for n in self.steps[0].pressures if max(s.pressures.get(n, 0.0) for s in self.steps) > SHOWN_PRESSURE]
         vapors, liquids = (list(dict.fromkeys(n for step in self.steps for n in getattr(step, w))) for w in ("vapor", "liquid"))
         return [
             self._axis(),
@@ -72,7 +72,10 @@ class Steps(Table):
             *(Column(f"{n} [mol]", [s.solids.get(n, 0.0) for s in self.steps]) for n in self.precipitated),
             *(Column(f"{n} in vapor [mol]", [s.vapor.get(n, 0.0) for s in self.steps]) for n in vapors),
             *(Column(f"{n} in liquid beside [mol]", [s.liquid.get(n, 0.0) for s in self.steps]) for n in liquids),
-            *(Column(f"{self.steps[0].pressures_word} of {n}", [s.pressures[n] for s in self.steps], "pressure") for n in gases),
+            *(
+                Column(f"{self.steps[0].pressures_word} of {n}", [s.pressures.get(n, 0.0) for s in self.steps], "pressure")
+                for n in gases
+            ),
             Column("molality", np.array([s.molality for s in self.steps]), "molality", of=self.steps[0].names),
         ]
 
@@ -92,7 +95,7 @@ class Steps(Table):
 
     def _pressures(self, gas: str, units: str | None) -> Array:
         """Partial pressures of a gas at each step ``(N,)``, as they are shown; none of what only just is there."""
-        pressures = np.array([step.pressures[gas] for step in self.steps])
+        pressures = np.array([step.pressures.get(gas, 0.0) for step in self.steps])
         return np.asarray(from_si(np.where(pressures > SHOWN_PRESSURE, pressures, 0.0), "pressure", self.unit_set(units)))
 
     @guarded
