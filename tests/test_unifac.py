@@ -64,6 +64,25 @@ def partition(model, solute, solvent):
     return light[solute] / heavy[solute], measured
 
 
+# highest temperatures, °C, at which two liquids are there: Francis, Critical Solution Temperatures, Adv. Chem. Ser. 31, ACS (1961)
+CRITICAL_SOLUTION = {("furfural", "cyclohexane"): 66.5}
+
+
+def critical_solution(model, one, other, words):
+    """How far off the highest temperature is at which some mixture is unstable, over what it may be."""
+    pair, x = sl.System([one, other], liquid=model), np.linspace(0.005, 0.995, 199)
+
+    def splits(T):
+        ln_gamma = pair.activity.at(np.full(len(x), T)).ln_gamma(np.stack([x, 1.0 - x]))
+        return bool((np.diff(ln_gamma[0] + np.log(x)) < 0.0).any())
+
+    low, high = 200.0, 500.0
+    for _ in range(20):
+        middle = 0.5 * (low + high)
+        low, high = (middle, high) if splits(middle) else (low, middle)
+    return abs(low - 273.15 - CRITICAL_SOLUTION[one, other]) / float(words.split()[-2])
+
+
 # What confirms a pair of groups, as files say it: how far off that is, over what it may be.
 
 
@@ -103,6 +122,7 @@ CONFIRMED = {
     "ideal boiling points": lambda model, names, _: _boiling_apart(model, names, "ideal") / 0.3,
     "dilution": lambda model, names, _: _factor(gammas(sl.System(list(names), liquid=model), [1e-9, 1.0], DILUTE[names[0]].T)[0], DILUTE[names[0]].gamma, 2.1),
     "solubilities": lambda model, names, words: _factor(*mutual_solubilities(model, *names), _percent(words)),
+    "critical solution": lambda model, names, words: critical_solution(model, *names, words),
     "partition": lambda model, names, words: _factor(*partition(model, *names[:2]), _percent(words)),
 }  # fmt: skip
 
