@@ -129,7 +129,8 @@ class VaporOver:
         T, P, z = np.full(len(z), self.T), np.full(len(z), self.P), np.maximum(z, _NONE)
         bound, ln_k = self._model.at(T, P), self._model.ln_saturation_guess(T) - np.log(self.P)
         ln_k[:, -1] = _VOLATILE
-        ln_k, vapor, change = vapor_and_liquid(bound, z, ln_k)
+        with np.errstate(all="ignore"):
+            ln_k, vapor, change = vapor_and_liquid(bound, z, ln_k)
         other = np.abs(ln_k).max(axis=1) > _SAME
         some = np.flatnonzero(np.isfinite(change) & (vapor > 0.0) & (vapor < 1.0) & other)
         # where there is no split, the kind that is the stable one
