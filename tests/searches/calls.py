@@ -51,6 +51,7 @@ TABLE = GAS.table([0.7, 0.2, 0.1], T=[250.0, 260.0], P=[1e6, 2e6])
 FROST = sl.System(["hydrogen", "carbon dioxide", "water"], eos="PR")
 WET = sl.System(["methane", "propane", "water"], eos="SRK")
 SALTS = sl.Electrolyte(["sodium chloride", "carbon dioxide"])
+OILY = sl.Electrolyte(["sodium chloride", "carbon dioxide", "n-octane", "propane"])
 CRYSTALS = sl.System(["naphthalene", "benzene", "n-hexane"], liquid="ideal")
 COMPOUND = sl.SolidCompound({"naphthalene": 1, "benzene": 1}, melting_T=320.0, heat_of_fusion=2e4)
 
@@ -211,6 +212,8 @@ CALLS = {
         {"components": ["n-heptane", "1-propanol"], "liquid": "NRTL", "missing": "UNIFAC", "groups": None},
         {"components": ["ethanol", "water"], "eos": "SRK", "mixing": "MHV2", "excess": "UNIFAC", "alpha": "Mathias-Copeman", "groups": {"ethanol": {"CH3": 1, "CH2": 1, "OH": 1}}},
         {"components": ["carbon dioxide", "n-dodecane"], "eos": "PR", "kij": "predicted"},
+        {"components": ["ethanol", "water"], "eos": "PR", "mixing": "WS", "excess": "NRTL", "kij": {("ethanol", "water"): 0.25}},
+        {"components": ["carbon dioxide", "ethanol"], "eos": "SRK", "mixing": "PSRK", "excess": "UNIFAC with gases"},
     ]),
     "transport methods": (sl.System, [{"components": ["methane", "propane"], "eos": "PR", "transport": {"gas viscosity": "Lucas"}}]),
     "virial": (sl.System, [{"components": ["ethanol", "water"], "liquid": "ideal", "vapor": "virial", "virial": {("ethanol", "ethanol"): -1e-3}}]),
@@ -243,6 +246,9 @@ CALLS = {
         ],
     ),
     "bubble_pressure": (SALTS.bubble_pressure, [{"feed": {"sodium chloride": 1.0, "carbon dioxide": 0.1}, "T": "40 degC", "precipitation": True}]),
+    "beside oil": (OILY.speciation, [{"feed": {"sodium chloride": 1.0, "carbon dioxide": 1.0, "n-octane": 2.0}, "T": 310.0, "P": "5 bar"}]),
+    "boiling oil": (OILY.bubble_pressure, [{"feed": {"propane": 1.0, "n-octane": "2 mol/kg"}, "T": 310.0, "precipitation": True}]),
+    "more oil": (OILY.titration, [{"feed": {"carbon dioxide": 0.1}, "added": "n-octane", "amounts": [0.0, 1.0], "T": "40 degC", "P": 5e5}]),
     "under pressure": (SALTS.speciation, [{"feed": {"sodium chloride": 1.0, "carbon dioxide": 1.0}, "T": 310.0, "P": "5 bar"}]),
     "speciation": (SALTS.speciation, [{"feed": {"sodium chloride": 1.0, "carbon dioxide": "1 g/kg"}, "gases": {"carbon dioxide": 1e5}, "precipitation": True}]),
     "warming": (SALTS.warming, [{"feed": {"carbon dioxide": 0.1}, "T": ["5 degC", 350.0], "gases": None, "precipitation": False}]),
