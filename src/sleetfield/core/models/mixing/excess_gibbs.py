@@ -34,15 +34,8 @@ class Reference(NamedTuple):
     s: float = 1.0
 
 
-def reduced_attractions(roots: Roots, bR: Array, T: Array) -> Roots:
-    """The αᵢ and their first two derivatives by temperature ``(N, C)``, from those of √aᵢ and bᵢR ``(C,)``."""
-    (root, root1, root2), t = roots, T[:, None]
-    a, a1, a2 = root * root, 2.0 * root * root1, 2.0 * (root1 * root1 + root * root2)
-    return a / (bR * t), (a1 - a / t) / (bR * t), (a2 - 2.0 * a1 / t + 2.0 * a / t**2) / (bR * t)
-
-
-class ExcessGibbs(MixingRule):
-    """The rule.
+class ByActivity(MixingRule):
+    """What rules with an activity model have in common.
 
     Parameters
     ----------
@@ -53,16 +46,28 @@ class ExcessGibbs(MixingRule):
     R : float
         J/(mol K).
     activity : ActivityModel
-    reference : Reference
     """
+
+    def __init__(self, roots_a: Callable[[Array], Roots], b: Array, R: float, activity: ActivityModel) -> None:
+        self.roots_a, self.b, self.R, self.activity = roots_a, b, R, activity
+
+    def reduced_attractions(self, T: Array) -> Roots:
+        """The αᵢ of pure components and their first two derivatives by temperature ``(N, C)``."""
+        (root, root1, root2), t, bR = self.roots_a(T), T[:, None], self.b * self.R
+        a, a1, a2 = root * root, 2.0 * root * root1, 2.0 * (root1 * root1 + root * root2)
+        return a / (bR * t), (a1 - a / t) / (bR * t), (a2 - 2.0 * a1 / t + 2.0 * a / t**2) / (bR * t)
+
+
+class ExcessGibbs(ByActivity):
+    """The rule, with a ``reference``."""
 
     linear_covolume = True
 
     def __init__(
         self, roots_a: Callable[[Array], Roots], b: Array, R: float, activity: ActivityModel, reference: Reference
     ) -> None:
-        self.roots_a, self.b, self.R, self.activity, self.reference = roots_a, b, R, activity, reference
-        self.b_column = b[:, None]
+        super().__init__(roots_a, b, R, activity)
+        self.reference, self.b_column = reference, b[:, None]
 
     def at(self, T: Array) -> BoundExcessGibbs:
         return BoundExcessGibbs(self, T)
@@ -78,7 +83,7 @@ class BoundExcessGibbs(BoundMixing):
     def __init__(self, rule: ExcessGibbs, T: Array) -> None:
         self.rule, self.T = rule, T
         self.activity = rule.activity.at(T)
-        self.alpha, self.alpha1, self.alpha2 = reduced_attractions(rule.roots_a(T), rule.b * rule.R, T)
+        self.alpha, self.alpha1, self.alpha2 = rule.reduced_attractions(T)
 
     def rows(self, index: Index) -> BoundExcessGibbs:
         return BoundExcessGibbs(self.rule, self.T[index])

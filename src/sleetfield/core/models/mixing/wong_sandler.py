@@ -19,35 +19,20 @@ import numpy as np
 from ...arrays import Array, Index, Numbers
 from ..activity.contract import ActivityModel
 from ..attraction import Attraction
-from .contract import BoundMixing, MixingRule
-from .excess_gibbs import Roots, reduced_attractions
+from .contract import BoundMixing
+from .excess_gibbs import ByActivity, Roots
 
 Kind = TypeVar("Kind", Array, Numbers)
 
 
-class WongSandler(MixingRule):
-    """The rule.
-
-    Parameters
-    ----------
-    roots_a : callable
-        √aᵢ and its first two derivatives by temperature ``(N, C)``.
-    b : (C,)
-        Covolumes, m3/mol.
-    R : float
-        J/(mol K).
-    activity : ActivityModel
-    q : float
-        Of Huron and Vidal's rule.
-    kij : (C, C) or (K, C, C)
-        Interaction parameters of second virial coefficients, or the coefficients of what they are by temperature (`temperature_terms`).
-    """
+class WongSandler(ByActivity):
+    """The rule, with ``q`` of Huron and Vidal's and the interaction parameters of second virial coefficients: ``kij (C, C)`` or ``(K, C, C)``, coefficients of what they are by temperature (`temperature_terms`)."""
 
     def __init__(
         self, roots_a: Callable[[Array], Roots], b: Array, R: float, activity: ActivityModel, q: float, kij: Array
     ) -> None:
-        self.roots_a, self.b, self.R, self.activity, self.q = roots_a, b, R, activity, q
-        self.pairs = Attraction(kij)
+        super().__init__(roots_a, b, R, activity)
+        self.q, self.pairs = q, Attraction(kij)
 
     def at(self, T: Array) -> BoundWongSandler:
         return BoundWongSandler(self, T)
@@ -62,7 +47,7 @@ class BoundWongSandler(BoundMixing):
     def __init__(self, rule: WongSandler, T: Array) -> None:
         self.rule, self.T = rule, T
         self.activity = rule.activity.at(T)
-        self.alpha, self.alpha1, self.alpha2 = reduced_attractions(rule.roots_a(T), rule.b * rule.R, T)
+        self.alpha, self.alpha1, self.alpha2 = rule.reduced_attractions(T)
         self.virial = rule.b * (1.0 - self.alpha)
 
     def rows(self, index: Index) -> BoundWongSandler:
