@@ -254,9 +254,11 @@ def _stuck(points: list[Point]) -> bool:
 
 def _came_round(points: list[Point], point: Point) -> bool:
     """Whether the way to a further point leads by the first one: the line is a loop."""
+    if len(points) <= _LOOP:
+        return False
     first, way = points[0].X - points[-1].X, point.X - points[-1].X
     share = first @ way / (way @ way)
-    return bool(len(points) > _LOOP and 0.0 < share <= 1.0 and np.linalg.norm(first - share * way) < _BESIDE * np.linalg.norm(way))
+    return bool(0.0 < share <= 1.0 and np.linalg.norm(first - share * way) < _BESIDE * np.linalg.norm(way))
 
 
 def _first_near_last(points: list[Point]) -> int:
@@ -281,15 +283,13 @@ def _predict(points: list[Point], S: int, tangent: Array, reach: float) -> Array
         return linear
     before = points[-2]
     h = last.X[S] - before.X[S]
-    other = before.tangent / before.tangent[S] if before.tangent[S] != 0.0 else None
-    if other is None or abs(h) < 1e-3 or np.sign(h) != np.sign(tangent[S]) or reach > 2.0 * abs(h):
+    if before.tangent[S] == 0.0 or abs(h) < 1e-3 or np.sign(h) != np.sign(tangent[S]) or reach > 2.0 * abs(h):
         return linear
     if (before.tangent @ (last.X - before.X)) * before.tangent[S] * h < 0.0:
         # the variable had an extremum on the way, and the others are no functions of it
         return linear
-    own = tangent / tangent[S]
     t = 1.0 + np.sign(tangent[S]) * reach / h
-    value = hermite(before.X, other * h, last.X, own * h, t)
+    value = hermite(before.X, before.tangent * (h / before.tangent[S]), last.X, tangent * (h / tangent[S]), t)
     return value if np.abs(value - linear).max() < 0.5 else linear
 
 

@@ -27,8 +27,8 @@ _SAME = 1e-7
 
 def hermite(a: Array, da: Array, b: Array, db: Array, t: float) -> Array:
     """Cubic with values a, b and derivatives da, db at t = 0, 1."""
-    d = b - a
-    return a + t * (da + t * (3.0 * d - 2.0 * da - db + t * (da + db - 2.0 * d)))
+    s = t * t * (3.0 - 2.0 * t)
+    return np.asarray((1.0 - s) * a + s * b + t * (1.0 - t) * ((1.0 - t) * da - t * db))
 
 
 def resolved(tracer: Tracer, points: list[Point]) -> list[Point]:
@@ -91,7 +91,7 @@ def _at(tracer: Tracer, a: Point, b: Point, S: int, t: float) -> Point | None:
     straight = a.X + t * way
     guesses = [straight]
     if a.tangent[S] != 0.0 and b.tangent[S] != 0.0:
-        guesses.insert(0, hermite(a.X, a.tangent / a.tangent[S] * way[S], b.X, b.tangent / b.tangent[S] * way[S], t))
+        guesses.insert(0, hermite(a.X, a.tangent * (way[S] / a.tangent[S]), b.X, b.tangent * (way[S] / b.tangent[S]), t))
     kept, tracer.roots = tracer.roots, a.roots
     try:
         for guess in guesses:
@@ -135,11 +135,12 @@ def _towards(tracer: Tracer, a: Point, b: Point, S: int) -> list[Point]:
 
 def _with_extrema(tracer: Tracer, points: list[Point], unknown: int) -> list[Point]:
     """With the points at which the unknown is stationary along the line."""
+    X, tangents = np.stack([p.X for p in points]), np.stack([p.tangent for p in points])
+    way = X[1:] - X[:-1]
+    before, after = (tangents[part, unknown] * np.sign((tangents[part] * way).sum(axis=1)) for part in _ENDS)
     more = points[:1]
-    for a, b in pairwise(points):
-        way = b.X - a.X
-        slopes = [float(p.tangent[unknown] * np.sign(p.tangent @ way)) for p in (a, b)]
-        if slopes[0] * slopes[1] < 0.0 and not b.crossed:
+    for (a, b), turns in zip(pairwise(points), (before * after < 0.0).tolist(), strict=True):
+        if turns and not b.crossed:
             level = _level(tracer, a, b, unknown)
             if level is not None and all(float(np.abs(level.X - p.X).max()) > _SAME for p in (a, b)):
                 more.append(level)
