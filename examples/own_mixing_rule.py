@@ -10,10 +10,8 @@ python examples/own_mixing_rule.py
 import math
 from dataclasses import dataclass
 
-import numpy as np
-
 import sleetfield as sl
-from sleetfield.core.models.mixing import BoundMixing, MixingRule
+from sleetfield.core.models.mixing import LinearCovolume, MixingRule
 from sleetfield.core.models.peng_robinson import PengRobinson
 from sleetfield.recipes.cubic import PR
 
@@ -32,7 +30,7 @@ class ByExcessEnergy(MixingRule):
         return Bound(self, T)
 
 
-class Bound(BoundMixing):
+class Bound(LinearCovolume):
     """At given temperatures, with aᵢ/bᵢ and its first two derivatives."""
 
     def __init__(self, rule, T):
@@ -42,13 +40,6 @@ class Bound(BoundMixing):
 
     def rows(self, index):
         return Bound(self.rule, self.T[index])
-
-    def covolume(self, n):
-        return n @ self.rule.b, self.rule.b[:, None]
-
-    def covolume_second(self, n):
-        c = len(self.rule.b)
-        return n @ self.rule.b, np.broadcast_to(self.rule.b, n.shape), np.zeros((len(n), c, c))
 
     def second(self, n):
         b, g = self.rule.b, self.rule.g

@@ -114,13 +114,13 @@ class Electrolyte:
             raise InputError(f"There is no model of ions {short(ions)}. Models are {', '.join(ION_MODELS)}.")
         self.added, self.ions = tuple(str(name).strip() for name in added), ions
         self._reagents: dict[str, Reagent] = {name: reagent(name) for name in self.added}
-        symbols = dict.fromkeys(symbol for r in self._reagents.values() for symbol in r.atoms)
+        symbols = {symbol for r in self._reagents.values() for symbol in r.atoms}
         self._own_species, self._without = tuple(species), tuple(without)
         self._hydrocarbons: dict[str, Hydrocarbon] = {
-            symbol: found for symbol in symbols if (found := hydrocarbon(symbol)) is not None
+            r.name: found for r in self._reagents.values() if r.name in r.atoms and (found := hydrocarbon(r.name)) is not None
         }
-        self.solutes, self.others = chosen_species({*symbols} - {*self._hydrocarbons}, self._own_species, self._without)
-        self.elements = ("H", "O", *sorted({*symbols} - {"H", "O"}))
+        self.solutes, self.others = chosen_species(symbols - {*self._hydrocarbons}, self._own_species, self._without)
+        self.elements = ("H", "O", *sorted(symbols - {"H", "O"}))
         self.parameters = {} if parameters is None else {pair: dict(values) for pair, values in parameters.items()}
         self._alkalinity = np.array([s.alkalinity for s in self.solutes])
         self._own = own_pairs(self.solutes, ions, self.parameters)
@@ -518,7 +518,7 @@ class Electrolyte:
             liquid,
             H,
             alkalinity if abs(alkalinity) > _NOISE else 0.0,
-            tuple(self._remarks(T, s.m[i], pressures, solids, vapor, gone, shares)),
+            tuple(self._remarks(T, s.m[i], pressures, solids, vapor, gone, shares, liquid)),
         )
 
     def _remarks(
@@ -530,6 +530,7 @@ class Electrolyte:
         vapor: VaporOver | None,
         gone: Mapping[str, float],
         y: Mapping[str, float],
+        liquid: Mapping[str, float],
     ) -> Iterator[Remark]:
         model = ION_MODELS[self.ions]
         yield Remark(f"{model.words}.")
@@ -539,6 +540,8 @@ class Electrolyte:
             yield Remark(_FUGACITIES)
         if vapor is not None and gone and vapor.is_dense([*y.values()]):
             yield Remark("The phase over the solution is as dense as a liquid; Soave's equation is rough there.")
+        if vapor is not None and vapor.holds_too_much_water(liquid):
+            yield Remark("The liquid beside the water takes up more of it than Soave's equation can be trusted with, and is rough.")
         if vapor is not None and vapor.P > _PRESSED:
             yield Remark("Pressure acts on gases and water; what it does to ions and solids is left out.")
         strength = self._strength(m)

@@ -32,7 +32,7 @@ _KIJ = 0.5
 _VOLATILE = 3.0
 """Ln K of water, which in hydrocarbons is above them all, to begin with."""
 _NO_LIQUID = 0.75
-"""By how much less water attracts itself beside hydrocarbons, so that it is no liquid there by the equation: that is the solution. In what is hardly water at all nothing else follows from it."""
+"""By how much less water attracts itself beside hydrocarbons, so that it is no liquid there by the equation: that is the solution. In what is hardly water at all little follows from it, 0.3 % in fugacities where there are 2.5 % of it."""
 _NONE, _SAME, _ALIKE = 1e-100, 1e-6, 1e-3
 """Mole fraction of what is absent; ln K, and mole fractions, between which phases are the same."""
 
@@ -132,9 +132,11 @@ class VaporOver:
         with np.errstate(all="ignore"):
             ln_k, vapor, change = vapor_and_liquid(bound, z, ln_k)
         other = np.abs(ln_k).max(axis=1) > _SAME
-        some = np.flatnonzero(np.isfinite(change) & (vapor > 0.0) & (vapor < 1.0) & other)
+        two = np.isfinite(change) & (vapor > 0.0) & (vapor < 1.0) & other
+        some, whole = np.flatnonzero(two), np.flatnonzero(~two)
         # where there is no split, the kind that is the stable one
-        parted = Parted(bound.is_vapor(z).astype(float), z.copy(), z.copy())
+        parted = Parted(np.zeros(len(z)), z.copy(), z.copy())
+        parted.vapor[whole] = bound.rows(whole).is_vapor(z[whole])
         if some.size:
             apart = split(z[some], np.exp(ln_k[some]), vapor[some])
             parted.vapor[some], parted.x[some], parted.y[some] = apart.vapor, apart.x, apart.y
@@ -182,6 +184,10 @@ class VaporOver:
                 e = self._model.at(T, P).evaluate(np.maximum(n / n.sum(axis=1, keepdims=True), _NONE), kind)
             found[there] = (n * np.where(n > 0.0, -R * self.T**2 * e.dT, 0.0)).sum(axis=1)
         return found
+
+    def holds_too_much_water(self, liquid: Mapping[str, float]) -> bool:
+        """Whether there is more water in a liquid than its fugacities are of."""
+        return bool(liquid.get("water", 0.0) > self._most * sum(liquid.values()))
 
     def is_dense(self, y: Sequence[float]) -> bool:
         """Whether a vapor of these mole fractions is as dense as a liquid."""

@@ -69,6 +69,10 @@ def parts_trouble(found):
             continue
         z = np.array([part.get(name, 0.0) for name in (*names, "water")])
         z /= z.sum()
+        if kind and z[-1] > 3.0 * (found.P_water / found.P) ** 0.75:
+            # hydrogen sulfide as a liquid takes up more water than it is told of
+            wrong += [] if any("and is rough" in note for note in found.notes) else ["too much water without a word"]
+            continue
         own = np.exp(model.at(T, P).ln_phi(np.maximum(z, 1e-100)[None], np.int8(kind))[0]) * z * found.P
         # in a wet vapor water attracts itself, and what is beside it, otherwise by the equation
         apart = np.abs(own[:-1] / fugacity - 1.0)[z[:-1] > 1e-12].max(initial=0.0)

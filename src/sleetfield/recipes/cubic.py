@@ -14,7 +14,6 @@ from ..components import Component
 from ..components.classes import dimers_in_vapor
 from ..components.component_list import ComponentList
 from ..components.formula import elements
-from ..core.constants import R
 from ..core.correlations import LnVaporPressure
 from ..core.fitting import alpha as alpha_fitting
 from ..core.models.alpha import AlphaFunction, MathiasCopeman, Twu
@@ -35,7 +34,7 @@ from . import predicted_kij, translations
 from .contract import EquationOfState, Given, LiquidModel, Recipe, named
 from .interactions import ASKED_ZERO, KIJ, given_pairs, interaction_notes, interactions, kij_of_pairs
 from .parameter import GIVEN, Parameter, Parameters, Symbol
-from .second_virial import virial_interactions
+from .wong_sandler import beyond_boyle, virial_interactions
 
 Array = NDArray[np.float64]
 
@@ -50,9 +49,6 @@ TRANSLATIONS = ("density", "Peneloux")
 
 _NEAR_CRITICAL = 0.9
 """Of the critical temperature: from where a constant translation is not enough."""
-
-_BELOW_BOYLE = 1.5
-"""Times the critical temperature: under every Boyle temperature."""
 
 _ALPHA = tuple(
     Symbol(f"alpha{k}", f"constant {k} of the temperature function", low=-20.0, high=20.0, of_temperature=False) for k in (1, 2, 3)
@@ -303,21 +299,6 @@ class CubicEquation(EquationOfState):
             "Huron and Vidal's rule takes the excess Gibbs energy at infinite pressure, and these parameters come from low ones: fit them with it, or take MHV1 or MHV2."
         ]
 
-    def _beyond_boyle(self, who: ComponentList, values: Parameters, T: Array) -> list[str]:
-        """On Wong and Sandler's rule at temperatures where a component's a/bRT is under one."""
-        highest = np.array([T.max(initial=0.0)])
-        if len(who) < 2 or highest[0] < _BELOW_BOYLE * who.constants("Tc", self.name).min():
-            return []
-        model = self.build(who, values)
-        above = model.root_a(highest)[0][0] ** 2 < model.b * R * highest
-        names = [name for name, is_above in zip(who.names, above, strict=True) if is_above]
-        if not names or above.all():
-            return []
-        return [
-            f"Above the Boyle temperature of a component (here of {first_few(names)}) some mixtures have no covolume by Wong and Sandler's rule, "
-            "and states that need one are not found. The other rules have no such limit."
-        ]
-
     def vapor_notes_at(self, who: ComponentList, values: Parameters, T: Array) -> list[str]:
         """On dimers."""
         dimers = dimers_in_vapor(who, T)
@@ -326,7 +307,7 @@ class CubicEquation(EquationOfState):
     def notes_at(self, who: ComponentList, values: Parameters, T: Array) -> list[str]:
         """The liquid model's; near critical temperatures a constant translation is not enough (by the densities of 278 components, docs/validation.md)."""
         notes = [] if self._liquid is None else self._liquid.notes_at(who, values, T)
-        notes += self._beyond_boyle(who, values, T) if self.mixing == "WS" else []
+        notes += beyond_boyle(who, self.build(who, values), T) if self.mixing == "WS" else []
         near = [c.name for c in who if c.Tc is not None and ((T > _NEAR_CRITICAL * c.Tc) & (T < c.Tc)).any()]
         if values.of_symbol("translation") and near:
             notes.append(

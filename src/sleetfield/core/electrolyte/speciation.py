@@ -23,8 +23,6 @@ from .contract import M_WATER, IonModel
 
 _STEPS = 200
 _CONVERGED = 1e-11
-_BACK_AND_FORTH, _HALF = 80, 0.5
-"""Steps after which what still goes back and forth goes but half the way."""
 _LONGEST = 2.0
 """Of a step of a logarithm."""
 _TRACE = 1e-25
@@ -39,6 +37,7 @@ _LAGGING, _STILL = 30, 1e-13
 """How often fugacity coefficients follow the mole fractions that they are of, until these hardly change."""
 _SOLVED = 1e-8
 _HARDLY = 1e-3
+"""The share of gases that dissolve, of what was fed, that a vapor is begun with where all of it leads nowhere."""
 _NOWHERE = 1e-10
 """A step that leads nowhere, where there is no answer."""
 _LITTLE, _PARTS = 1e-5, 16
@@ -98,7 +97,8 @@ def solve(chemistry: Chemistry, totals: Array, may_form: Flags, ln_f: Array, vap
         task, start = _Task(chemistry, may_form, vapor.which, vapor.ln_phi_P), vapor.start
     state = _beside(task, totals, given, mu, start)
     # then with hardly any of the gases that dissolve, and at last with none of them
-    for share, again in ((_HARDLY, _beside), (0.0, _step_by_step)):
+    hardly = () if vapor is None else ((_HARDLY, _beside),)
+    for share, again in (*hardly, (0.0, _step_by_step)):
         lost = np.flatnonzero(~_is_good(task, state, given, mu))
         if lost.size:
             little = start[lost] * np.where(_dissolves(chemistry), share, 1.0)
@@ -277,7 +277,7 @@ def _newton(task: _Task, totals: Array, active: Flags, mu: Array, x: _Unknowns) 
     of_gas = active & task.gas
     going, bend = np.arange(n), _bent(task, np.exp(u), np.where(of_gas, amounts, 0.0))
     to_pi, to_water, to_others = S, S + E, S + E + 1
-    for taken in range(_STEPS):
+    for _ in range(_STEPS):
         g = going
         m = np.exp(u[g])
         found = c.ions.activities(m)
@@ -328,8 +328,7 @@ def _newton(task: _Task, totals: Array, active: Flags, mu: Array, x: _Unknowns) 
         of_vapor = np.where(vapor, step[:, to_others:], 0.0)
         longest = np.maximum(np.abs(step[:, :S]).max(axis=1), np.abs(step[:, to_water]))
         longest = np.maximum(longest, np.abs(of_vapor).max(axis=1, initial=0.0))
-        most = np.where((taken < _BACK_AND_FORTH) | (longest < _BENT), _LONGEST, _HALF * longest)
-        scale = np.minimum(1.0, np.minimum(most, _LONGEST) / np.maximum(longest, 1e-300))[:, None]
+        scale = np.minimum(1.0, _LONGEST / np.maximum(longest, 1e-300))[:, None]
         step *= scale
         u[g] -= step[:, :S]
         pi[g] -= step[:, to_pi : to_pi + E]

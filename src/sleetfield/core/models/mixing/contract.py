@@ -7,6 +7,7 @@ nothing of the equation. Whoever adds one writes one file with one subclass each
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
+from typing import Any
 
 import numpy as np
 
@@ -45,6 +46,20 @@ class BoundMixing(ABC):
     @abstractmethod
     def rows(self, index: Index) -> BoundMixing:
         """The same for the states ``index`` (repeats allowed)."""
+
+
+class LinearCovolume(BoundMixing):
+    """One whose covolume is Σ nᵢbᵢ; its ``rule`` has the ``b (C,)``."""
+
+    rule: Any
+
+    def covolume(self, n: Array) -> tuple[Array, Array]:
+        b = self.rule.b
+        return n @ b, b[:, None]
+
+    def covolume_second(self, n: Numbers) -> tuple[Numbers, Numbers, Numbers]:
+        b = self.rule.b
+        return n @ b, np.broadcast_to(b, n.shape), np.zeros((*n.shape, len(b)))
 
 
 class MixingRule(ABC):

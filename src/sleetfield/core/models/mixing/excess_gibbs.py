@@ -21,7 +21,7 @@ from ...arrays import Array, Index, Numbers
 from ...compiled.cubic_loops import Excess
 from ...compiled.pair_loops import MOST_TERMS
 from ..activity.contract import ActivityModel
-from .contract import BoundMixing, MixingRule
+from .contract import LinearCovolume, MixingRule
 
 Roots = tuple[Array, Array, Array]
 
@@ -67,7 +67,7 @@ class ExcessGibbs(ByActivity):
         self, roots_a: Callable[[Array], Roots], b: Array, R: float, activity: ActivityModel, reference: Reference
     ) -> None:
         super().__init__(roots_a, b, R, activity)
-        self.reference, self.b_column = reference, b[:, None]
+        self.reference = reference
 
     def at(self, T: Array) -> BoundExcessGibbs:
         return BoundExcessGibbs(self, T)
@@ -77,7 +77,7 @@ class ExcessGibbs(ByActivity):
         return None if terms is None or len(terms) > MOST_TERMS else Excess(*self.reference, terms)
 
 
-class BoundExcessGibbs(BoundMixing):
+class BoundExcessGibbs(LinearCovolume):
     """The rule at given temperatures; pure components' αᵢ with two derivatives ``(N, C)``."""
 
     def __init__(self, rule: ExcessGibbs, T: Array) -> None:
@@ -87,13 +87,6 @@ class BoundExcessGibbs(BoundMixing):
 
     def rows(self, index: Index) -> BoundExcessGibbs:
         return BoundExcessGibbs(self.rule, self.T[index])
-
-    def covolume(self, n: Array) -> tuple[Array, Array]:
-        return n @ self.rule.b, self.rule.b_column
-
-    def covolume_second(self, n: Numbers) -> tuple[Numbers, Numbers, Numbers]:
-        c = len(self.rule.b)
-        return n @ self.rule.b, np.broadcast_to(self.rule.b, n.shape), np.zeros((len(n), c, c))
 
     def _pure(self) -> Array:
         """What each pure component adds to q₁α + q₂α² ``(N, C)``."""

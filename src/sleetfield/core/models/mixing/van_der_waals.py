@@ -12,7 +12,7 @@ import numpy as np
 from ...arrays import Array, Index, Numbers
 from ...compiled.cubic_loops import Quadratic
 from ..attraction import Attraction
-from .contract import BoundMixing, MixingRule
+from .contract import LinearCovolume, MixingRule
 
 Roots = tuple[Array, Array, Array]
 
@@ -39,7 +39,6 @@ class VanDerWaals(MixingRule):
     ) -> None:
         self.root_a, self.roots_a, self.b = root_a, roots_a, b
         self.pairs = Attraction(kij)
-        self.b_column = b[:, None]
         self.linear_covolume = lij is None
         self.covolumes = None if lij is None else 0.5 * (b[:, None] + b) * (1.0 - lij)
 
@@ -50,7 +49,7 @@ class VanDerWaals(MixingRule):
         return Quadratic(*self.pairs.sum, self.covolumes)
 
 
-class BoundVanDerWaals(BoundMixing):
+class BoundVanDerWaals(LinearCovolume):
     """The rule at given temperatures."""
 
     def __init__(self, rule: VanDerWaals, T: Array, root: Array) -> None:
@@ -83,7 +82,7 @@ class BoundVanDerWaals(BoundMixing):
 
     def covolume(self, n: Array) -> tuple[Array, Array]:
         if self.rule.covolumes is None:
-            return n @ self.rule.b, self.rule.b_column
+            return super().covolume(n)
         total = n.sum(axis=-1)
         b_n = self.rule.covolumes @ n.T
         nb = (n.T * b_n).sum(axis=0) / total
@@ -91,8 +90,7 @@ class BoundVanDerWaals(BoundMixing):
 
     def covolume_second(self, n: Numbers) -> tuple[Numbers, Numbers, Numbers]:
         if self.rule.covolumes is None:
-            c = len(self.rule.b)
-            return n @ self.rule.b, np.broadcast_to(self.rule.b, n.shape), np.zeros((len(n), c, c))
+            return super().covolume_second(n)
         total = n.sum(axis=-1)
         nb = (n * (n @ self.rule.covolumes)).sum(axis=-1) / total
         first = (2.0 * (n @ self.rule.covolumes) - nb[:, None]) / total[:, None]

@@ -1,4 +1,4 @@
-"""The interaction parameters of Wong and Sandler's mixing rule, which are of second virial coefficients: given, or from the excess Gibbs energy."""
+"""What Wong and Sandler's mixing rule has of its own: interaction parameters of second virial coefficients, given or from the excess Gibbs energy, and temperatures where it fails."""
 
 from __future__ import annotations
 
@@ -7,15 +7,20 @@ from itertools import combinations
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..components.component_list import ComponentList
+from ..core.constants import R
 from ..core.models.activity.contract import ActivityModel
 from ..core.models.contract import LIQUID
 from ..core.models.cubic import CubicModel
 from ..errors import InputError
 from ..pairs.of_temperature import constant
+from ..text import first_few
 from .interactions import given_pairs
 from .parameter import Parameter
+
+Array = NDArray[np.float64]
 
 _T, _REDUCED_T = 298.15, 0.7
 _LOW_PRESSURE = 1.0
@@ -39,7 +44,7 @@ def virial_interactions(who: ComponentList, given: Any, without: CubicModel, act
             yield Parameter("kij", pair, constant(float(value)), FROM_EXCESS, "shipped")
 
 
-def _from_excess(without: CubicModel, activity: ActivityModel, pairs: list[tuple[int, int]]) -> np.ndarray:
+def _from_excess(without: CubicModel, activity: ActivityModel, pairs: list[tuple[int, int]]) -> Array:
     """With which the equation's excess Gibbs energy is the activity model's: at no pressure it changes by -ln b, and b is as 1 - kij/2 there.
 
     Wong, Orbey and Sandler, Ind. Eng. Chem. Res. 31 (1992) 2033-2039; at 0.7 of the lower critical temperature where 25 °C is above that.
@@ -54,3 +59,16 @@ def _from_excess(without: CubicModel, activity: ActivityModel, pairs: list[tuple
     ln_gamma = activity.at(T).ln_gamma(0.5 * (each[i] + each[j]).T)
     wanted = 0.5 * (ln_gamma[i, row] + ln_gamma[j, row])
     return np.asarray(2.0 * (1.0 - np.exp(by_equation - wanted)))
+
+
+def beyond_boyle(who: ComponentList, model: CubicModel, T: Array) -> list[str]:
+    """What there is to say at temperatures where a component's a/bRT is under one, and another's is not."""
+    highest = np.array([T.max(initial=0.0)])
+    above = model.root_a(highest)[0][0] ** 2 < model.b * R * highest
+    if not above.any() or above.all():
+        return []
+    names = [name for name, is_above in zip(who.names, above, strict=True) if is_above]
+    return [
+        f"Above the Boyle temperature of a component (here of {first_few(names)}) some mixtures have no covolume by Wong and Sandler's rule, "
+        "and states that need one are not found. The other rules have no such limit."
+    ]
